@@ -1,0 +1,176 @@
+"""Where a shape may lie, tested on a grid that never says yes wrongly.
+
+A shape covers every cell whose middle is within half a cell's diagonal of it, so shapes on separate cells are
+truly apart. A shape is grown by half of its wall before it is laid on the grid: two of them that do not share
+a cell stand at least the mean of their walls apart, and that is never less than what the shallower one needs.
+All positions are tried at once: the overlap counts for every shift are one product of Fourier transforms.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import OrderedDict
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.arrange.pieces import Bed, Form
+from cozy_burrow.core.geometry.placing import placed
+
+Mask = NDArray[np.bool_]
+Spectrum = NDArray[np.complex64]
+CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
+MOST_SPECTRA = 500  # about 0.4 MB each at that grid
+
+
+class Stamp:
+    """One form at one angle on the grid: what it covers bare and with half its wall, and the ring round that."""
+
+    __slots__ = ("bare", "column", "grown", "ring", "ring_cells", "row")
+
+    def __init__(self, bare: Mask, grown: Mask, ring: Mask, row: int, column: int) -> None:
+        self.bare, self.grown, self.ring = bare, grown, ring
+        self.row, self.column = row, column  # of the array's corner, in cells from the piece's origin
+        self.ring_cells = max(1, int(ring.sum()))
+
+
+class Grid:
+    """The bed in cells, what is taken on it, and the shifts at which a form may lie."""
+
+    def __init__(self, bed: Bed, *, cell_mm: float | None = None) -> None:
+        left, top, right, bottom = bed.area.bounds
+        span = math.sqrt(max(1.0, (right - left) * (bottom - top)))
+        self.cell_mm = cell_mm or max(0.4, span / CELLS_ACROSS)
+        margin = 12.0
+        self.origin = (left - margin, top - margin)
+        self.shape = (
+            _fast(math.ceil((bottom - top + 2 * margin) / self.cell_mm)),
+            _fast(math.ceil((right - left + 2 * margin) / self.cell_mm)),
+        )
+        self._half_diagonal = self.cell_mm * math.sqrt(0.5)
+        self._spectra: OrderedDict[tuple[int, float, str], Spectrum] = OrderedDict()
+        self._stamps: dict[tuple[int, float], tuple[Form, Stamp]] = {}
+        self._inside: OrderedDict[tuple[int, float], NDArray[np.float32]] = OrderedDict()
+        # Taken away a half diagonal on both sides, a shape whose cells all lie in the bed lies in it truly.
+        self.outside = ~self._cover(bed.area.buffer(-self._half_diagonal))
+        self._outside_spectrum = self._transform(self.outside)
+        self.taken: NDArray[np.bool_] = np.zeros(self.shape, dtype=bool)
+        for area, wall_mm in bed.fixed:
+            self.taken |= self._cover(area.buffer(wall_mm / 2 + self._half_diagonal))
+        self._fixed = self.taken.copy()
+
+    def clear(self) -> None:
+        """Take up everything that was laid; what is fixed stays."""
+        self.taken = self._fixed.copy()
+
+    def _cover(self, area: BaseGeometry) -> Mask:
+        """Return which cell middles lie in an area given in plan coordinates."""
+        rows, columns = self.shape
+        x = self.origin[0] + (np.arange(columns) + 0.5) * self.cell_mm
+        y = self.origin[1] + (np.arange(rows) + 0.5) * self.cell_mm
+        shapely.prepare(area)
+        found: Mask = shapely.intersects_xy(area, *np.meshgrid(x, y))
+        return found
+
+    def stamp(self, form: Form, angle_deg: float) -> Stamp:
+        """Return the form's cells at an angle."""
+        key = (id(form), angle_deg)
+        if key not in self._stamps:
+            self._stamps[key] = (form, self._make_stamp(form, angle_deg))
+        return self._stamps[key][1]
+
+    def _make_stamp(self, form: Form, angle_deg: float) -> Stamp:
+        shape = placed(form.shape, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
+        bare = shape.buffer(self._half_diagonal)
+        grown = shape.buffer(form.wall_mm / 2 + self._half_diagonal)
+        around = grown.buffer(2 * self.cell_mm)
+        left, top, right, bottom = around.bounds
+        row, column = math.floor(top / self.cell_mm), math.floor(left / self.cell_mm)
+        rows, columns = math.ceil(bottom / self.cell_mm) - row, math.ceil(right / self.cell_mm) - column
+        x = (column + np.arange(columns) + 0.5) * self.cell_mm
+        y = (row + np.arange(rows) + 0.5) * self.cell_mm
+        middles = np.meshgrid(x, y)
+        for area in (bare, grown, around):
+            shapely.prepare(area)
+        covered = shapely.intersects_xy(grown, *middles)
+        ring = shapely.intersects_xy(around, *middles) & ~covered
+        return Stamp(shapely.intersects_xy(bare, *middles), covered, ring, row, column)
+
+    def _transform(self, cells: Mask) -> Spectrum:
+        from scipy import fft
+
+        spectrum: Spectrum = fft.rfft2(cells.astype(np.float32))
+        return spectrum
+
+    def _spectrum(self, form: Form, angle_deg: float, kind: str) -> Spectrum:
+        key = (id(form), angle_deg, kind)
+        known = self._spectra.get(key)
+        if known is None:
+            cells: Mask = getattr(self.stamp(form, angle_deg), kind)
+            padded = np.zeros(self.shape, dtype=bool)
+            padded[: cells.shape[0], : cells.shape[1]] = cells
+            known = np.conj(self._transform(padded))
+            self._spectra[key] = known
+            if len(self._spectra) > MOST_SPECTRA:
+                self._spectra.popitem(last=False)
+        return known
+
+    def _overlap(self, field: Spectrum, form: Form, angle_deg: float, kind: str) -> NDArray[np.float32]:
+        """Return for every shift how many cells of the stamp meet the field."""
+        from scipy import fft
+
+        counts: NDArray[np.float32] = fft.irfft2(field * self._spectrum(form, angle_deg, kind), s=self.shape)
+        return counts
+
+    def taken_spectrum(self) -> Spectrum:
+        """Return the transform of what is taken; worked out once for all the forms tried against it."""
+        return self._transform(self.taken)
+
+    def solid_spectrum(self) -> Spectrum:
+        """Return the transform of all that a piece may nestle against: what is taken, and the bed's edge."""
+        return self._transform(self.taken | self.outside)
+
+    def free_shifts(self, form: Form, angle_deg: float, taken: Spectrum) -> Mask | None:
+        """Return for every shift (of the stamp's array corner) whether the form may lie there; None: nowhere."""
+        stamp = self.stamp(form, angle_deg)
+        rows, columns = self.shape[0] - stamp.bare.shape[0] + 1, self.shape[1] - stamp.bare.shape[1] + 1
+        if rows <= 0 or columns <= 0:
+            return None
+        key = (id(form), angle_deg)
+        beyond = self._inside.get(key)
+        if beyond is None:
+            beyond = self._overlap(self._outside_spectrum, form, angle_deg, "bare")[:rows, :columns]
+            self._inside[key] = beyond
+            if len(self._inside) > MOST_SPECTRA:
+                self._inside.popitem(last=False)
+        free: Mask = beyond < 0.5
+        if not free.any():
+            return None
+        free = free & (self._overlap(taken, form, angle_deg, "grown")[:rows, :columns] < 0.5)
+        return free if free.any() else None
+
+    def contact(self, form: Form, angle_deg: float, solid: Spectrum) -> NDArray[np.float32]:
+        """Return for every shift which share of the form's surroundings is solid."""
+        counts = self._overlap(solid, form, angle_deg, "ring")
+        return counts / np.float32(self.stamp(form, angle_deg).ring_cells)
+
+    def lay(self, form: Form, angle_deg: float, row: int, column: int) -> None:
+        """Take the cells of a form at a shift."""
+        grown = self.stamp(form, angle_deg).grown
+        self.taken[row : row + grown.shape[0], column : column + grown.shape[1]] |= grown
+
+    def position(self, form: Form, angle_deg: float, row: int, column: int) -> tuple[float, float]:
+        """Return where the piece's origin lies when its stamp's corner lies at a shift."""
+        stamp = self.stamp(form, angle_deg)
+        return (
+            self.origin[0] + (column - stamp.column) * self.cell_mm,
+            self.origin[1] + (row - stamp.row) * self.cell_mm,
+        )
+
+
+def _fast(cells: int) -> int:
+    from scipy import fft
+
+    return int(fft.next_fast_len(cells, real=True))

@@ -1,0 +1,130 @@
+"""The pocket of one item: for each foam layer, the area that is taken out, in item coordinates.
+
+Outline, profile, seat, allowance and section make it; then it is made cuttable: foam fins inside it that are
+thinner than the least foam are given up, islands in it too, and no layer is wider than the one above it.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import shapely
+from shapely.geometry import MultiPolygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.depth.seat import Seating, seating_of
+from cozy_burrow.core.depth.sections import reach_below
+from cozy_burrow.core.foam.layers import Layer, layers_of
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of
+from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.records import Insert, Item, Placement, Rules, Zone
+
+SNUG_MM = -1.0  # foam gives: about 1 mm smaller all round holds without squeezing
+ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
+_ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
+_SMOOTH_MM = 0.01
+
+
+class Pocket(Frozen):
+    """Areas taken out, `layers[0]` from the top layer, only as many as are not empty; and how the item rests."""
+
+    __slots__ = ("item", "layers", "owner", "seating")
+
+    def __init__(self, owner: str, item: Item, seating: Seating, layers: tuple[MultiPolygon, ...]) -> None:
+        self.owner, self.item, self.seating, self.layers = owner, item, seating, layers
+
+    @property
+    def depth_layers(self) -> int:
+        """How many layers deep the pocket is."""
+        return len(self.layers)
+
+    @property
+    def surface(self) -> MultiPolygon:
+        """Its shape at the foam's surface."""
+        return self.layers[0]
+
+
+def allowance_for(item: Item, rules: Rules) -> float:
+    """Return how much the pocket is larger all round than the item; negative is snug."""
+    if rules.allowance_mm is not None:
+        return rules.allowance_mm
+    return ON_THE_LINE_MM if item.provenance.way == "box" else SNUG_MM
+
+
+def local_pocket(item: Item, placement: Placement | None, insert: Insert, rules: Rules) -> Pocket:
+    """Return the pocket of an item as it would be cut in this insert, in item coordinates."""
+    seating = seating_of(item, placement, insert, rules)
+    return _local_pocket(item, seating, layers_of(insert.sheets), allowance_for(item, rules), rules.least_foam_mm)
+
+
+@memo(rows=4096)
+def _local_pocket(
+    item: Item, seating: Seating, layers: tuple[Layer, ...], allowance_mm: float, least_foam_mm: float
+) -> Pocket:
+    needed = [
+        _zone_areas(zone, count, seating.datum_mm, layers) for zone, count in zip(item.zones, seating.zone_layers)
+    ]
+    cut: list[MultiPolygon] = []
+    below: BaseGeometry = MultiPolygon()
+    for number in range(max(seating.zone_layers), 0, -1):
+        bare = shapely.union_all([areas[number - 1] for areas in needed if len(areas) >= number], grid_size=1e-4)
+        area = _cuttable(grown(bare, allowance_mm), least_foam_mm)
+        below = filled(area.union(below)) if not below.is_empty else filled(area)
+        cut.append(as_multi(below.simplify(_SMOOTH_MM)))
+    cut.reverse()
+    return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty))
+
+
+def _zone_areas(zone: Zone, count: int, datum_mm: float, layers: tuple[Layer, ...]) -> list[BaseGeometry]:
+    """Return what the zone needs in each of its `count` layers."""
+    areas = [reach_below(zone, round(datum_mm - layer.top_mm, 6)) for layer in layers[:count]]
+    region = polygon_of(zone.region)
+    # Where less than half of a zone dips into the foam its own line is cut one layer deep all the same: the
+    # item then lies where it was drawn, and its pocket stays one shape.
+    if areas[0].area < 0.5 * region.area:
+        areas[0] = region
+    for index in range(1, count):  # layers taken out by hand below the item: as wide as the last that it needs
+        if areas[index].is_empty:
+            areas[index] = areas[index - 1]
+    return areas
+
+
+def grown(area: BaseGeometry, by_mm: float) -> BaseGeometry:
+    """Return the area larger all round, or smaller; parts too thin to be shrunk stay on the line.
+
+    A blade 2 mm thin would lose its pocket to a 1 mm snug fit. What the shrinking lost beyond corners keeps its
+    own width, and reaches into what is left of the rest so that the pocket stays in one piece.
+    """
+    if by_mm >= 0:
+        return area.buffer(by_mm, quad_segs=_ARC) if by_mm > 0 else area
+    inner = area.buffer(by_mm, join_style="mitre")
+    back = inner.buffer(-by_mm + 0.05, join_style="mitre")
+    lost = [part for part in shapely.get_parts(area.difference(back)) if part.area > by_mm * by_mm]
+    if not lost:
+        return inner
+    bridges = shapely.union_all(lost).buffer(-by_mm + 0.1, join_style="mitre").intersection(area)
+    return inner.union(bridges)
+
+
+def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
+    """Return the area with foam fins and notches narrower than `least_foam_mm` given up."""
+    if least_foam_mm <= 0:
+        return area
+    half = least_foam_mm / 2
+    closed = area.buffer(half, quad_segs=_ARC).buffer(-half, quad_segs=_ARC)
+    return closed.union(area)
+
+
+def placed_pocket(item: Item, placement: Placement, insert: Insert, rules: Rules) -> Pocket:
+    """Return the pocket of a placement in plan coordinates."""
+    return _placed(local_pocket(item, placement, insert, rules), placement)
+
+
+@memo(rows=4096)
+def _placed(pocket: Pocket, placement: Placement) -> Pocket:
+    layers: tuple[Any, ...] = tuple(
+        placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+        for layer in pocket.layers
+    )
+    return Pocket(placement.id, pocket.item, pocket.seating, layers)

@@ -1,0 +1,36 @@
+"""What can go wrong that is not a bug.
+
+BurrowError
+├── UnusableInput(what, where, remedy)   the input cannot be used; exit status 2
+└── Cancelled                            the person stopped a running search
+Anything else that is raised is a bug and goes to the crash handler.
+"""
+
+from __future__ import annotations
+
+
+class BurrowError(Exception):
+    """Root of everything this program raises on purpose."""
+
+
+class UnusableInput(BurrowError):
+    """Input that cannot be used; says what, where and what to do in one line."""
+
+    def __init__(self, what: str, *, where: str = "", remedy: str = "") -> None:
+        self.what, self.where, self.remedy = what, where, remedy
+        super().__init__(self.sentence())
+
+    def sentence(self) -> str:
+        """Return the one line a person reads: `where: what; remedy`."""
+        text = f"{self.where}: {self.what}" if self.where else self.what
+        if self.remedy:
+            text += f"; {self.remedy}"
+        return " ".join(text.split())
+
+    def at(self, where: str) -> UnusableInput:
+        """Return the same complaint with a wider place put in front."""
+        return UnusableInput(self.what, where=f"{where}, {self.where}" if self.where else where, remedy=self.remedy)
+
+
+class Cancelled(BurrowError):
+    """The person stopped a running search."""

@@ -1,0 +1,87 @@
+"""The layers of a stack, counted from the top of the whole stack, and how many of them stay as floor."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.records import Record, Sheet
+
+LEAST_FLOOR_MM = 8.0  # at least one thick layer, or two or three thin ones, stays under a pocket
+MOST_LAYERS = 200
+
+
+class Layer(Record, frozen=True):
+    """One layer: its number in the stack (1 = top), its sheet and number there, its top and bottom below the surface."""
+
+    number: int
+    sheet: int
+    in_sheet: int
+    top_mm: float
+    bottom_mm: float
+    contrast: bool
+
+
+def sheet_layers(sheet: Sheet) -> int:
+    """Return how many layers the sheet has; a rest thinner than half a layer belongs to the lowest."""
+    return max(1, math.floor(sheet.thickness_mm / sheet.pitch_mm + 0.5))
+
+
+@lru_cache(maxsize=256)
+def layers_of(sheets: tuple[Sheet, ...]) -> tuple[Layer, ...]:
+    """Return all layers of a stack from the top down. A sheet's lowest layer takes what the pitch leaves over."""
+    found: list[Layer] = []
+    top_mm = 0.0
+    for number, sheet in enumerate(sheets, start=1):
+        count = sheet_layers(sheet)
+        for index in range(1, count + 1):
+            end = sheet.thickness_mm if index == count else index * sheet.pitch_mm
+            found.append(
+                Layer(
+                    number=len(found) + 1,
+                    sheet=number,
+                    in_sheet=index,
+                    top_mm=top_mm + (index - 1) * sheet.pitch_mm,
+                    bottom_mm=top_mm + end,
+                    contrast=index > count - sheet.contrast_layers,
+                )
+            )
+        top_mm += sheet.thickness_mm
+    return tuple(found)
+
+
+def stack_mm(sheets: tuple[Sheet, ...]) -> float:
+    """Return the height of the whole stack."""
+    return sum(sheet.thickness_mm for sheet in sheets)
+
+
+def floor_layers(sheets: tuple[Sheet, ...], wanted: int | None) -> int:
+    """Return how many layers stay at the bottom: as wanted, or the fewest that make LEAST_FLOOR_MM."""
+    layers = layers_of(sheets)
+    if wanted is not None:
+        return min(wanted, len(layers))
+    whole = stack_mm(sheets)
+    for count in range(1, len(layers) + 1):
+        if whole - layers[-count].top_mm >= LEAST_FLOOR_MM - 1e-9:
+            return count
+    return len(layers)
+
+
+def checked_sheet(sheet: Sheet, *, where: str) -> Sheet:
+    """Return a sheet that a dealer could sell; raises UnusableInput for the rest."""
+    if not (0.5 <= sheet.thickness_mm <= 1000.0):
+        raise UnusableInput(
+            f"a sheet {sheet.thickness_mm:g} mm thick", where=where, remedy="give a thickness from 0.5 mm to a metre"
+        )
+    if not (0.5 <= sheet.pitch_mm <= sheet.thickness_mm + 1e-9):
+        raise UnusableInput(
+            f"layers of {sheet.pitch_mm:g} mm in a sheet of {sheet.thickness_mm:g} mm",
+            where=where,
+            remedy="give a layer from 0.5 mm up to the sheet's thickness",
+        )
+    if sheet_layers(sheet) > MOST_LAYERS:
+        raise UnusableInput(
+            f"{sheet_layers(sheet)} layers in one sheet", where=where, remedy=f"keep to {MOST_LAYERS}; check the pitch"
+        )
+    return sheet

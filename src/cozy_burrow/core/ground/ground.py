@@ -1,0 +1,97 @@
+"""The ground after cutting: what is taken out of every layer of an insert, and for what. The one truth.
+
+Plan, section, findings, exports and the bench plan read this and nothing else.
+"""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+import shapely
+from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.container.blank import blank_polygon
+from cozy_burrow.core.depth.pocket import Pocket, placed_pocket
+from cozy_burrow.core.foam.layers import Layer, floor_layers, layers_of
+from cozy_burrow.core.geometry.rings import as_multi
+from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.records import Insert, Item, Project, Rules
+from cozy_burrow.core.pulls.placed import PlacedPull, place_pull
+
+
+class Cutout(Frozen):
+    """One thing that is taken out: per layer an area, and the placements that it belongs to."""
+
+    __slots__ = ("areas", "bounds", "kind", "name", "owners")
+
+    def __init__(self, kind: str, name: str, owners: frozenset[str], areas: tuple[BaseGeometry, ...]) -> None:
+        self.kind, self.name, self.owners, self.areas = kind, name, owners, areas
+        self.bounds = areas[0].bounds
+
+
+class Ground(Frozen):
+    """An insert with everything that is taken out of it. Pockets and cutouts stand in the order of the placements."""
+
+    def __init__(
+        self,
+        insert: Insert,
+        rules: Rules,
+        blank: Polygon,
+        layers: tuple[Layer, ...],
+        pockets: dict[str, Pocket],
+        pulls: tuple[PlacedPull, ...],
+    ) -> None:
+        self.insert, self.rules, self.blank, self.layers = insert, rules, blank, layers
+        self.pockets, self.pulls = pockets, pulls
+        self.floor_layers = floor_layers(insert.sheets, rules.floor_layers)
+
+    @cached_property
+    def cutouts(self) -> tuple[Cutout, ...]:
+        """All pockets and pulls, each as areas per layer."""
+        found = [_pocket_cutout(pocket) for pocket in self.pockets.values()]
+        return (*found, *(_pull_cutout(pull) for pull in self.pulls))
+
+    def taken_out(self, number: int) -> MultiPolygon:
+        """Return all that is taken out of layer `number` (1 = top of the stack): pockets and pulls together."""
+        return _taken_out(self, number)
+
+    def pulls_of(self, placement_id: str) -> tuple[PlacedPull, ...]:
+        """Return the pulls that reach this placement's pocket."""
+        return tuple(pull for pull in self.pulls if placement_id in pull.reaches)
+
+
+@memo(rows=1024)
+def _taken_out(ground: Ground, number: int) -> MultiPolygon:
+    areas = [cutout.areas[number - 1] for cutout in ground.cutouts if len(cutout.areas) >= number]
+    return as_multi(shapely.union_all(areas)) if areas else MultiPolygon()
+
+
+@memo(rows=4096)
+def _pocket_cutout(pocket: Pocket) -> Cutout:
+    return Cutout("pocket", pocket.owner, frozenset((pocket.owner,)), pocket.layers)
+
+
+@memo(rows=4096)
+def _pull_cutout(pull: PlacedPull) -> Cutout:
+    return Cutout("pull", pull.pull.id, frozenset(pull.pull.serves), (pull.area,) * pull.layers)
+
+
+def ground_of(project: Project, insert: Insert) -> Ground:
+    """Return the ground of one insert of the project."""
+    return _ground(project.items, insert, project.rules)
+
+
+@memo(rows=32)
+def _ground(items: tuple[Item, ...], insert: Insert, rules: Rules) -> Ground:
+    by_id = {item.id: item for item in items}
+    placements = {one.id: one for one in insert.placements}
+    pockets = {
+        one.id: placed_pocket(by_id[one.item_id], one, insert, rules) for one in insert.placements
+    }
+    layers = layers_of(insert.sheets)
+    most = max(1, len(layers) - floor_layers(insert.sheets, rules.floor_layers))
+    pulls = tuple(
+        laid for pull in insert.pulls if (laid := place_pull(pull, placements, pockets, most=most)) is not None
+    )
+    return Ground(insert, rules, blank_polygon(insert), layers, pockets, pulls)

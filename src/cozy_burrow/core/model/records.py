@@ -1,0 +1,197 @@
+"""The nouns of the job as frozen records: what a kit, a container, a stack and a plan are made of.
+
+Lengths in millimetres, angles in degrees, masses in grams. Plan coordinates: x to the right, y towards the
+person, z down from the foam's top surface; an angle turns clockwise as seen from above. Heights inside an
+item (underside, top) go up from the item's datum plane.
+
+Item      one thing that goes in          Zone       a part of an item with one section and thickness
+Sheet     one board of foam               Layer      one of the equal thicknesses it peels in, 1 = top
+Insert    a liftable stack of sheets      Placement  where one copy of an item lies in an insert
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+Point = tuple[float, float]
+Ring = tuple[Point, ...]
+Section = Literal["flat", "round", "tapered"]
+Use = Literal["daily", "weekly", "rare", "expected"]
+Seat = Literal["half", "flush", "proud", "lid", "deep"]
+ContainerKind = Literal["drawer", "case", "wall"]
+PullKind = Literal["circle_pair", "circle", "trench"]
+WallSchool = Literal["compact", "standard", "travel"]
+Way = Literal["box", "round", "stations", "svg", "dxf", "drawn"]
+
+SEATS: tuple[Seat, ...] = ("half", "flush", "proud", "lid", "deep")
+USES: tuple[Use, ...] = ("daily", "weekly", "rare", "expected")
+
+
+class Record(msgspec.Struct, frozen=True, weakref=True, kw_only=True, forbid_unknown_fields=True):
+    """Base of all records: frozen, compared by value, made from keywords."""
+
+
+class Outline(Record, frozen=True):
+    """True-size shape of an item seen from above; no allowance in it. Rings do not repeat their first point."""
+
+    outer: Ring
+    holes: tuple[Ring, ...] = ()
+
+
+class Zone(Record, frozen=True):
+    """A region of the outline with one section.
+
+    under_mm, top_mm: heights about the datum plane. A tapered zone has them at the first end of its axis and
+    `under_end_mm`, `top_end_mm` at the second. A round zone is a lying body of revolution about `axis`
+    (None: the region's long axis), as high as `top_mm - under_mm` where it is widest.
+    """
+
+    name: str
+    region: Outline
+    section: Section
+    under_mm: float
+    top_mm: float
+    under_end_mm: float | None = None
+    top_end_mm: float | None = None
+    axis: tuple[Point, Point] | None = None
+
+    @property
+    def lowest_mm(self) -> float:
+        """Height of the lowest point of the underside."""
+        return self.under_mm if self.under_end_mm is None else min(self.under_mm, self.under_end_mm)
+
+    @property
+    def highest_mm(self) -> float:
+        """Height of the highest point of the top."""
+        return self.top_mm if self.top_end_mm is None else max(self.top_mm, self.top_end_mm)
+
+    @property
+    def thickness_mm(self) -> float:
+        """Largest thickness of the zone."""
+        first = self.top_mm - self.under_mm
+        if self.under_end_mm is None or self.top_end_mm is None:
+            return first
+        return max(first, self.top_end_mm - self.under_end_mm)
+
+
+class Provenance(Record, frozen=True):
+    """Where a shape came from and how sure it is."""
+
+    way: Way
+    source: str = ""
+    uncertainty_mm: float = 0.5
+
+
+class Item(Record, frozen=True):
+    """One kind of thing that goes in, `quantity` times. Its coordinates are centred on the outline's bounds."""
+
+    id: str
+    name: str
+    outline: Outline
+    zones: tuple[Zone, ...]
+    provenance: Provenance
+    group: str = ""
+    quantity: int = 1
+    use: Use = "weekly"
+    mass_g: float | None = None
+    notes: str = ""
+    seat: Seat | None = None
+
+    @property
+    def thickness_mm(self) -> float:
+        """Height from the lowest underside to the highest top."""
+        return max(zone.highest_mm for zone in self.zones) - min(zone.lowest_mm for zone in self.zones)
+
+
+class Container(Record, frozen=True):
+    """The inside of a drawer, case or wall frame at the level of the foam."""
+
+    kind: ContainerKind = "drawer"
+    width_mm: float = 570.0
+    depth_mm: float = 390.0
+    height_mm: float = 75.0
+    corner_radius_mm: float = 0.0
+
+
+class Sheet(Record, frozen=True):
+    """One board of layered foam: thickness as measured, the pitch of its layers, layers of another colour at its base."""
+
+    name: str = ""
+    thickness_mm: float = 50.0
+    pitch_mm: float = 10.0
+    contrast_layers: int = 0
+
+
+class Placement(Record, frozen=True):
+    """One copy of an item in an insert; x, y is where the item's origin lies.
+
+    seat overrides the item's; zone_layers overrides the seat: layers taken out under each zone, by hand.
+    """
+
+    id: str
+    item_id: str
+    copy: int
+    x_mm: float
+    y_mm: float
+    angle_deg: float = 0.0
+    locked: bool = False
+    seat: Seat | None = None
+    zone_layers: tuple[int, ...] | None = None
+
+
+class FingerPull(Record, frozen=True):
+    """Room for fingers beside the pockets it serves.
+
+    circle_pair, circle: `points_mm` are centres in the coordinates of the item of the one placement served,
+    and move with it. trench: two ends of a straight band in insert coordinates.
+    layers: how deep it goes; None follows the pockets that it serves.
+    """
+
+    id: str
+    kind: PullKind
+    serves: tuple[str, ...]
+    points_mm: tuple[Point, ...]
+    width_mm: float
+    layers: int | None = None
+
+
+class Insert(Record, frozen=True):
+    """A liftable stack of sheets, top first, with what lies in it. Its origin is the container's back left corner."""
+
+    id: str
+    name: str
+    container: Container = Container()
+    sheets: tuple[Sheet, ...] = (Sheet(),)
+    press_fit_mm: float = 0.0
+    placements: tuple[Placement, ...] = ()
+    pulls: tuple[FingerPull, ...] = ()
+    section_line: tuple[Point, Point] | None = None
+
+
+class Rules(Record, frozen=True):
+    """What the fitter asks of every plan. None leaves a figure to the program's own rule."""
+
+    wall_mm: float | None = None
+    wall_school: WallSchool = "standard"
+    edge_mm: float = 15.0
+    floor_layers: int | None = None
+    allowance_mm: float | None = None
+    seat: Seat | None = None
+    least_foam_mm: float = 3.0
+    circle_mm: float = 40.0
+    notch_mm: float = 28.0
+    trench_mm: float = 25.0
+    proud_to_hold_mm: float = 8.0
+
+
+class Project(Record, frozen=True):
+    """The whole document."""
+
+    title: str = "Untitled"
+    units: Literal["mm", "inch"] = "mm"
+    items: tuple[Item, ...] = ()
+    inserts: tuple[Insert, ...] = (Insert(id="insert-1", name="Drawer"),)
+    rules: Rules = Rules()
+    kit_notes: dict[str, str] = {}

@@ -1,0 +1,45 @@
+"""How long work says how far it is, and learns that it should stop."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Protocol
+
+from cozy_burrow.core.errors import Cancelled
+
+
+class Token(Protocol):
+    """Handed to long work; `step` reports a fraction from 0 to 1 and raises Cancelled."""
+
+    def step(self, fraction: float) -> None: ...
+
+
+class Quiet:
+    """A token that reports nowhere and never stops the work."""
+
+    def step(self, fraction: float) -> None:
+        """Do nothing."""
+
+
+class Deadline:
+    """A token that stops the work after `seconds`, on a clock that tests may replace."""
+
+    def __init__(
+        self, seconds: float, *, inner: Token | None = None, clock: Callable[[], float] = time.monotonic
+    ) -> None:
+        self._clock, self._inner = clock, inner
+        self._begin = clock()
+        self.seconds = seconds
+
+    @property
+    def elapsed_s(self) -> float:
+        """Seconds since the token was made."""
+        return self._clock() - self._begin
+
+    def step(self, fraction: float) -> None:
+        """Pass the fraction on; raise Cancelled once the time is used up."""
+        if self._inner is not None:
+            self._inner.step(fraction)
+        if self.elapsed_s >= self.seconds:
+            raise Cancelled

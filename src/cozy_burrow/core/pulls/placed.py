@@ -1,0 +1,73 @@
+"""Finger pulls in the foam: area in plan coordinates and depth in whole layers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.records import FingerPull, Placement
+from cozy_burrow.core.pulls.suggest import pull_area
+
+
+class PlacedPull(Frozen):
+    """One finger pull in the plan: parts are its circles, or its band; `layers` how deep it goes."""
+
+    __slots__ = ("area", "layers", "parts", "pull", "reaches")
+
+    def __init__(
+        self, pull: FingerPull, parts: tuple[BaseGeometry, ...], layers: int, reaches: tuple[str, ...]
+    ) -> None:
+        self.pull, self.parts, self.layers, self.reaches = pull, parts, layers, reaches
+        self.area = shapely.union_all(parts)
+
+
+def pull_layers(area: BaseGeometry, pockets: list[Pocket], *, wanted: int | None, most: int) -> int:
+    """Return how many layers a pull goes down: as wanted, else as deep as the pockets are where it touches them.
+
+    So deep the fingers get under the item where it rests, and the floor stays: never more than `most`.
+    """
+    if wanted is not None:
+        return max(1, min(wanted, most))
+    deepest = 1
+    for pocket in pockets:
+        for number, layer in enumerate(pocket.layers, start=1):
+            if number > deepest and layer.intersects(area):
+                deepest = number
+    return min(deepest, most)
+
+
+def place_pull(
+    pull: FingerPull, placements: Mapping[str, Placement], pockets: Mapping[str, Pocket], *, most: int
+) -> PlacedPull | None:
+    """Return the pull in plan coordinates, or None where nothing that it serves lies in the insert."""
+    served = tuple(pockets[one] for one in pull.serves if one in pockets)
+    if not served:
+        return None
+    carrier = placements[served[0].owner] if pull.kind != "trench" else None
+    return _place(pull, carrier, served, most)
+
+
+@memo(rows=4096)
+def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
+    parts = [part for part in shapely.get_parts(_separate(pull))]
+    if carrier is not None:
+        parts = [
+            placed(part, x_mm=carrier.x_mm, y_mm=carrier.y_mm, angle_deg=carrier.angle_deg) for part in parts
+        ]
+    area = shapely.union_all(parts)
+    layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
+    reaches = tuple(pocket.owner for pocket in served if pocket.surface.intersects(area))
+    return PlacedPull(pull, tuple(parts), layers, reaches)
+
+
+def _separate(pull: FingerPull) -> BaseGeometry:
+    """Return the circles of a pair as two areas even where they overlap: each is an opening of its own."""
+    if pull.kind == "trench":
+        return pull_area(pull)
+    single = [shapely.Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
+    return shapely.GeometryCollection(single)

@@ -1,0 +1,125 @@
+"""Where fingers go: a first suggestion per item, from its balance point and the reach of its pocket.
+
+A pair of circles sits across the item's long axis at its centre of mass, so that it lifts level; each circle's
+middle lies on the pocket's edge, so that half of it opens beside the item.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import shapely
+from shapely.geometry import LineString, Point
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.geometry.axes import long_axis_deg, spread_across
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.model import records
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import FingerPull, Rules
+
+LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
+_SLIDES = (0.0, 0.12, -0.12, 0.24, -0.24, 0.34, -0.34)  # shares of the length, tried outward from the balance point
+
+
+class PullShape(records.Record, frozen=True):
+    """A kind of pull and its size, before it has a place."""
+
+    kind: records.PullKind
+    width_mm: float
+
+
+def shapes_to_try(rules: Rules) -> tuple[PullShape, ...]:
+    """Return the kinds in order of preference: the pair of circles, the pair of notches, one circle, one notch."""
+    return (
+        PullShape(kind="circle_pair", width_mm=rules.circle_mm),
+        PullShape(kind="circle_pair", width_mm=rules.notch_mm),
+        PullShape(kind="circle", width_mm=rules.circle_mm),
+        PullShape(kind="circle", width_mm=rules.notch_mm),
+    )
+
+
+def needs_pull(pocket: Pocket, rules: Rules) -> bool:
+    """Return whether the item stands out too little to be held."""
+    return pocket.seating.proud_mm < rules.proud_to_hold_mm
+
+
+@memo(rows=4096)
+def candidates(pocket: Pocket, shape: PullShape) -> tuple[FingerPull, ...]:
+    """Return pulls of one kind for a pocket in item coordinates, the best place first.
+
+    Each opens at least LEAST_OPENING_MM2 per circle beside the pocket's surface. Empty where none does.
+    """
+    item, surface = pocket.item, pocket.surface
+    outline = polygon_of(item.outline)
+    axis_deg = long_axis_deg(outline)
+    cos, sin = math.cos(math.radians(axis_deg)), math.sin(math.radians(axis_deg))
+    balance = centre_of_mass(item)
+    along = shapely.get_coordinates(outline) @ [cos, sin]
+    length = float(along.max() - along.min())
+    found: list[FingerPull] = []
+    for slide in _SLIDES:
+        at = (balance[0] + slide * length * cos, balance[1] + slide * length * sin)
+        ends = spread_across(surface, at, angle_deg=axis_deg + 90.0)
+        if ends is None:
+            continue
+        choices: Sequence[tuple[records.Point, ...]] = (
+            (ends,) if shape.kind == "circle_pair" else ((ends[1],), (ends[0],))
+        )
+        for points in choices:
+            if all(_opens_enough(point, shape.width_mm, surface) for point in points):
+                found.append(
+                    FingerPull(id="", kind=shape.kind, serves=(), points_mm=points, width_mm=shape.width_mm)
+                )
+    return tuple(found)
+
+
+def _opens_enough(point: records.Point, width_mm: float, surface: BaseGeometry) -> bool:
+    disc = Point(point).buffer(width_mm / 2)
+    return bool(disc.difference(surface).area >= LEAST_OPENING_MM2)
+
+
+def trench_for(pockets: Sequence[Pocket], *, id_: str, rules: Rules) -> FingerPull:
+    """Return a straight trench across the pockets (in plan coordinates), near the balance point of each.
+
+    Its direction is across the mean long axis; its ends reach half a hand's breadth past the outermost pockets.
+    Several pockets share one trench only where it crosses each of them, which findings then judge.
+    """
+    balance = [_balance_in_plan(pocket) for pocket in pockets]
+    middle = (sum(x for x, _ in balance) / len(balance), sum(y for _, y in balance) / len(balance))
+    # Axes are lines, not arrows: the mean is taken of twice the angle.
+    angles = [2 * math.radians(_axis_in_plan(pocket)) for pocket in pockets]
+    axis_deg = math.degrees(math.atan2(sum(map(math.sin, angles)), sum(map(math.cos, angles)))) / 2
+    surface = shapely.union_all([pocket.surface for pocket in pockets])
+    across = axis_deg + 90.0
+    ends = spread_across(surface, middle, angle_deg=across) or (middle, middle)
+    cos, sin = math.cos(math.radians(across)), math.sin(math.radians(across))
+    over = 18.0  # a fingertip's length past the outer pockets, so that the hand gets in from the end
+    points = ((ends[0][0] - over * cos, ends[0][1] - over * sin), (ends[1][0] + over * cos, ends[1][1] + over * sin))
+    return FingerPull(
+        id=id_,
+        kind="trench",
+        serves=tuple(pocket.owner for pocket in pockets),
+        points_mm=points,
+        width_mm=rules.trench_mm,
+    )
+
+
+def _axis_in_plan(pocket: Pocket) -> float:
+    return long_axis_deg(max(pocket.surface.geoms, key=lambda part: part.area))
+
+
+def _balance_in_plan(pocket: Pocket) -> records.Point:
+    centre = pocket.surface.centroid
+    return float(centre.x), float(centre.y)
+
+
+def pull_area(pull: FingerPull) -> BaseGeometry:
+    """Return the area of the pull in its own coordinates: circles, or a straight band with round ends."""
+    if pull.kind == "trench":
+        return LineString(pull.points_mm).buffer(pull.width_mm / 2, quad_segs=16)
+    discs = [Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
+    return shapely.union_all(discs)
