@@ -12,7 +12,15 @@ from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
 
 Unit = Literal["mm", "inch"]
 MM_PER_INCH = 25.4  # exact since 1959, by definition of the international inch
-_MM_PER = {"": 1.0, "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, '"': MM_PER_INCH, "inch": MM_PER_INCH}
+_MM_PER = {
+    "": 1.0,
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "inch": MM_PER_INCH,
+}
 _LENGTH = re.compile(
     r"""^\s*(?P<sign>[-+−]?)\s*
         (?: (?:(?P<whole>\d+)[\s-]+)? (?P<top>\d+)\s*/\s*(?P<bottom>\d+)

@@ -14,9 +14,7 @@ from cozy_burrow.core.model.records import Placement, Project
 Side = Literal["left", "right", "back", "front", "middle"]
 
 
-def align(
-    project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry], *, side: Side
-) -> Project:
+def align(project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry], *, side: Side) -> Project:
     """Return the project with pockets lined up along one side of all of them; locked ones stay.
 
     surfaces: the pockets' shapes at the surface in plan coordinates, by placement.

@@ -44,7 +44,7 @@ class Piece(Frozen):
         angles_deg: tuple[float, ...] | None = None,
     ) -> None:
         self.key, self.forms, self.group = key, tuple(forms), group
-        self.angles_deg = angles_deg if angles_deg is not None else tidy_angles(forms[0].shape)
+        self.angles_deg = angles_deg if angles_deg is not None else tidy_angles(forms[-1].shape)
         left, top, right, bottom = shapely.minimum_rotated_rectangle(forms[0].shape).bounds
         self.size = (float(forms[0].shape.area), float(max(right - left, bottom - top)))
 
@@ -58,7 +58,7 @@ class Bed(Frozen):
         self.area, self.fixed = area, tuple(fixed)
 
 
-class Spot(Record, frozen=True):
+class Spot(Record, frozen=True, kw_only=True):
     """Where a piece came to lie."""
 
     key: tuple[str, int]

@@ -70,9 +70,7 @@ class Grid:
         rows, columns = self.shape
         x = self.origin[0] + (np.arange(columns) + 0.5) * self.cell_mm
         y = self.origin[1] + (np.arange(rows) + 0.5) * self.cell_mm
-        shapely.prepare(area)
-        found: Mask = shapely.intersects_xy(area, *np.meshgrid(x, y))
-        return found
+        return _covered(area, *np.meshgrid(x, y))
 
     def stamp(self, form: Form, angle_deg: float) -> Stamp:
         """Return the form's cells at an angle."""
@@ -92,16 +90,14 @@ class Grid:
         x = (column + np.arange(columns) + 0.5) * self.cell_mm
         y = (row + np.arange(rows) + 0.5) * self.cell_mm
         middles = np.meshgrid(x, y)
-        for area in (bare, grown, around):
-            shapely.prepare(area)
-        covered = shapely.intersects_xy(grown, *middles)
-        ring = shapely.intersects_xy(around, *middles) & ~covered
-        return Stamp(shapely.intersects_xy(bare, *middles), covered, ring, row, column)
+        covered = _covered(grown, *middles)
+        ring = _covered(around, *middles) & ~covered
+        return Stamp(_covered(bare, *middles), covered, ring, row, column)
 
     def _transform(self, cells: Mask) -> Spectrum:
         from scipy import fft
 
-        spectrum: Spectrum = fft.rfft2(cells.astype(np.float32))
+        spectrum: Spectrum = np.asarray(fft.rfft2(cells.astype(np.float32)), dtype=np.complex64)
         return spectrum
 
     def _spectrum(self, form: Form, angle_deg: float, kind: str) -> Spectrum:
@@ -168,6 +164,11 @@ class Grid:
             self.origin[0] + (column - stamp.column) * self.cell_mm,
             self.origin[1] + (row - stamp.row) * self.cell_mm,
         )
+
+
+def _covered(area: BaseGeometry, x: NDArray[np.float64], y: NDArray[np.float64]) -> Mask:
+    shapely.prepare(area)
+    return np.asarray(shapely.intersects_xy(area, x, y), dtype=bool)
 
 
 def _fast(cells: int) -> int:

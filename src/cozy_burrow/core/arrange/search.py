@@ -22,7 +22,7 @@ _COARSE_TRIES = 6  # then the grid gets finer: what does not fit may have missed
 _SETTLED = 8  # tries without gain, once everything lies somewhere
 
 
-class Layout(Record, frozen=True):
+class Layout(Record, frozen=True, kw_only=True):
     """What came of a search: spots, and the keys of what found none; how many attempts it took."""
 
     spots: tuple[Spot, ...]
@@ -79,9 +79,7 @@ def _order(pieces: list[Piece], attempt: int, chance: random.Random) -> list[Pie
     return sorted(pieces, key=lambda one: (-shaken[id(one)], one.key))
 
 
-def _lay_all(
-    order: Sequence[Piece], grid: Grid, token: Token, attempt: int, count: int
-) -> tuple[list[Spot], bool]:
+def _lay_all(order: Sequence[Piece], grid: Grid, token: Token, attempt: int, count: int) -> tuple[list[Spot], bool]:
     grid.clear()
     spots: list[Spot] = []
     for index, piece in enumerate(order):

@@ -8,11 +8,23 @@ from __future__ import annotations
 
 from cozy_burrow.core.foam.layers import floor_layers, layers_of, stack_mm
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Insert, Item, Placement, Record, Rules, Seat, Zone
+from cozy_burrow.core.model.records import (
+    ContainerKind,
+    Insert,
+    Item,
+    Placement,
+    Record,
+    Rules,
+    Seat,
+    Sheet,
+    Zone,
+)
 from cozy_burrow.core.tolerances import SIT_SLACK_MM
 
+_BY_CONTAINER: dict[ContainerKind, Seat] = {"drawer": "half", "case": "lid", "wall": "deep"}
 
-class Seating(Record, frozen=True):
+
+class Seating(Record, frozen=True, kw_only=True):
     """Where an item comes to rest.
 
     datum_mm: depth of its datum plane below the foam's surface. zone_layers: layers taken out under each zone.
@@ -31,7 +43,7 @@ class Seating(Record, frozen=True):
 
 def default_seat(insert: Insert) -> Seat:
     """Return the seat that fits the container: drawer half, case proud to its lid, wall deep."""
-    return {"drawer": "half", "case": "lid", "wall": "deep"}[insert.container.kind]  # type: ignore[return-value]
+    return _BY_CONTAINER[insert.container.kind]
 
 
 def seat_for(item: Item, placement: Placement | None, insert: Insert, rules: Rules) -> Seat:
@@ -59,19 +71,19 @@ def _seating(
     item: Item,
     seat: Seat,
     by_hand: tuple[int, ...] | None,
-    sheets: tuple[object, ...],
+    sheets: tuple[Sheet, ...],
     floor: int,
     height_mm: float,
     proud_to_hold_mm: float,
 ) -> Seating:
-    bottoms = tuple(layer.bottom_mm for layer in layers_of(sheets))  # type: ignore[arg-type]
+    bottoms = tuple(layer.bottom_mm for layer in layers_of(sheets))
     most = max(1, len(bottoms) - floor)
     if by_hand is not None and len(by_hand) == len(item.zones):
         zone_layers = tuple(min(max(1, count), len(bottoms)) for count in by_hand)
         datum_mm = min(bottoms[count - 1] + zone.lowest_mm for count, zone in zip(zone_layers, item.zones))
         return _resting(item, datum_mm, zone_layers, by_hand=True)
     thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
-    headroom_mm = height_mm - stack_mm(sheets)  # type: ignore[arg-type]
+    headroom_mm = height_mm - stack_mm(sheets)
     count = _layers_for(seat, item, thickest, bottoms[:most], headroom_mm, proud_to_hold_mm)
     datum_mm = bottoms[count - 1] + thickest.lowest_mm
     deepest_mm = datum_mm - min(zone.lowest_mm for zone in item.zones)
@@ -96,7 +108,12 @@ def _resting(
 
 
 def _layers_for(
-    seat: Seat, item: Item, thickest: Zone, bottoms: tuple[float, ...], headroom_mm: float, proud_to_hold_mm: float
+    seat: Seat,
+    item: Item,
+    thickest: Zone,
+    bottoms: tuple[float, ...],
+    headroom_mm: float,
+    proud_to_hold_mm: float,
 ) -> int:
     """Return the layers under the thickest zone: at least one, at most those in `bottoms`."""
     if seat == "deep":

@@ -11,8 +11,9 @@ GROWTH = 0.2  # each mm deeper asks for 0.2 mm more: a wall is then never higher
 
 
 def depth_rule_mm(depth_mm: float, rules: Rules) -> float:
-    """Return the wall that the program's own rule asks for at this depth of both pockets."""
-    return BASE_MM[rules.wall_school] + GROWTH * max(0.0, depth_mm - FREE_DEPTH_MM)
+    """Return the wall that the rule asks for at this depth of both pockets: the fitter's own base, or the school's."""
+    base = BASE_MM[rules.wall_school] if rules.wall_mm is None else rules.wall_mm
+    return base + GROWTH * max(0.0, depth_mm - FREE_DEPTH_MM)
 
 
 def wanted_wall_mm(depth_mm: float, rules: Rules) -> float:

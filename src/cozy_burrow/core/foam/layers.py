@@ -12,7 +12,7 @@ LEAST_FLOOR_MM = 8.0  # at least one thick layer, or two or three thin ones, sta
 MOST_LAYERS = 200
 
 
-class Layer(Record, frozen=True):
+class Layer(Record, frozen=True, kw_only=True):
     """One layer: its number in the stack (1 = top), its sheet and number there, its top and bottom below the surface."""
 
     number: int
@@ -72,7 +72,9 @@ def checked_sheet(sheet: Sheet, *, where: str) -> Sheet:
     """Return a sheet that a dealer could sell; raises UnusableInput for the rest."""
     if not (0.5 <= sheet.thickness_mm <= 1000.0):
         raise UnusableInput(
-            f"a sheet {sheet.thickness_mm:g} mm thick", where=where, remedy="give a thickness from 0.5 mm to a metre"
+            f"a sheet {sheet.thickness_mm:g} mm thick",
+            where=where,
+            remedy="give a thickness from 0.5 mm to a metre",
         )
     if not (0.5 <= sheet.pitch_mm <= sheet.thickness_mm + 1e-9):
         raise UnusableInput(
@@ -82,6 +84,8 @@ def checked_sheet(sheet: Sheet, *, where: str) -> Sheet:
         )
     if sheet_layers(sheet) > MOST_LAYERS:
         raise UnusableInput(
-            f"{sheet_layers(sheet)} layers in one sheet", where=where, remedy=f"keep to {MOST_LAYERS}; check the pitch"
+            f"{sheet_layers(sheet)} layers in one sheet",
+            where=where,
+            remedy=f"keep to {MOST_LAYERS}; check the pitch",
         )
     return sheet

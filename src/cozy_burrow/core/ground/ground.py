@@ -27,7 +27,7 @@ class Cutout(Frozen):
 
     def __init__(self, kind: str, name: str, owners: frozenset[str], areas: tuple[BaseGeometry, ...]) -> None:
         self.kind, self.name, self.owners, self.areas = kind, name, owners, areas
-        self.bounds = areas[0].bounds
+        self.bounds = areas[0].bounds if areas else (0.0, 0.0, 0.0, 0.0)
 
 
 class Ground(Frozen):
@@ -86,9 +86,7 @@ def ground_of(project: Project, insert: Insert) -> Ground:
 def _ground(items: tuple[Item, ...], insert: Insert, rules: Rules) -> Ground:
     by_id = {item.id: item for item in items}
     placements = {one.id: one for one in insert.placements}
-    pockets = {
-        one.id: placed_pocket(by_id[one.item_id], one, insert, rules) for one in insert.placements
-    }
+    pockets = {one.id: placed_pocket(by_id[one.item_id], one, insert, rules) for one in insert.placements}
     layers = layers_of(insert.sheets)
     most = max(1, len(layers) - floor_layers(insert.sheets, rules.floor_layers))
     pulls = tuple(

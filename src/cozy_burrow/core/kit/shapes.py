@@ -15,7 +15,9 @@ def checked_size(length_mm: float, *, where: str) -> float:
     """Return a length that a tool can have; raises UnusableInput for the rest."""
     if not SMALLEST_LENGTH_MM <= length_mm <= LARGEST_LENGTH_MM:  # NaN fails as well
         raise UnusableInput(
-            f"{length_mm:g} mm is no size of a tool", where=where, remedy="give a length from 0.1 mm to ten metres"
+            f"{length_mm:g} mm is no size of a tool",
+            where=where,
+            remedy="give a length from 0.1 mm to ten metres",
         )
     return length_mm
 
@@ -27,9 +29,7 @@ def _rectangle(length_mm: float, width_mm: float) -> Outline:
 
 def box_item(item_id: str, name: str, *, length_mm: float, width_mm: float, thickness_mm: float) -> Item:
     """Return a box: flat, as thick all over; its datum is its underside."""
-    outline = _rectangle(
-        checked_size(length_mm, where="length"), checked_size(width_mm, where="width")
-    )
+    outline = _rectangle(checked_size(length_mm, where="length"), checked_size(width_mm, where="width"))
     top_mm = checked_size(thickness_mm, where="thickness")
     return Item(
         id=item_id,
@@ -42,9 +42,7 @@ def box_item(item_id: str, name: str, *, length_mm: float, width_mm: float, thic
 
 def round_item(item_id: str, name: str, *, length_mm: float, diameter_mm: float) -> Item:
     """Return a cylinder that lies on its side: length along x, datum at its axis."""
-    outline = _rectangle(
-        checked_size(length_mm, where="length"), checked_size(diameter_mm, where="width")
-    )
+    outline = _rectangle(checked_size(length_mm, where="length"), checked_size(diameter_mm, where="width"))
     radius, half = diameter_mm / 2, length_mm / 2
     zone = Zone(
         name="body",

@@ -24,7 +24,7 @@ MOST_STATIONS = 500
 _WRITE = "write stations such as 0:32 95:32 95:6 210:6 or 0:60x18 14:24x2"
 
 
-class Station(Record, frozen=True):
+class Station(Record, frozen=True, kw_only=True):
     """One reading of the calliper. thickness None: a diameter. under None: centred on the axis."""
 
     at_mm: float
@@ -58,7 +58,9 @@ def parse_stations(text: str, *, unit: Unit = "mm", where: str = "stations") -> 
     words = text.replace(";", " ").split()
     if not 2 <= len(words) <= MOST_STATIONS:
         raise UnusableInput(
-            f"{len(words)} stations make no outline", where=where, remedy=f"give 2 to {MOST_STATIONS} of them; {_WRITE}"
+            f"{len(words)} stations make no outline",
+            where=where,
+            remedy=f"give 2 to {MOST_STATIONS} of them; {_WRITE}",
         )
     return tuple(_station(word, unit=unit, where=f"{where}, '{word}'") for word in words)
 
@@ -71,7 +73,9 @@ def _station(word: str, *, unit: Unit, where: str) -> Station:
     return Station(
         at_mm=parse_length(at, unit=unit, where=where),
         width_mm=checked_size(parse_length(width, unit=unit, where=where), where=where),
-        thickness_mm=checked_size(parse_length(thickness, unit=unit, where=where), where=where) if thickness else None,
+        thickness_mm=checked_size(parse_length(thickness, unit=unit, where=where), where=where)
+        if thickness
+        else None,
         under_mm=parse_length(under, unit=unit, where=where) if under else None,
     )
 
@@ -98,7 +102,7 @@ def station_item(item_id: str, name: str, stations: Sequence[Station]) -> Item:
     united = polygons_in(shapely.union_all(shapes, grid_size=1e-4))
     outline = checked_outline(united[0], where=name)
     shift = -(spans[0][0].at_mm + spans[-1][1].at_mm) / 2
-    zones = []
+    zones: list[Zone] = []
     for group in _alike(spans):
         zones.append(_zone(group, name=_zone_name(len(zones)), shift=shift))
     return Item(
@@ -106,9 +110,7 @@ def station_item(item_id: str, name: str, stations: Sequence[Station]) -> Item:
         name=name,
         outline=shifted(outline, dx_mm=shift, dy_mm=0.0),
         zones=tuple(zones),
-        provenance=Provenance(
-            way="stations", source=" ".join(_written(one) for one in stations), uncertainty_mm=0.1
-        ),
+        provenance=Provenance(way="stations", source=" ".join(_written(one) for one in stations), uncertainty_mm=0.1),
     )
 
 
@@ -125,9 +127,7 @@ def _written(station: Station) -> str:
 
 def _trapezium(before: Station, after: Station) -> Polygon:
     first, second = before.width_mm / 2, after.width_mm / 2
-    return Polygon(
-        [(before.at_mm, -first), (after.at_mm, -second), (after.at_mm, second), (before.at_mm, first)]
-    )
+    return Polygon([(before.at_mm, -first), (after.at_mm, -second), (after.at_mm, second), (before.at_mm, first)])
 
 
 Span = tuple[Station, Station]
@@ -148,9 +148,7 @@ def _is_round(span: Span) -> bool:
     """Whether the span is a body of revolution: two diameters about one centre line."""
     first, second = span
     return (
-        first.thickness_mm is None
-        and second.thickness_mm is None
-        and abs(first.centre_mm - second.centre_mm) < 1e-9
+        first.thickness_mm is None and second.thickness_mm is None and abs(first.centre_mm - second.centre_mm) < 1e-9
     )
 
 
@@ -176,7 +174,12 @@ def _zone(group: Sequence[Span], *, name: str, shift: float) -> Zone:
         radius = max(one.width_mm for span in group for one in span) / 2
         centre = first.centre_mm
         return Zone(
-            name=name, region=region, section="round", under_mm=centre - radius, top_mm=centre + radius, axis=axis
+            name=name,
+            region=region,
+            section="round",
+            under_mm=centre - radius,
+            top_mm=centre + radius,
+            axis=axis,
         )
     if all(_is_level(span) for span in group):
         return Zone(name=name, region=region, section="flat", under_mm=first.low_mm, top_mm=first.top_mm)

@@ -29,8 +29,10 @@ def read_rows(rows: Sequence[Mapping[str, str]], *, source: str, read_outline: R
 
     Raises UnusableInput naming the row and column of the first that cannot be used.
     """
-    items = []
+    items: list[Item] = []
     for number, row in enumerate(rows, start=2):
+        if not any((value or "").strip() for value in row.values()):
+            continue
         where = f"{source}, row {number}"
         try:
             items.append(_read_row(row, item_id=f"item-{len(items) + 1}", read_outline=read_outline))
@@ -77,19 +79,21 @@ def _shape(cell: Callable[[str], str], item_id: str, name: str, read_outline: Re
     def size(column: str) -> float:
         text = cell(column)
         if not text:
-            raise UnusableInput(f"the {column} is empty", where=f"column {column}", remedy="measure it and fill it in")
+            raise UnusableInput(
+                f"the {column} is empty", where=f"column {column}", remedy="measure it and fill it in"
+            )
         value = parse_length(text, where=f"column {column}")
         if value <= 0:
             raise UnusableInput(
-                f"'{text}' is not above zero", where=f"column {column}", remedy="measure it and correct the cell"
+                f"'{text}' is not above zero",
+                where=f"column {column}",
+                remedy="measure it and correct the cell",
             )
         return value
 
     if cell("outline"):
         outline, way = read_outline(cell("outline"))
-        return outline_item(
-            item_id, name, outline, thickness_mm=size("thickness"), way=way, source=cell("outline")
-        )
+        return outline_item(item_id, name, outline, thickness_mm=size("thickness"), way=way, source=cell("outline"))
     if cell("stations"):
         return station_item(item_id, name, parse_stations(cell("stations"), where="column stations"))
     match cell("shape").lower():
@@ -97,7 +101,11 @@ def _shape(cell: Callable[[str], str], item_id: str, name: str, read_outline: Re
             return round_item(item_id, name, length_mm=size("length"), diameter_mm=size("width"))
         case "box" | "":
             return box_item(
-                item_id, name, length_mm=size("length"), width_mm=size("width"), thickness_mm=size("thickness")
+                item_id,
+                name,
+                length_mm=size("length"),
+                width_mm=size("width"),
+                thickness_mm=size("thickness"),
             )
         case other:
             raise UnusableInput(f"'{other}' is no shape", where="column shape", remedy="write box or round")
@@ -108,7 +116,9 @@ def _whole(text: str, column: str) -> int:
         return 1
     if not text.isascii() or not text.isdigit() or not 1 <= int(text) <= MOST_THINGS:
         raise UnusableInput(
-            f"'{text}' is no quantity", where=f"column {column}", remedy=f"write a whole number from 1 to {MOST_THINGS}"
+            f"'{text}' is no quantity",
+            where=f"column {column}",
+            remedy=f"write a whole number from 1 to {MOST_THINGS}",
         )
     return int(text)
 
@@ -141,5 +151,3 @@ def _seat(text: str) -> Seat | None:
     if text:
         raise UnusableInput(f"'{text}' is no seat", where="column seat", remedy=f"write one of {', '.join(SEATS)}")
     return None
-
-

@@ -31,7 +31,7 @@ def split_zones(item: Item, start: Point, end: Point) -> Item:
     line = LineString([(start[0] - dx, start[1] - dy), (end[0] + dx, end[1] + dy)])
     zones: list[Zone] = []
     for zone in item.zones:
-        parts = [part for part in split(polygon_of(zone.region), line).geoms if part.area > 1.0]
+        parts = polygons_in(split(polygon_of(zone.region), line), least_area_mm2=1.0)
         if len(parts) < 2:
             zones.append(zone)
             continue
@@ -41,7 +41,9 @@ def split_zones(item: Item, start: Point, end: Point) -> Item:
         raise UnusableInput("the line crosses no zone", where=item.name, remedy="drag it right across the outline")
     if len(zones) > MOST_ZONES:
         raise UnusableInput(
-            f"{len(zones)} zones are too many", where=item.name, remedy=f"keep to {MOST_ZONES}; undo or join some"
+            f"{len(zones)} zones are too many",
+            where=item.name,
+            remedy=f"keep to {MOST_ZONES}; undo or join some",
         )
     return replace(item, zones=tuple(replace(zone, name=f"part {n}") for n, zone in enumerate(zones, start=1)))
 

@@ -97,7 +97,9 @@ def lock_placements(project: Project, insert_id: str, ids: Iterable[str], *, loc
     return change_placements(project, insert_id, ids, lambda one: replace(one, locked=locked))
 
 
-def lay_in(project: Project, insert_id: str, item_id: str, *, x_mm: float, y_mm: float, angle_deg: float = 0.0) -> Project:
+def lay_in(
+    project: Project, insert_id: str, item_id: str, *, x_mm: float, y_mm: float, angle_deg: float = 0.0
+) -> Project:
     """Put the next free copy of an item into the insert. Raises UnusableInput where every copy lies somewhere."""
     item = item_of(project, item_id)
     copy = next_copy(project, item)
@@ -205,6 +207,4 @@ def remove_pulls(project: Project, insert_id: str, ids: Iterable[str]) -> Projec
 def change_pull(project: Project, insert_id: str, pull: FingerPull) -> Project:
     """Replace the finger pull of this id."""
     insert = insert_of(project, insert_id)
-    return change_insert(
-        project, insert_id, pulls=tuple(pull if one.id == pull.id else one for one in insert.pulls)
-    )
+    return change_insert(project, insert_id, pulls=tuple(pull if one.id == pull.id else one for one in insert.pulls))

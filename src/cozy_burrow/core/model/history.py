@@ -7,14 +7,14 @@ from cozy_burrow.core.model.records import Project, Record
 MOST_STEPS = 500  # frozen projects share what did not change, so a step costs a few kilobytes
 
 
-class Step(Record, frozen=True):
+class Step(Record, frozen=True, kw_only=True):
     """One project and the name of the change that led to it."""
 
     label: str
     project: Project
 
 
-class History(Record, frozen=True):
+class History(Record, frozen=True, kw_only=True):
     """All steps, and which of them is shown."""
 
     steps: tuple[Step, ...]

@@ -7,6 +7,8 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
+from shapely.geometry.base import BaseGeometry
+
 from cozy_burrow.core.model.records import Record
 
 P = ParamSpec("P")
@@ -21,7 +23,7 @@ class Frozen:
 
 
 def _key(value: object) -> object:
-    if isinstance(value, Record | Frozen):
+    if isinstance(value, Record | Frozen | BaseGeometry):
         return id(value)
     if isinstance(value, tuple):
         return tuple(_key(part) for part in value)
@@ -29,7 +31,7 @@ def _key(value: object) -> object:
 
 
 def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
-    """Keep the last `rows` answers of a pure function; records are compared by identity, the rest by value.
+    """Keep the last `rows` answers of a pure function; records and geometries are compared by identity, the rest by value.
 
     By identity since hashing an outline of 400 points costs more than many of the answers. The row holds its
     arguments, so that an identity cannot be given to another record while the row lives.

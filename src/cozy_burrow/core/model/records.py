@@ -33,14 +33,14 @@ class Record(msgspec.Struct, frozen=True, weakref=True, kw_only=True, forbid_unk
     """Base of all records: frozen, compared by value, made from keywords."""
 
 
-class Outline(Record, frozen=True):
+class Outline(Record, frozen=True, kw_only=True):
     """True-size shape of an item seen from above; no allowance in it. Rings do not repeat their first point."""
 
     outer: Ring
     holes: tuple[Ring, ...] = ()
 
 
-class Zone(Record, frozen=True):
+class Zone(Record, frozen=True, kw_only=True):
     """A region of the outline with one section.
 
     under_mm, top_mm: heights about the datum plane. A tapered zone has them at the first end of its axis and
@@ -76,7 +76,7 @@ class Zone(Record, frozen=True):
         return max(first, self.top_end_mm - self.under_end_mm)
 
 
-class Provenance(Record, frozen=True):
+class Provenance(Record, frozen=True, kw_only=True):
     """Where a shape came from and how sure it is."""
 
     way: Way
@@ -84,7 +84,7 @@ class Provenance(Record, frozen=True):
     uncertainty_mm: float = 0.5
 
 
-class Item(Record, frozen=True):
+class Item(Record, frozen=True, kw_only=True):
     """One kind of thing that goes in, `quantity` times. Its coordinates are centred on the outline's bounds."""
 
     id: str
@@ -105,7 +105,7 @@ class Item(Record, frozen=True):
         return max(zone.highest_mm for zone in self.zones) - min(zone.lowest_mm for zone in self.zones)
 
 
-class Container(Record, frozen=True):
+class Container(Record, frozen=True, kw_only=True):
     """The inside of a drawer, case or wall frame at the level of the foam."""
 
     kind: ContainerKind = "drawer"
@@ -115,7 +115,7 @@ class Container(Record, frozen=True):
     corner_radius_mm: float = 0.0
 
 
-class Sheet(Record, frozen=True):
+class Sheet(Record, frozen=True, kw_only=True):
     """One board of layered foam: thickness as measured, the pitch of its layers, layers of another colour at its base."""
 
     name: str = ""
@@ -124,7 +124,7 @@ class Sheet(Record, frozen=True):
     contrast_layers: int = 0
 
 
-class Placement(Record, frozen=True):
+class Placement(Record, frozen=True, kw_only=True):
     """One copy of an item in an insert; x, y is where the item's origin lies.
 
     seat overrides the item's; zone_layers overrides the seat: layers taken out under each zone, by hand.
@@ -141,7 +141,7 @@ class Placement(Record, frozen=True):
     zone_layers: tuple[int, ...] | None = None
 
 
-class FingerPull(Record, frozen=True):
+class FingerPull(Record, frozen=True, kw_only=True):
     """Room for fingers beside the pockets it serves.
 
     circle_pair, circle: `points_mm` are centres in the coordinates of the item of the one placement served,
@@ -157,7 +157,7 @@ class FingerPull(Record, frozen=True):
     layers: int | None = None
 
 
-class Insert(Record, frozen=True):
+class Insert(Record, frozen=True, kw_only=True):
     """A liftable stack of sheets, top first, with what lies in it. Its origin is the container's back left corner."""
 
     id: str
@@ -170,7 +170,7 @@ class Insert(Record, frozen=True):
     section_line: tuple[Point, Point] | None = None
 
 
-class Rules(Record, frozen=True):
+class Rules(Record, frozen=True, kw_only=True):
     """What the fitter asks of every plan. None leaves a figure to the program's own rule."""
 
     wall_mm: float | None = None
@@ -186,7 +186,7 @@ class Rules(Record, frozen=True):
     proud_to_hold_mm: float = 8.0
 
 
-class Project(Record, frozen=True):
+class Project(Record, frozen=True, kw_only=True):
     """The whole document."""
 
     title: str = "Untitled"

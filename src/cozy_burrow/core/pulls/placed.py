@@ -56,9 +56,7 @@ def place_pull(
 def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
     parts = [part for part in shapely.get_parts(_separate(pull))]
     if carrier is not None:
-        parts = [
-            placed(part, x_mm=carrier.x_mm, y_mm=carrier.y_mm, angle_deg=carrier.angle_deg) for part in parts
-        ]
+        parts = [placed(part, x_mm=carrier.x_mm, y_mm=carrier.y_mm, angle_deg=carrier.angle_deg) for part in parts]
     area = shapely.union_all(parts)
     layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
     reaches = tuple(pocket.owner for pocket in served if pocket.surface.intersects(area))

@@ -22,10 +22,18 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Rules
 
 LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
-_SLIDES = (0.0, 0.12, -0.12, 0.24, -0.24, 0.34, -0.34)  # shares of the length, tried outward from the balance point
+_SLIDES = (
+    0.0,
+    0.12,
+    -0.12,
+    0.24,
+    -0.24,
+    0.34,
+    -0.34,
+)  # shares of the length, tried outward from the balance point
 
 
-class PullShape(records.Record, frozen=True):
+class PullShape(records.Record, frozen=True, kw_only=True):
     """A kind of pull and its size, before it has a place."""
 
     kind: records.PullKind
@@ -71,9 +79,7 @@ def candidates(pocket: Pocket, shape: PullShape) -> tuple[FingerPull, ...]:
         )
         for points in choices:
             if all(_opens_enough(point, shape.width_mm, surface) for point in points):
-                found.append(
-                    FingerPull(id="", kind=shape.kind, serves=(), points_mm=points, width_mm=shape.width_mm)
-                )
+                found.append(FingerPull(id="", kind=shape.kind, serves=(), points_mm=points, width_mm=shape.width_mm))
     return tuple(found)
 
 
@@ -98,7 +104,10 @@ def trench_for(pockets: Sequence[Pocket], *, id_: str, rules: Rules) -> FingerPu
     ends = spread_across(surface, middle, angle_deg=across) or (middle, middle)
     cos, sin = math.cos(math.radians(across)), math.sin(math.radians(across))
     over = 18.0  # a fingertip's length past the outer pockets, so that the hand gets in from the end
-    points = ((ends[0][0] - over * cos, ends[0][1] - over * sin), (ends[1][0] + over * cos, ends[1][1] + over * sin))
+    points = (
+        (ends[0][0] - over * cos, ends[0][1] - over * sin),
+        (ends[1][0] + over * cos, ends[1][1] + over * sin),
+    )
     return FingerPull(
         id=id_,
         kind="trench",

@@ -1,0 +1,23 @@
+"""`export FILE.burrow OUT_DIR`: papers for the bench, drawings for a cutting shop, tables for a spreadsheet."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from cozy_burrow.jobs.export import parse_only, write_export
+from cozy_burrow.storage.project_file import load
+
+
+@click.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("out_dir", type=click.Path(path_type=Path))
+@click.option("--only", help="Some of pdf,svg,dxf,json,csv,labels.")
+@click.option("--paper", type=click.Choice(["a4", "a3", "letter", "tabloid"]), default="a4")
+def export(file: Path, out_dir: Path, only: str | None, paper: str) -> int:
+    """Write everything that the bench, a cutting shop and a spreadsheet need."""
+    kinds = parse_only(only)
+    for name in write_export(load(file), out_dir, kinds=kinds, paper=paper):
+        click.echo(str(out_dir / name))
+    return 0

@@ -1,0 +1,58 @@
+"""`cozy-burrow`: without a verb the window, with one the same work without a window.
+
+Exit status: 0 done; 1 done, but something must be mended before cutting; 2 the input could not be used, with one
+line on standard error.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Sequence
+
+import click
+
+from cozy_burrow.cli.check import check
+from cozy_burrow.cli.export import export
+from cozy_burrow.cli.outlines import outlines
+from cozy_burrow.cli.plan import plan
+from cozy_burrow.core.errors import UnusableInput
+
+VERBS: dict[str, click.Command] = {"plan": plan, "check": check, "export": export, "outlines": outlines}
+
+
+@click.group(
+    "cozy-burrow",
+    commands=VERBS,
+    help="Plans fitted foam inserts. Without a verb it opens the window: cozy-burrow [FILE.burrow] [--demo].",
+)
+def verbs() -> None:
+    pass
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Run one call of the program and return its exit status."""
+    given = list(arguments)
+    with_verb = bool(given) and (given[0] in VERBS or given[0] in {"--help", "-h", "help"})
+    if given and given[0] in {"-h", "help"}:
+        given[0] = "--help"
+    command: click.Command = verbs if with_verb else verbs
+    try:
+        status = command.main(given, prog_name="cozy-burrow", standalone_mode=False)
+        return int(status or 0)
+    except UnusableInput as error:
+        return _refuse(error.sentence())
+    except click.UsageError as error:
+        verb = f"{error.ctx.command_path}: " if error.ctx is not None else ""
+        return _refuse(f"{verb}{error.format_message().rstrip('.')}; see cozy-burrow --help")
+    except click.ClickException as error:
+        return _refuse(error.format_message())
+    except (click.Abort, KeyboardInterrupt):
+        return _refuse("stopped before it was done; nothing was written")
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 0
+
+
+def _refuse(sentence: str) -> int:
+    print("cozy-burrow: " + " ".join(sentence.split()), file=sys.stderr)
+    return 2

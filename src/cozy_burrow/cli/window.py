@@ -1,0 +1,47 @@
+"""No verb: the window. Only here is the interface imported, so that verbs work where no graphics library is."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from cozy_burrow.core.errors import UnusableInput
+
+STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
+
+
+@click.command()
+@click.argument("file", required=False, type=click.Path(path_type=Path))
+@click.option("--demo", is_flag=True, help="Open a fresh copy of the demo project.")
+@click.option("--shot", type=click.Path(path_type=Path), help="Paint the window, save a PNG, quit.")
+@click.option("--stage", type=click.Choice(STAGES))
+@click.option("--size", default="1280x800", metavar="WIDTHxHEIGHT")
+@click.option("--theme", type=click.Choice(["light", "lamp"]))
+@click.option("--scale", type=click.FloatRange(0.5, 4.0), default=1.0)
+def window(
+    file: Path | None,
+    demo: bool,
+    shot: Path | None,
+    stage: str | None,
+    size: str,
+    theme: str | None,
+    scale: float,
+) -> int:
+    """Open the window: empty, with a project, or with the demo."""
+    if file is not None and file.suffix.lower() != ".burrow":
+        raise UnusableInput(
+            "this is neither a verb nor a .burrow file", where=str(file), remedy="see cozy-burrow --help"
+        )
+    if file is not None and demo:
+        raise UnusableInput("--demo opens no file", where=str(file), remedy="name one of the two")
+    from cozy_burrow.app.main import Start, start
+
+    return start(Start(file=file, demo=demo, shot=shot, stage=stage, size=_pixels(size), theme=theme, scale=scale))
+
+
+def _pixels(text: str) -> tuple[int, int]:
+    width, _, height = text.lower().partition("x")
+    if not (width.isdigit() and height.isdigit() and 200 <= int(width) <= 8000 and 200 <= int(height) <= 8000):
+        raise UnusableInput(f"'{text}' is no size", where="--size", remedy="write 1280x800")
+    return int(width), int(height)

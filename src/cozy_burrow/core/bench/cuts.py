@@ -1,0 +1,152 @@
+"""The cutting plan: per sheet, in order, which line is cut how deep, how far, and what is peeled.
+
+A cut is one closed line on a sheet, cut from the sheet's top down to a layer boundary: the blade stands out by
+that much. Neighbouring layers of one opening that have the same line are one cut. Order: from the outer corners
+inward, because the sheet moves as it is weakened, and a mistake at the edge cannot be shifted; pockets first,
+pulls after them.
+"""
+
+from __future__ import annotations
+
+import math
+
+import shapely
+from msgspec.structs import replace
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.foam.layers import Layer
+from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.ground.ground import Cutout, Ground
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Point, Record
+
+_LEAST_CUT_MM2 = 4.0  # less than this comes away with the pocket beside it
+_SAME_LINE_MM2 = 0.5  # openings that differ by less than this are cut as one
+
+
+class Cut(Record, frozen=True, kw_only=True):
+    """One line on one sheet.
+
+    name: the placement or pull that it belongs to. from_layer, to_layer: layers of this sheet that come out
+    inside the line. blade_mm: how far the blade stands out. length_mm: how far it travels.
+    """
+
+    number: int
+    sheet: int
+    kind: str
+    name: str
+    owners: tuple[str, ...]
+    from_layer: int
+    to_layer: int
+    blade_mm: float
+    length_mm: float
+    through: bool
+    label_mm: Point
+    line: tuple[Point, ...]
+
+
+class SheetCuts(Record, frozen=True, kw_only=True):
+    """All cuts of one sheet in the order of the work. metres are of knife travel, one pass a cut."""
+
+    sheet: int
+    layers: int
+    pitch_mm: float
+    cuts: tuple[Cut, ...]
+    metres: float
+
+
+@memo(rows=16)
+def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
+    """Return the cuts of every sheet of the insert, top sheet first."""
+    plans = []
+    for number, sheet in enumerate(ground.insert.sheets, start=1):
+        layers = [layer for layer in ground.layers if layer.sheet == number]
+        pockets = [cut for one in ground.cutouts if one.kind == "pocket" for cut in _cuts_of(one, layers)]
+        pulls = [
+            cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(ground, one), layers)
+        ]
+        ordered = [*_outside_in(pockets, ground.blank), *_outside_in(pulls, ground.blank)]
+        cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
+        plans.append(
+            SheetCuts(
+                sheet=number,
+                layers=len(layers),
+                pitch_mm=sheet.pitch_mm,
+                cuts=cuts,
+                metres=sum(cut.length_mm for cut in cuts) / 1000.0,
+            )
+        )
+    return tuple(plans)
+
+
+def _beside(ground: Ground, pull: Cutout) -> Cutout:
+    """Return what is left to cut of a pull once the pockets are out: layer by layer, it less the pockets."""
+    areas = []
+    for number, area in enumerate(pull.areas, start=1):
+        open_already = [
+            one.areas[number - 1] for one in ground.cutouts if one.kind == "pocket" and len(one.areas) >= number
+        ]
+        areas.append(area.difference(shapely.union_all(open_already)))
+    return Cutout("pull", pull.name, pull.owners, tuple(areas))
+
+
+def _cuts_of(cutout: Cutout, layers: list[Layer]) -> list[Cut]:
+    """Return the cuts that open one cutout in one sheet, shallow wide ones before deep narrow ones."""
+    here = [layer for layer in layers if layer.number <= len(cutout.areas)]
+    found: list[Cut] = []
+    start = 0
+    for index, layer in enumerate(here):
+        area = cutout.areas[layer.number - 1]
+        following = cutout.areas[here[index + 1].number - 1] if index + 1 < len(here) else None
+        if following is not None and _same(area, following):
+            continue
+        for part in polygons_in(area, least_area_mm2=_LEAST_CUT_MM2):
+            found.append(_cut(cutout, part, here[start], layer, last=layers[-1], sheet_top=layers[0].top_mm))
+        start = index + 1
+    return found
+
+
+def _same(first: BaseGeometry, second: BaseGeometry) -> bool:
+    return first is second or float(first.symmetric_difference(second).area) < _SAME_LINE_MM2
+
+
+def _cut(cutout: Cutout, part: Polygon, first: Layer, deepest: Layer, *, last: Layer, sheet_top: float) -> Cut:
+    inner = shapely.maximum_inscribed_circle(part, tolerance=1.0)
+    label = shapely.get_coordinates(inner)[0]
+    return Cut(
+        number=0,
+        sheet=deepest.sheet,
+        kind=cutout.kind,
+        name=cutout.name,
+        owners=tuple(sorted(cutout.owners)),
+        from_layer=first.in_sheet,
+        to_layer=deepest.in_sheet,
+        blade_mm=round(deepest.bottom_mm - sheet_top, 3),
+        length_mm=float(part.exterior.length),
+        through=deepest.number == last.number,
+        label_mm=(float(label[0]), float(label[1])),
+        line=tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]),
+    )
+
+
+def _outside_in(cuts: list[Cut], blank: Polygon) -> list[Cut]:
+    """Order cuts by how near their opening comes to a corner of the blank; one opening's cuts stay together."""
+    left, top, right, bottom = blank.bounds
+    corners = [(left, top), (right, top), (left, bottom), (right, bottom)]
+
+    def reach(cut: Cut) -> float:
+        return min(math.hypot(x - cx, y - cy) for x, y in cut.line for cx, cy in corners)
+
+    nearest: dict[str, float] = {}
+    for cut in cuts:
+        nearest[cut.name] = min(nearest.get(cut.name, math.inf), reach(cut))
+    return sorted(cuts, key=lambda cut: (round(nearest[cut.name], 3), cut.name, cut.to_layer, -cut.length_mm))
+
+
+def blade_settings(plan: SheetCuts) -> tuple[tuple[float, int], ...]:
+    """Return each blade extension that a sheet needs with the number of its cuts, shortest first."""
+    counts: dict[float, int] = {}
+    for cut in plan.cuts:
+        counts[cut.blade_mm] = counts.get(cut.blade_mm, 0) + 1
+    return tuple(sorted(counts.items()))

@@ -1,0 +1,58 @@
+"""Findings: computed judgements of a plan, each with its place, figure, limit and mends."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from cozy_burrow.core.model.records import Point, Record
+
+Severity = Literal["stop", "care", "note"]
+Code = Literal[
+    "UNPLACED",
+    "POCKETS_MEET",
+    "THIN_WALL",
+    "WALL_THIN_FOR_DEPTH",
+    "THIN_EDGE",
+    "OUTSIDE_BLANK",
+    "FLOOR_GONE",
+    "TOO_HIGH",
+    "HELD_UP",
+    "STACK_TOO_HIGH",
+    "NO_GRIP",
+    "PULL_SMALL",
+    "PULL_ASTRAY",
+    "SLIVER",
+]
+MendKind = Literal[
+    "move_clear",
+    "lay_in",
+    "fewer_layers",
+    "lower_seat",
+    "seat_by_rule",
+    "add_pull",
+    "remove_pull",
+    "thinner_stack",
+]
+WEIGHT: dict[str, int] = {"stop": 0, "care": 1, "note": 2}
+
+
+class Mend(Record, frozen=True, kw_only=True):
+    """Something the program can do about a finding; target is a placement, a pull, or `item_id#copy`."""
+
+    kind: MendKind
+    target: str
+
+
+class Finding(Record, frozen=True, kw_only=True):
+    """One judgement. placements are those it speaks of; value against limit, in `unit`; where on the plan."""
+
+    severity: Severity
+    code: Code
+    placements: tuple[str, ...]
+    value: float
+    limit: float
+    unit: str
+    where_mm: Point | None = None
+    layer: int | None = None
+    subject: str = ""
+    mends: tuple[Mend, ...] = ()

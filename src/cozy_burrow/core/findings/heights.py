@@ -1,0 +1,70 @@
+"""Heights: the floor that stays, the room above, the stack in its container."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from cozy_burrow.core.depth.seat import floor_left_mm
+from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.foam.layers import stack_mm
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.tolerances import RULE_SLACK_MM
+
+
+def height_findings(ground: Ground) -> Iterator[Finding]:
+    """Yield what is too deep, too high or does not go in."""
+    insert = ground.insert
+    height = stack_mm(insert.sheets)
+    headroom = insert.container.height_mm - height
+    if headroom < -RULE_SLACK_MM:
+        yield Finding(
+            severity="stop",
+            code="STACK_TOO_HIGH",
+            placements=(),
+            value=height,
+            limit=insert.container.height_mm,
+            unit="mm",
+            mends=(Mend(kind="thinner_stack", target=insert.id),) if len(insert.sheets) > 1 else (),
+        )
+    floor_mm = height - ground.layers[-ground.floor_layers].top_mm if ground.floor_layers else 0.0
+    for key, pocket in ground.pockets.items():
+        seating = pocket.seating
+        where = _middle(pocket.surface.bounds)
+        left = floor_left_mm(seating, insert)
+        if left < floor_mm - RULE_SLACK_MM:
+            yield Finding(
+                severity="stop",
+                code="FLOOR_GONE",
+                placements=(key,),
+                value=left,
+                limit=floor_mm,
+                unit="mm",
+                where_mm=where,
+                mends=(Mend(kind="fewer_layers", target=key), Mend(kind="seat_by_rule", target=key)),
+            )
+        if seating.proud_mm > max(0.0, headroom) + RULE_SLACK_MM:
+            yield Finding(
+                severity="stop",
+                code="TOO_HIGH",
+                placements=(key,),
+                value=seating.proud_mm,
+                limit=max(0.0, headroom),
+                unit="mm",
+                where_mm=where,
+                mends=(Mend(kind="lower_seat", target=key),),
+            )
+        if seating.held_up:
+            yield Finding(
+                severity="note",
+                code="HELD_UP",
+                placements=(key,),
+                value=seating.bottom_mm,
+                limit=height - floor_mm,
+                unit="mm",
+                where_mm=where,
+            )
+
+
+def _middle(bounds: tuple[float, float, float, float]) -> Point:
+    return (bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2

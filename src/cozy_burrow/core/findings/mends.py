@@ -1,0 +1,97 @@
+"""What the program can do about a finding: each mend as a pure change of the project."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.depth.seat import seating_of
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.finding import Mend
+from cozy_burrow.core.foam.layers import floor_layers, layers_of, stack_mm
+from cozy_burrow.core.ground.fitting import fitting_pull, laid_in, moved_clear
+from cozy_burrow.core.model.edits import (
+    add_pulls,
+    change_insert,
+    change_placements,
+    insert_of,
+    item_of,
+    placement_of,
+    remove_pulls,
+)
+from cozy_burrow.core.model.records import Insert, Placement, Project
+
+
+def mended(project: Project, insert_id: str, mend: Mend) -> Project:
+    """Return the project with the mend carried out. Raises UnusableInput where it cannot be."""
+    insert = insert_of(project, insert_id)
+    match mend.kind:
+        case "move_clear":
+            return _or_refuse(
+                moved_clear(project, insert_id, mend.target),
+                "there is no clear spot for it in this insert",
+                "free it if it is locked, or make room",
+            )
+        case "lay_in":
+            item_id, _, copy = mend.target.rpartition("#")
+            return _or_refuse(
+                laid_in(project, insert_id, item_of(project, item_id), int(copy)),
+                "there is no room for it among what lies here",
+                "let the program arrange everything, or take something out",
+            )
+        case "add_pull":
+            pull = fitting_pull(project, insert, mend.target)
+            if pull is None:
+                raise UnusableInput(
+                    "no finger pull fits beside it",
+                    remedy="move its neighbours away, or let it stand out more",
+                )
+            return add_pulls(project, insert_id, [pull])
+        case "remove_pull":
+            return remove_pulls(project, insert_id, [mend.target])
+        case "fewer_layers":
+            return _fewer_layers(project, insert, mend.target)
+        case "seat_by_rule":
+            return change_placements(project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None))
+        case "lower_seat":
+            return _lower_seat(project, insert, mend.target)
+        case "thinner_stack":
+            return _thinner_stack(project, insert)
+
+
+def _or_refuse(result: Project | None, what: str, remedy: str) -> Project:
+    if result is None:
+        raise UnusableInput(what, remedy=remedy)
+    return result
+
+
+def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
+    most = len(layers_of(insert.sheets)) - floor_layers(insert.sheets, project.rules.floor_layers)
+    placement = placement_of(insert, key)
+    seating = seating_of(item_of(project, placement.item_id), placement, insert, project.rules)
+    wanted = tuple(min(count, max(1, most)) for count in seating.zone_layers)
+    return change_placements(project, insert.id, [key], lambda one: replace(one, zone_layers=wanted))
+
+
+def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
+    """Take out as many layers as let the thing clear the container's height, by the seat that is made for it."""
+    placement = placement_of(insert, key)
+    item = item_of(project, placement.item_id)
+    headroom = max(0.0, insert.container.height_mm - stack_mm(insert.sheets))
+
+    def at(seat: str) -> Placement:
+        return replace(placement, seat=seat, zone_layers=None)
+
+    for seat in ("lid", "flush", "deep"):
+        tried = at(seat)
+        if seating_of(item, tried, insert, project.rules).proud_mm <= headroom + 1e-6:
+            return change_placements(project, insert.id, [key], lambda _: tried)
+    raise UnusableInput(
+        f"'{item.name}' is too thick for this stack", remedy="take a thicker stack, or lay it on another side"
+    )
+
+
+def _thinner_stack(project: Project, insert: Insert) -> Project:
+    sheets = insert.sheets
+    while len(sheets) > 1 and stack_mm(sheets) > insert.container.height_mm:
+        sheets = sheets[:-1]
+    return change_insert(project, insert.id, sheets=sheets)

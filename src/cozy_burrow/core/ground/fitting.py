@@ -1,0 +1,108 @@
+"""What still fits into ground that is partly used: a pull beside a pocket, a clear spot for a thing, the next thing."""
+
+from __future__ import annotations
+
+import shapely
+from msgspec.structs import replace
+
+from cozy_burrow.core.arrange.pieces import Bed, Piece
+from cozy_burrow.core.arrange.raster import Grid
+from cozy_burrow.core.arrange.search import best_spot, nearest_spot
+from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.model.edits import (
+    add_pulls,
+    change_insert,
+    insert_of,
+    item_of,
+    placement_id,
+    placement_of,
+)
+from cozy_burrow.core.model.records import FingerPull, Insert, Item, Placement, Project
+from cozy_burrow.core.pulls.forms import bed_for, form_of_placed, piece_for, pull_of
+from cozy_burrow.core.pulls.suggest import candidates, pull_area, shapes_to_try
+from cozy_burrow.core.tolerances import RULE_SLACK_MM
+
+
+def fitting_pull(project: Project, insert: Insert, key: str) -> FingerPull | None:
+    """Return the first pull for a placement that keeps every wall and the edge, or None where none does."""
+    ground = ground_of(project, insert)
+    placement = placement_of(insert, key)
+    pocket = local_pocket(item_of(project, placement.item_id), placement, insert, project.rules)
+    others = shapely.union_all([one.areas[0] for one in ground.cutouts if key not in one.owners])
+    depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
+    wall_mm = wanted_wall_mm(depth_mm, project.rules)
+    within = ground.blank.buffer(-project.rules.edge_mm + RULE_SLACK_MM / 2, join_style="mitre")
+    for shape in shapes_to_try(project.rules):
+        for pull in candidates(pocket, shape):
+            area = placed(pull_area(pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+            if within.covers(area) and (others.is_empty or area.distance(others) >= wall_mm):
+                return replace(pull, serves=(key,))
+    return None
+
+
+def fill_pulls(project: Project, insert_id: str, keys: list[str]) -> Project:
+    """Return the project with a pull for each of the placements that has room for one."""
+    for key in keys:
+        pull = fitting_pull(project, insert_of(project, insert_id), key)
+        if pull is not None:
+            project = add_pulls(project, insert_id, [pull])
+    return project
+
+
+def used_bed(ground: Ground, *, without: frozenset[str]) -> Bed:
+    """Return the bed with everything lying in it but the named placements and the pulls that serve only them."""
+    taken = []
+    for cutout in ground.cutouts:
+        if cutout.owners <= without:
+            continue
+        depth_mm = ground.layers[len(cutout.areas) - 1].bottom_mm
+        taken.append((cutout.areas[0], wanted_wall_mm(depth_mm, ground.rules)))
+    return bed_for(ground.insert, ground.rules, taken=taken)
+
+
+def moved_clear(project: Project, insert_id: str, key: str) -> Project | None:
+    """Return the project with one placement moved to the nearest spot that keeps walls and edge; None: no room."""
+    insert = insert_of(project, insert_id)
+    placement = placement_of(insert, key)
+    if placement.locked:
+        return None
+    ground = ground_of(project, insert)
+    pocket = local_pocket(item_of(project, placement.item_id), placement, insert, project.rules)
+    own = tuple(pull for pull in insert.pulls if pull.serves == (key,) and pull.kind != "trench")
+    form = form_of_placed(pocket, own, insert, project.rules)
+    piece = Piece((placement.item_id, placement.copy), (form,), angles_deg=(placement.angle_deg,))
+    spot = nearest_spot(
+        piece,
+        used_bed(ground, without=frozenset((key,))),
+        x_mm=placement.x_mm,
+        y_mm=placement.y_mm,
+        angle_deg=placement.angle_deg,
+    )
+    if spot is None:
+        return None
+    moved = tuple(replace(one, x_mm=spot.x_mm, y_mm=spot.y_mm) if one.id == key else one for one in insert.placements)
+    return change_insert(project, insert_id, placements=moved)
+
+
+def laid_in(project: Project, insert_id: str, item: Item, copy: int) -> Project | None:
+    """Return the project with one more thing laid where it nestles best among what lies there; None: no room."""
+    insert = insert_of(project, insert_id)
+    ground = ground_of(project, insert)
+    piece = piece_for(item, copy, insert, project.rules, with_pulls=True)
+    spot = best_spot(piece, Grid(used_bed(ground, without=frozenset()), cell_mm=1.2))
+    if spot is None:
+        return None
+    new = Placement(
+        id=placement_id(item.id, copy),
+        item_id=item.id,
+        copy=copy,
+        x_mm=spot.x_mm,
+        y_mm=spot.y_mm,
+        angle_deg=spot.angle_deg,
+    )
+    project = change_insert(project, insert_id, placements=(*insert.placements, new))
+    pull = pull_of(piece.forms[spot.form], new.id)
+    return project if pull is None else add_pulls(project, insert_id, [pull])

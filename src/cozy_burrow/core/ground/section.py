@@ -1,0 +1,180 @@
+"""The section: the ground beneath a line across the plan, to scale.
+
+s runs along the line from its start, z down from the foam's surface, both in mm. Strata are the layers where
+the line runs through the blank, bites what is taken out of them, bodies the items standing in their pockets.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.sections import heights_at
+from cozy_burrow.core.foam.layers import Layer, stack_mm
+from cozy_burrow.core.geometry.placing import points_to_item
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Cutout, Ground
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Placement, Point, Record, Zone
+from cozy_burrow.core.tolerances import SAME_POINT_MM
+
+Span = tuple[float, float]
+_STEP_MM = 0.5  # along the line, on bodies with a curved section
+
+
+class Bite(Record, frozen=True, kw_only=True):
+    """A span of one layer that is taken out, and by which pocket (placement) or pull it is owned."""
+
+    layer: int
+    span: Span
+    kind: str
+    owner: str
+
+
+class Body(Record, frozen=True, kw_only=True):
+    """The cut through one zone of one item: a closed ring of (s, z), and the layers under that zone."""
+
+    placement: str
+    zone: int
+    ring: tuple[Point, ...]
+    span: Span
+    floor_layers: int
+
+
+class SectionCut(Record, frozen=True, kw_only=True):
+    """What a line across the plan shows."""
+
+    start: Point
+    end: Point
+    length_mm: float
+    foam: tuple[Span, ...]
+    layers: tuple[Layer, ...]
+    bites: tuple[Bite, ...]
+    bodies: tuple[Body, ...]
+    stack_mm: float
+    container_mm: float
+
+
+def section_line(ground: Ground) -> tuple[Point, Point]:
+    """Return the insert's section line, or one from left to right across the middle of the blank."""
+    if ground.insert.section_line is not None:
+        return ground.insert.section_line
+    left, top, right, bottom = ground.blank.bounds
+    middle = (top + bottom) / 2
+    return (left - 8.0, middle), (right + 8.0, middle)
+
+
+def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
+    """Return the section of the ground along the line from start to end (plan coordinates)."""
+    length = math.hypot(end[0] - start[0], end[1] - start[1])
+    line = LineString([start, end])
+    unit = ((end[0] - start[0]) / max(length, 1e-9), (end[1] - start[1]) / max(length, 1e-9))
+    bites: list[Bite] = []
+    for cutout in ground.cutouts:
+        if _near(cutout.bounds, line):
+            bites += _bites_of(cutout, line, start, unit)
+    by_id = {one.id: one for one in ground.insert.placements}
+    bodies: list[Body] = []
+    for key, pocket in ground.pockets.items():
+        if _near(_item_bounds(pocket, by_id[key]), line):
+            bodies += _bodies_of(pocket, by_id[key], start, unit, length)
+    return SectionCut(
+        start=start,
+        end=end,
+        length_mm=length,
+        foam=tuple(spans_along(ground.blank, line, start, unit)),
+        layers=ground.layers,
+        bites=tuple(bites),
+        bodies=tuple(bodies),
+        stack_mm=stack_mm(ground.insert.sheets),
+        container_mm=ground.insert.container.height_mm,
+    )
+
+
+def _near(bounds: tuple[float, float, float, float], line: LineString) -> bool:
+    left, top, right, bottom = line.bounds
+    return not (bounds[0] > right or bounds[2] < left or bounds[1] > bottom or bounds[3] < top)
+
+
+def _item_bounds(pocket: Pocket, placement: Placement) -> tuple[float, float, float, float]:
+    reach = float(np.hypot(*np.array(pocket.item.outline.outer).T).max())
+    return (
+        placement.x_mm - reach,
+        placement.y_mm - reach,
+        placement.x_mm + reach,
+        placement.y_mm + reach,
+    )
+
+
+def spans_along(area: BaseGeometry, line: LineString, start: Point, unit: Point) -> list[Span]:
+    """Return the stretches of the line inside an area, as distances from its start, in order."""
+    met = area.intersection(line)
+    spans = []
+    for part in shapely.get_parts(met):
+        points = shapely.get_coordinates(part)
+        along = (points - np.array(start)) @ np.array(unit)
+        if len(along) >= 2 and along.max() - along.min() > SAME_POINT_MM:
+            spans.append((float(along.min()), float(along.max())))
+    return sorted(spans)
+
+
+def _bites_of(cutout: Cutout, line: LineString, start: Point, unit: Point) -> list[Bite]:
+    return [
+        Bite(layer=number, span=span, kind=cutout.kind, owner=cutout.name)
+        for number, area in enumerate(cutout.areas, start=1)
+        for span in spans_along(area, line, start, unit)
+    ]
+
+
+def _bodies_of(pocket: Pocket, placement: Placement, start: Point, unit: Point, length_mm: float) -> list[Body]:
+    ends = np.array([start, (start[0] + unit[0] * length_mm, start[1] + unit[1] * length_mm)])
+    local = points_to_item(placement, ends)
+    found: list[Body] = []
+    for index, zone in enumerate(pocket.item.zones):
+        for span, ring in _zone_rings(zone, _as_point(local[0]), _as_point(local[1])):
+            found.append(
+                Body(
+                    placement=placement.id,
+                    zone=index,
+                    ring=tuple((s, pocket.seating.datum_mm - height) for s, height in ring),
+                    span=span,
+                    floor_layers=pocket.seating.zone_layers[index],
+                )
+            )
+    return found
+
+
+def _as_point(row: NDArray[np.float64]) -> Point:
+    return float(row[0]), float(row[1])
+
+
+@memo(rows=512)
+def _zone_rings(zone: Zone, start: Point, end: Point) -> tuple[tuple[Span, tuple[Point, ...]], ...]:
+    """Return for each stretch of the line on the zone its span and a ring of (s, height about the datum)."""
+    length = math.hypot(end[0] - start[0], end[1] - start[1])
+    if length < SAME_POINT_MM:
+        return ()
+    unit = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
+    found = []
+    for low, high in spans_along(polygon_of(zone.region), LineString([start, end]), start, unit):
+        level = zone.section == "flat"
+        count = 2 if level else max(3, min(400, math.ceil((high - low) / _STEP_MM)))
+        share = np.linspace(0.0, 1.0, count)
+        if zone.section == "round":  # closer together at both ends, where a circle rises steeply
+            share = (1 - np.cos(share * math.pi)) / 2
+        near = min(1e-5, (high - low) / 4)
+        s = low + near + share * (high - low - 2 * near)
+        points = np.array(start) + s[:, None] * np.array(unit)
+        under, top = heights_at(zone, points)
+        kept = np.isfinite(under)
+        s, under, top = s[kept], under[kept], top[kept]
+        ring = [*zip(s.tolist(), top.tolist()), *reversed(list(zip(s.tolist(), under.tolist())))]
+        if len(ring) >= 3:
+            found.append(((low, high), tuple(ring)))
+    return tuple(found)

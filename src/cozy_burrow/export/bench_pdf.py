@@ -1,0 +1,144 @@
+"""bench.pdf: the cutting plan in order, one picture and one table a sheet, with the cautions first."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+from cozy_burrow.core.bench.cuts import blade_settings
+from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
+from cozy_burrow.export.templates_pdf import SheetTemplate
+
+
+class BenchNotes(Record, frozen=True, kw_only=True):
+    """What stands above the tables: the project's title, and findings still open, in words."""
+
+    title: str
+    open_findings: tuple[str, ...]
+
+
+def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, units: Unit) -> bytes:
+    """Return the cutting plan as the bytes of a PDF."""
+    from reportlab.lib.colors import Color
+    from reportlab.lib.styles import ParagraphStyle
+    from reportlab.lib.units import mm
+    from reportlab.platypus import PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+
+    register_fonts()
+    ink = Color(*INK)
+    body = ParagraphStyle("body", fontName=REGULAR, fontSize=9.5, leading=13, textColor=ink)
+    head = ParagraphStyle("head", parent=body, fontName=BOLD, fontSize=15, leading=20)
+    small_head = ParagraphStyle("small", parent=head, fontSize=11, leading=15, spaceBefore=6)
+    story: list[Any] = [
+        Paragraph(_plain(notes.title) + ": bench plan", head),
+        Paragraph("Before you cut", small_head),
+    ]
+    story += [Paragraph("• " + caution, body) for caution in CAUTIONS]
+    if notes.open_findings:
+        story.append(Paragraph(f"Still to be mended ({len(notes.open_findings)})", small_head))
+        story += [Paragraph("• " + _plain(text), body) for text in notes.open_findings[:30]]
+    width = (paper.width_mm - 30) * mm
+    for index, sheet in enumerate(sheets):
+        story.append(PageBreak() if index else Spacer(1, 4 * mm))
+        story.append(Paragraph(_plain(sheet.title), head))
+        plan = sheet.plan
+        story.append(
+            Paragraph(
+                f"{plan.layers} layers of {format_length(plan.pitch_mm, units)} · {len(plan.cuts)} cuts · "
+                f"{plan.metres:.1f} m of cut, one pass each · from the outer corners inward, finger pulls last",
+                body,
+            )
+        )
+        blades = ", ".join(
+            f"{format_length(length, units)} ({count} {'cuts' if count > 1 else 'cut'})"
+            for length, count in blade_settings(plan)
+        )
+        if blades:
+            story.append(Paragraph(f"Set the blade to: {blades}", body))
+        story.append(Spacer(1, 3 * mm))
+        story.append(_picture(sheet, width))
+        story.append(Spacer(1, 3 * mm))
+        rows = [["No.", "What", "Layers out", "Blade", "Length"]]
+        for cut in plan.cuts:
+            span = f"{cut.from_layer} to {cut.to_layer}" if cut.to_layer > cut.from_layer else f"{cut.to_layer}"
+            what = Paragraph(_plain(sheet.names.get(cut.number, cut.name)), body)
+            through = " through" if cut.through else ""
+            rows.append(
+                [
+                    str(cut.number),
+                    what,  # type: ignore[list-item]
+                    span + through,
+                    format_length(cut.blade_mm, units),
+                    format_length(cut.length_mm, units, digits=0),
+                ]
+            )
+        shares = (0.08, 0.44, 0.18, 0.15, 0.15)
+        table = Table(rows, colWidths=[width * share for share in shares], repeatRows=1)
+        table.setStyle(
+            TableStyle(
+                [
+                    ("FONT", (0, 0), (-1, 0), BOLD, 9.5),
+                    ("FONT", (0, 1), (-1, -1), REGULAR, 9.5),
+                    ("TEXTCOLOR", (0, 0), (-1, -1), ink),
+                    ("LINEBELOW", (0, 0), (-1, -1), 0.25, ink),
+                    ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                    ("ALIGN", (3, 0), (-1, -1), "RIGHT"),
+                ]
+            )
+        )
+        story.append(table)
+    stream = io.BytesIO()
+    document = SimpleDocTemplate(
+        stream,
+        pagesize=(paper.width_mm * mm, paper.height_mm * mm),
+        leftMargin=15 * mm,
+        rightMargin=15 * mm,
+        topMargin=14 * mm,
+        bottomMargin=14 * mm,
+        title="Bench plan",
+        invariant=1,
+    )
+    document.build(story)
+    return stream.getvalue()
+
+
+def _plain(text: str) -> str:
+    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
+def _picture(sheet: SheetTemplate, width: float) -> Any:
+    """Return the sheet in small, each opening shaded by its depth and numbered by its cut."""
+    from reportlab.graphics.shapes import Drawing, Polygon, String
+    from reportlab.lib.colors import Color
+
+    scale = width / sheet.drawing.width_mm
+    scale = min(scale, 330.0 / sheet.drawing.height_mm)
+    picture = Drawing(sheet.drawing.width_mm * scale, sheet.drawing.height_mm * scale)
+
+    def polygon(ring: Any, shade: float, line: float) -> None:
+        flat = [value * scale for point in ring for value in point]
+        picture.add(Polygon(flat, fillColor=Color(shade, shade, shade), strokeColor=Color(*INK), strokeWidth=line))
+
+    polygon(sheet.drawing.blank, 0.93, 0.8)
+    for cut in sorted(sheet.plan.cuts, key=lambda one: one.to_layer):
+        polygon(cut.line, 0.84 - 0.5 * (cut.to_layer - 1) / max(1, sheet.plan.layers), 0.4)
+    for cut in sheet.plan.cuts:
+        x, y = cut.label_mm[0] * scale, cut.label_mm[1] * scale - 3
+        for dx, dy in ((-0.6, 0), (0.6, 0), (0, -0.6), (0, 0.6)):  # a pale rim, so that figures stand on dark depths
+            picture.add(
+                String(
+                    x + dx,
+                    y + dy,
+                    str(cut.number),
+                    fontName=BOLD,
+                    fontSize=8,
+                    textAnchor="middle",
+                    fillColor=Color(1, 1, 1),
+                )
+            )
+        picture.add(
+            String(x, y, str(cut.number), fontName=BOLD, fontSize=8, textAnchor="middle", fillColor=Color(*INK))
+        )
+    return picture

@@ -1,0 +1,95 @@
+"""One front end for all drawings of a sheet: the blank, what is taken out of each layer, and the labels.
+
+Coordinates of the exports: origin at the front left corner of the insert, x to the right, y to the back, in mm.
+"""
+
+from __future__ import annotations
+
+import re
+
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.records import Point, Record, Ring
+
+
+class Label(Record, frozen=True, kw_only=True):
+    """A text on the sheet, centred at a point."""
+
+    text: str
+    at_mm: Point
+    height_mm: float
+
+
+class SheetDrawing(Record, frozen=True, kw_only=True):
+    """One sheet in export coordinates. pockets: for each layer of the sheet (1 = top) its rings.
+
+    Outer rings run counter-clockwise, rings of foam islands inside an opening clockwise.
+    """
+
+    name: str
+    sheet: int
+    width_mm: float
+    height_mm: float
+    blank: Ring
+    pockets: tuple[tuple[Ring, ...], ...]
+    labels: tuple[Label, ...]
+
+
+def to_export(ground: Ground, geometry: BaseGeometry) -> BaseGeometry:
+    """Return plan geometry in export coordinates: nothing is mirrored, the plan's y only points the other way."""
+    left, _, _, front = ground.blank.bounds
+    return shapely.transform(geometry, lambda points: points * [1.0, -1.0] + [-left, front])
+
+
+def rings_of(geometry: BaseGeometry) -> tuple[Ring, ...]:
+    """Return the rings of an area, each counter-clockwise if it encloses an opening, clockwise if foam."""
+    rings: list[Ring] = []
+    for polygon in polygons_in(geometry):
+        turned = shapely.orient_polygons(polygon)
+        for line in (turned.exterior, *turned.interiors):
+            rings.append(_ring(line))
+    return tuple(rings)
+
+
+def _ring(line: BaseGeometry) -> Ring:
+    return tuple((round(float(x), 4) + 0.0, round(float(y), 4) + 0.0) for x, y in shapely.get_coordinates(line)[:-1])
+
+
+def sheet_drawings(ground: Ground, names: dict[str, str], *, stem: str) -> tuple[SheetDrawing, ...]:
+    """Return a drawing of every sheet of the insert. names: what is written at each placement."""
+    blank = to_export(ground, ground.blank)
+    assert isinstance(blank, Polygon)
+    drawings = []
+    for number in range(1, len(ground.insert.sheets) + 1):
+        layers = [layer for layer in ground.layers if layer.sheet == number]
+        pockets = tuple(rings_of(to_export(ground, ground.taken_out(layer.number))) for layer in layers)
+        reached = [key for key, pocket in ground.pockets.items() if pocket.depth_layers >= layers[0].number]
+        labels = tuple(_label(ground, key, names[key], layers[0].number) for key in reached)
+        drawings.append(
+            SheetDrawing(
+                name=f"{stem}-sheet-{number}",
+                sheet=number,
+                width_mm=float(blank.bounds[2]),
+                height_mm=float(blank.bounds[3]),
+                blank=_ring(blank.exterior),
+                pockets=pockets,
+                labels=labels,
+            )
+        )
+    return tuple(drawings)
+
+
+def _label(ground: Ground, key: str, text: str, layer: int) -> Label:
+    area = to_export(ground, ground.pockets[key].layers[layer - 1])
+    at = polygons_in(area)[0].representative_point()
+    return Label(text=text, at_mm=(round(at.x, 3), round(at.y, 3)), height_mm=4.0)
+
+
+def file_stem(name: str) -> str:
+    """Return a name that every file system takes."""
+    stem = re.sub(r"[^\w.-]+", "-", name.strip().lower(), flags=re.UNICODE).strip("-._")
+    return stem[:60] or "insert"

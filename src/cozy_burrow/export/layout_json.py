@@ -1,0 +1,40 @@
+"""The layout as JSON, in the DXF's coordinates: what each item and each pull takes out."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.records import Ring
+from cozy_burrow.export.drawing import rings_of, to_export
+
+
+def layout_json(ground: Ground, names: dict[str, tuple[str, int]]) -> bytes:
+    """Return the layout as bytes. names: for each placement its item's name and copy."""
+    items = []
+    for key, pocket in ground.pockets.items():
+        by_layer = [rings_of(to_export(ground, area)) for area in pocket.layers]
+        entry: dict[str, Any] = {
+            "name": names[key][0],
+            "copy": names[key][1],
+            "layers": len(by_layer),
+            "pocket_mm": by_layer[0][0],
+        }
+        if any(rings != by_layer[0] for rings in by_layer) or len(by_layer[0]) > 1:
+            entry["by_layer_mm"] = by_layer
+        items.append(entry)
+    pulls = []
+    for pull in ground.pulls:
+        for part in pull.parts:
+            outline: Ring = rings_of(to_export(ground, part))[0]
+            pulls.append(
+                {
+                    "kind": "trench" if pull.pull.kind == "trench" else "circle",
+                    "outline_mm": outline,
+                    "layers": pull.layers,
+                    "serves": [list(names[key]) for key in pull.pull.serves if key in names],
+                }
+            )
+    text = json.dumps({"units": "mm", "items": items, "pulls": pulls}, ensure_ascii=False, indent=1)
+    return text.encode("utf-8")

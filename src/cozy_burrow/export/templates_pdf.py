@@ -1,0 +1,195 @@
+"""templates.pdf: every sheet at 1:1, tiled to the paper, with a 100 mm check bar and joining marks on every page.
+
+Neighbouring tiles meet edge to edge without overlap in the plan; each page shows 6 mm beyond its tile, and both
+pages bear the same crosses on the common edge, to lay one over the other.
+"""
+
+from __future__ import annotations
+
+import io
+import math
+from typing import Any
+
+from cozy_burrow.core.bench.cuts import Cut, SheetCuts
+from cozy_burrow.core.model.records import Point, Record
+from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.export.drawing import SheetDrawing
+from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
+
+MARGIN_MM = 11.0  # what common printers leave blank, and some
+FOOT_MM = 17.0  # room for the check bar under the tile
+BLEED_MM = 6.0
+BAR_MM = 100.0
+_MARK_MM = 4.0
+
+
+class Tiling(Record, frozen=True, kw_only=True):
+    """How a sheet is spread over pages: tile size, columns and rows, page size as turned."""
+
+    page_width_mm: float
+    page_height_mm: float
+    tile_width_mm: float
+    tile_height_mm: float
+    columns: int
+    rows: int
+
+
+def tiling(width_mm: float, height_mm: float, paper: Paper) -> Tiling:
+    """Return the tiling with the fewest pages, the paper upright or turned."""
+
+    def spread(page_width: float, page_height: float) -> Tiling:
+        tile_width, tile_height = page_width - 2 * MARGIN_MM, page_height - 2 * MARGIN_MM - FOOT_MM
+        return Tiling(
+            page_width_mm=page_width,
+            page_height_mm=page_height,
+            tile_width_mm=tile_width,
+            tile_height_mm=tile_height,
+            columns=max(1, math.ceil((width_mm - 1e-6) / tile_width)),
+            rows=max(1, math.ceil((height_mm - 1e-6) / tile_height)),
+        )
+
+    upright, turned = spread(paper.width_mm, paper.height_mm), spread(paper.height_mm, paper.width_mm)
+    return upright if upright.columns * upright.rows <= turned.columns * turned.rows else turned
+
+
+class SheetTemplate(Record, frozen=True, kw_only=True):
+    """What is printed for one sheet: its drawing, its cuts (lines in export coordinates), their texts and names."""
+
+    drawing: SheetDrawing
+    plan: SheetCuts
+    texts: dict[int, str]
+    names: dict[int, str]
+    title: str
+
+
+def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> bytes:
+    """Return all tiles of all sheets as the bytes of a PDF."""
+    from reportlab.lib.units import mm
+    from reportlab.pdfgen import canvas
+
+    register_fonts()
+    stream = io.BytesIO()
+    page = canvas.Canvas(stream, invariant=1, pageCompression=1)
+    page.setTitle("Templates 1:1")
+    for sheet in sheets:
+        spread = tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper)
+        for row in range(spread.rows):
+            for column in range(spread.columns):
+                page.setPageSize((spread.page_width_mm * mm, spread.page_height_mm * mm))
+                page.scale(mm, mm)
+                _tile(page, sheet, spread, row, column, units)
+                page.showPage()
+    page.save()
+    return stream.getvalue()
+
+
+def _tile(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int, units: Unit) -> None:
+    # Row 0 is the back row: pages lie on the bench as they come.
+    low_x = column * spread.tile_width_mm
+    low_y = sheet.drawing.height_mm - (row + 1) * spread.tile_height_mm
+    page.saveState()
+    window = page.beginPath()
+    window.rect(
+        MARGIN_MM - BLEED_MM,
+        MARGIN_MM + FOOT_MM - BLEED_MM,
+        spread.tile_width_mm + 2 * BLEED_MM,
+        spread.tile_height_mm + 2 * BLEED_MM,
+    )
+    page.clipPath(window, stroke=0, fill=0)
+    page.translate(MARGIN_MM - low_x, MARGIN_MM + FOOT_MM - low_y)
+    _lines(page, sheet)
+    page.restoreState()
+    _marks(page, spread, row, column)
+    _foot(page, sheet, spread, row, column, units)
+
+
+def _lines(page: Any, sheet: SheetTemplate) -> None:
+    page.setLineJoin(1)
+    page.setStrokeColorRGB(*INK)
+    page.setLineWidth(0.4)
+    _closed(page, sheet.drawing.blank)
+    for cut in sheet.plan.cuts:
+        _style(page, cut)
+        _closed(page, cut.line)
+    page.setDash()
+    page.setFillColorRGB(*INK)
+    for cut in sheet.plan.cuts:
+        text = sheet.texts.get(cut.number, "")
+        # A deeper cut inside another has its middle there too: its text stands below that of the first.
+        lower = 8.0 * (cut.from_layer > 1)
+        for index, line in enumerate(text.split("\n")):
+            page.setFont(BOLD if index == 0 else REGULAR, 3.2 if index == 0 else 2.7)
+            page.drawCentredString(cut.label_mm[0], cut.label_mm[1] + 0.6 - lower - index * 3.4, line)
+
+
+def _style(page: Any, cut: Cut) -> None:
+    """Full line: cut first, from the surface. Dashed: inside another opening, deeper. Dotted: finger pull."""
+    page.setLineWidth(0.25)
+    if cut.kind == "pull":
+        page.setDash([0.5, 1.0])
+    elif cut.from_layer > 1:
+        page.setDash([2.5, 1.2])
+    else:
+        page.setDash()
+
+
+def _closed(page: Any, ring: tuple[Point, ...]) -> None:
+    path = page.beginPath()
+    path.moveTo(*ring[0])
+    for point in ring[1:]:
+        path.lineTo(*point)
+    path.close()
+    page.drawPath(path, stroke=1, fill=0)
+
+
+def mark_points(spread: Tiling, row: int, column: int) -> list[Point]:
+    """Return where the joining marks of a page lie, on the page in mm from its lower left corner."""
+    left, bottom = MARGIN_MM, MARGIN_MM + FOOT_MM
+    right, top = left + spread.tile_width_mm, bottom + spread.tile_height_mm
+    quarter_y, quarter_x = spread.tile_height_mm / 4, spread.tile_width_mm / 4
+    marks: list[Point] = []
+    for there, x in ((column > 0, left), (column + 1 < spread.columns, right)):
+        if there:
+            marks += [(x, bottom + quarter_y), (x, top - quarter_y)]
+    for there, y in ((row + 1 < spread.rows, bottom), (row > 0, top)):
+        if there:
+            marks += [(left + quarter_x, y), (right - quarter_x, y)]
+    return marks or [(left, bottom), (right, bottom), (left, top), (right, top)]
+
+
+def _marks(page: Any, spread: Tiling, row: int, column: int) -> None:
+    page.setDash()
+    page.setLineWidth(0.2)
+    page.setStrokeColorRGB(*INK)
+    for x, y in mark_points(spread, row, column):
+        page.line(x - _MARK_MM, y, x + _MARK_MM, y)
+        page.line(x, y - _MARK_MM, x, y + _MARK_MM)
+        page.circle(x, y, 2.0, stroke=1, fill=0)
+
+
+def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int, units: Unit) -> None:
+    left, y = MARGIN_MM, MARGIN_MM + 3.0
+    page.setFillColorRGB(*INK)
+    page.setStrokeColorRGB(*INK)
+    page.setLineWidth(0.3)
+    page.line(left, y, left + BAR_MM, y)
+    for x in (left, left + BAR_MM):
+        page.line(x, y - 2.5, x, y + 2.5)
+    for tenth in range(1, 10):
+        page.line(left + tenth * 10, y, left + tenth * 10, y + 1.2)
+    page.setFont(REGULAR, 2.6)
+    page.drawString(
+        left, y - 5.6, "This bar is 100 mm. Measure it: if it is not, print again at 100 %, without fitting."
+    )
+    right = spread.page_width_mm - MARGIN_MM
+    page.setFont(BOLD, 3.0)
+    page.drawRightString(right, y + 1.2, sheet.title)
+    page.setFont(REGULAR, 2.6)
+    size = (
+        f"{format_length(sheet.drawing.width_mm, units)} × {format_length(sheet.drawing.height_mm, units)}"
+        f" · row {row + 1} of {spread.rows} from the back, column {column + 1} of {spread.columns}"
+    )
+    page.drawRightString(right, y - 2.2, size)
+    page.drawRightString(
+        right, y - 5.6, "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
+    )

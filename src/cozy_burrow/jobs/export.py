@@ -1,0 +1,183 @@
+"""Everything the bench, a cutting shop and a spreadsheet need, written whole or not at all."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.bench.cuts import Cut, SheetCuts, cutting_plan
+from cozy_burrow.core.depth.seat import seat_for
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.model.edits import item_of, placement_of
+from cozy_burrow.core.model.records import Insert, Project
+from cozy_burrow.core.units import format_length
+from cozy_burrow.export.bench_pdf import BenchNotes, bench_pdf
+from cozy_burrow.export.drawing import SheetDrawing, file_stem, sheet_drawings
+from cozy_burrow.export.dxf import sheet_dxf
+from cozy_burrow.export.labels_pdf import labels_pdf
+from cozy_burrow.export.layout_json import layout_json
+from cozy_burrow.export.paper import papers
+from cozy_burrow.export.svg import sheet_svg
+from cozy_burrow.export.tables_csv import table_csv
+from cozy_burrow.export.templates_pdf import SheetTemplate, templates_pdf
+from cozy_burrow.jobs.files import write_all
+from cozy_burrow.jobs.wording import finding_text, placement_name
+
+KINDS = ("pdf", "svg", "dxf", "json", "csv", "labels")
+
+
+def parse_only(text: str | None) -> tuple[str, ...]:
+    """Return the kinds in `pdf,svg`; all where text is None. Raises UnusableInput."""
+    if text is None:
+        return KINDS
+    kinds = tuple(part.strip().lower() for part in text.split(",") if part.strip())
+    for kind in kinds:
+        if kind not in KINDS:
+            raise UnusableInput(f"'{kind}' is no kind of export", where="--only", remedy=f"write {','.join(KINDS)}")
+    if not kinds:
+        raise UnusableInput("no kind is named", where="--only", remedy=f"write {','.join(KINDS)}")
+    return kinds
+
+
+def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4") -> list[str]:
+    """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
+    files = dict(export_files(project, kinds=kinds, paper=paper))
+    write_all(folder, files)
+    return list(files)
+
+
+def export_files(project: Project, *, kinds: tuple[str, ...], paper: str = "a4") -> Iterator[tuple[str, bytes]]:
+    """Yield the name and the bytes of every file of the chosen kinds."""
+    size = papers()[paper]
+    templates: list[SheetTemplate] = []
+    labels: list[tuple[str, str]] = []
+    stems = _stems(project)
+    for insert in project.inserts:
+        ground = ground_of(project, insert)
+        names = {one.id: placement_name(project, one.id) for one in insert.placements}
+        drawings = sheet_drawings(ground, names, stem=stems[insert.id])
+        for drawing in drawings:
+            if "dxf" in kinds:
+                yield f"{drawing.name}.dxf", sheet_dxf(drawing)
+            if "svg" in kinds:
+                yield f"{drawing.name}.svg", sheet_svg(drawing)
+        if "json" in kinds:
+            pairs = {one.id: (item_of(project, one.item_id).name, one.copy) for one in insert.placements}
+            yield f"{stems[insert.id]}-layout.json", layout_json(ground, pairs)
+        templates += _templates(project, insert, ground, drawings)
+        labels += [(names[one.id], f"{insert.name} · {item_of(project, one.item_id).group}".rstrip(" ·")) for one in
+                   insert.placements]  # fmt: skip
+    if "pdf" in kinds:
+        findings = findings_of(project)
+        stops = tuple(finding_text(project, one) for one in findings if one.severity == "stop")
+        notes = BenchNotes(title=project.title, open_findings=stops)
+        yield "templates.pdf", templates_pdf(templates, paper=size, units=project.units)
+        yield "bench.pdf", bench_pdf(templates, notes, paper=size, units=project.units)
+    if "labels" in kinds:
+        yield "labels.pdf", labels_pdf(labels, paper=size)
+    if "csv" in kinds:
+        yield "items.csv", _items_csv(project)
+        yield "cuts.csv", _cuts_csv(project, stems)
+
+
+def _stems(project: Project) -> dict[str, str]:
+    stems: dict[str, str] = {}
+    for insert in project.inserts:
+        stem, number = file_stem(insert.name), 2
+        while stem in stems.values():
+            stem, number = f"{file_stem(insert.name)}-{number}", number + 1
+        stems[insert.id] = stem
+    return stems
+
+
+def cut_name(project: Project, cut: Cut) -> str:
+    """Return what the cut belongs to, in words."""
+    if cut.kind == "pocket":
+        return placement_name(project, cut.name)
+    who = [placement_name(project, key) for key in cut.owners]
+    return "pull for " + (", ".join(who) if len(who) <= 3 else f"{who[0]} and {len(who) - 1} more")
+
+
+def _templates(
+    project: Project, insert: Insert, ground: Ground, drawings: tuple[SheetDrawing, ...]
+) -> list[SheetTemplate]:
+    left, _, _, front = ground.blank.bounds
+    found = []
+    for plan, drawing in zip(cutting_plan(ground), drawings):
+        cuts = tuple(
+            replace(
+                cut,
+                line=tuple((x - left, front - y) for x, y in cut.line),
+                label_mm=(cut.label_mm[0] - left, front - cut.label_mm[1]),
+            )
+            for cut in plan.cuts
+        )
+        texts = {
+            cut.number: f"{cut.number} {cut_name(project, cut) if cut.kind == 'pocket' else 'pull'}\n"
+            f"{cut.to_layer} {'layers' if cut.to_layer > 1 else 'layer'} · blade "
+            f"{format_length(cut.blade_mm, project.units)}"
+            for cut in plan.cuts
+        }
+        names = {cut.number: cut_name(project, cut) for cut in plan.cuts}
+        title = f"{project.title} · {insert.name} · sheet {plan.sheet} of {len(drawings)}"
+        exported: SheetCuts = replace(plan, cuts=cuts)
+        found.append(SheetTemplate(drawing=drawing, plan=exported, texts=texts, names=names, title=title))
+    return found
+
+
+def _items_csv(project: Project) -> bytes:
+    rows = []
+    for insert in project.inserts:
+        ground = ground_of(project, insert)
+        left, _, _, front = ground.blank.bounds
+        for key, pocket in ground.pockets.items():
+            placement = placement_of(insert, key)
+            item = pocket.item
+            rows.append(
+                [
+                    item.name,
+                    placement.copy,
+                    insert.name,
+                    item.group,
+                    item.use,
+                    placement.x_mm - left,
+                    front - placement.y_mm,
+                    -placement.angle_deg % 360.0,
+                    seat_for(item, placement, insert, project.rules),
+                    " ".join(str(count) for count in pocket.seating.zone_layers),
+                    pocket.seating.proud_mm,
+                    pocket.seating.bottom_mm,
+                    item.mass_g if item.mass_g is not None else "",
+                ]
+            )
+    header = [
+        "name", "copy", "insert", "group", "use", "x_mm", "y_mm", "angle_deg", "seat", "layers_by_zone",
+        "stands_out_mm", "deepest_mm", "mass_g",
+    ]  # fmt: skip
+    return table_csv(header, rows)
+
+
+def _cuts_csv(project: Project, stems: dict[str, str]) -> bytes:
+    rows = []
+    for insert in project.inserts:
+        for plan in cutting_plan(ground_of(project, insert)):
+            for cut in plan.cuts:
+                rows.append(
+                    [
+                        f"{stems[insert.id]}-sheet-{plan.sheet}",
+                        cut.number,
+                        cut.kind,
+                        cut_name(project, cut),
+                        cut.from_layer,
+                        cut.to_layer,
+                        cut.blade_mm,
+                        cut.length_mm,
+                        "yes" if cut.through else "no",
+                    ]
+                )
+    header = ["sheet", "number", "kind", "name", "from_layer", "to_layer", "blade_mm", "length_mm", "through"]
+    return table_csv(header, rows)

@@ -1,0 +1,97 @@
+"""The main job: a kit into an insert, arranged, set to depth, with finger pulls and findings."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.container.blank import checked_container
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.foam.layers import checked_sheet, layers_of
+from cozy_burrow.core.ground.arranging import Arranged, arranged
+from cozy_burrow.core.model.edits import free_id
+from cozy_burrow.core.model.records import Container, ContainerKind, Insert, Project, Rules, Seat, Sheet
+from cozy_burrow.core.progress import Deadline, Token
+from cozy_burrow.core.units import parse_length, parse_size
+from cozy_burrow.jobs.kit_file import read_kit
+
+INSERT_NAMES: dict[ContainerKind, str] = {"drawer": "drawer", "case": "case", "wall": "wall"}
+
+
+def parse_foam(text: str) -> tuple[Sheet, ...]:
+    """Return the sheets of `50/10` or `20/10,30/10`, top first. Raises UnusableInput."""
+    sheets = []
+    for part in text.split(","):
+        thickness, slash, pitch = part.partition("/")
+        where = f"--foam {part.strip()}"
+        if not slash:
+            raise UnusableInput("this is no sheet", where=where, remedy="write SHEET/LAYER such as 50/10")
+        sheet = Sheet(
+            thickness_mm=parse_length(thickness, where=where),
+            pitch_mm=parse_length(pitch, where=where),
+            name=part.strip(),
+        )
+        sheets.append(checked_sheet(sheet, where=where))
+    if len(sheets) > 20:
+        raise UnusableInput("more than 20 sheets", where="--foam", remedy="name fewer")
+    return tuple(sheets)
+
+
+def parse_container(text: str, *, kind: ContainerKind, corner_radius_mm: float) -> Container:
+    """Return the container of `WxDxH`. Raises UnusableInput."""
+    width, depth, height = parse_size(text, parts=3, where="--container")
+    container = Container(
+        kind=kind, width_mm=width, depth_mm=depth, height_mm=height, corner_radius_mm=corner_radius_mm
+    )
+    return checked_container(container, where="--container")
+
+
+def make_rules(
+    *,
+    wall_mm: float | None,
+    edge_mm: float | None,
+    floor_layers: int | None,
+    allowance_mm: float | None,
+    seat: Seat | None,
+    sheets: tuple[Sheet, ...],
+) -> Rules:
+    """Return the rules of a plan; what is None stays the program's own. Raises UnusableInput."""
+    rules = Rules()
+    for name, value, least, most in (
+        ("--wall", wall_mm, 0.0, 200.0),
+        ("--edge", edge_mm, 0.0, 500.0),
+        ("--allowance", allowance_mm, -10.0, 50.0),
+    ):
+        if value is not None and not least <= value <= most:
+            raise UnusableInput(f"{value:g} mm", where=name, remedy=f"give {least:g} to {most:g} mm")
+    if floor_layers is not None and not 0 <= floor_layers < len(layers_of(sheets)):
+        raise UnusableInput(
+            f"{floor_layers} of {len(layers_of(sheets))} layers",
+            where="--floor",
+            remedy="leave at least one layer to cut",
+        )
+    rules = replace(rules, wall_mm=wall_mm, floor_layers=floor_layers, allowance_mm=allowance_mm, seat=seat)
+    return rules if edge_mm is None else replace(rules, edge_mm=edge_mm)
+
+
+def plan_kit(
+    kit: Path,
+    container: Container,
+    sheets: tuple[Sheet, ...],
+    rules: Rules,
+    *,
+    with_pulls: bool,
+    seconds: float,
+    seed: int,
+    token: Token | None = None,
+) -> tuple[Arranged, float]:
+    """Return the arranged project of a kit file, and the seconds that it took. Raises UnusableInput."""
+    begin = time.monotonic()
+    deadline = Deadline(seconds, inner=token)
+    items = read_kit(kit)
+    insert = Insert(id=free_id("insert", ()), name=INSERT_NAMES[container.kind], container=container, sheets=sheets)
+    project = Project(title=kit.stem, items=items, inserts=(insert,), rules=rules)
+    result = arranged(project, insert.id, seed=seed, token=deadline, with_pulls=with_pulls)
+    return result, time.monotonic() - begin

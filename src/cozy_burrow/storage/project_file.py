@@ -1,0 +1,160 @@
+"""`FILE.burrow`: a zip with `project.json`. Saving is atomic; opening says what is wrong in one sentence.
+
+History of the format (`format` in project.json):
+1  the first: items, inserts with sheets, placements and pulls, rules.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import os
+import tempfile
+import zipfile
+import zlib
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.records import Project, Record
+from cozy_burrow.storage.sound import check_sound
+
+FORMAT = 1
+MEMBER = "project.json"
+MOST_BYTES = 64_000_000
+_FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ
+
+
+class Document(Record, frozen=True, kw_only=True):
+    """What `project.json` holds."""
+
+    format: int
+    program: str = "cozy-burrow"
+    project: Project
+
+
+def to_bytes(project: Project) -> bytes:
+    """Return the project as the bytes of a .burrow file; the same project gives the same bytes."""
+    document = Document(format=FORMAT, project=project)
+    text = msgspec.json.format(msgspec.json.encode(document), indent=1)
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
+        archive.writestr(zipfile.ZipInfo(MEMBER, _FIXED_DATE), text, zipfile.ZIP_DEFLATED)
+    return stream.getvalue()
+
+
+def from_bytes(data: bytes, *, where: str) -> Project:
+    """Return the project in the bytes of a .burrow file. Raises UnusableInput that says what is damaged."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            info = archive.getinfo(MEMBER)
+            if info.file_size > MOST_BYTES:
+                raise UnusableInput("the project is larger than 64 MB unpacked", where=where, remedy="open a copy")
+            with archive.open(info) as member:
+                text = member.read(MOST_BYTES + 1)
+            if len(text) > MOST_BYTES:
+                raise UnusableInput("the project is larger than 64 MB unpacked", where=where, remedy="open a copy")
+    except KeyError as error:
+        raise UnusableInput(
+            f"the file holds no {MEMBER}, so it is no project", where=where, remedy="open another file"
+        ) from error
+    except (
+        zipfile.BadZipFile,
+        zlib.error,
+        EOFError,
+        OSError,
+        NotImplementedError,
+        RuntimeError,
+        ValueError,
+    ) as error:
+        raise UnusableInput(
+            "the file is damaged or is no project: its archive cannot be unpacked",
+            where=where,
+            remedy="open the recovery copy or an older save",
+        ) from error
+    return _decoded(text, where=where)
+
+
+def _decoded(text: bytes, *, where: str) -> Project:
+    try:
+        raw: Any = msgspec.json.decode(text)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise UnusableInput(
+            f"{MEMBER} is cut off or damaged", where=where, remedy="open the recovery copy or an older save"
+        ) from error
+    number = raw.get("format") if isinstance(raw, dict) else None
+    if not isinstance(number, int) or isinstance(number, bool) or number < 1:
+        raise UnusableInput(f"{MEMBER} names no format", where=where, remedy="open another file")
+    if number > FORMAT:
+        raise UnusableInput(
+            f"the project was saved by a newer program (format {number}, this one reads up to {FORMAT})",
+            where=where,
+            remedy="bring this program up to date",
+        )
+    try:
+        project = msgspec.convert(raw, Document, strict=True).project
+    except (msgspec.ValidationError, RecursionError) as error:
+        raise UnusableInput(
+            f"a figure in {MEMBER} is not what it should be: {error}",
+            where=where,
+            remedy="open the recovery copy or an older save",
+        ) from error
+    return check_sound(project, where=where)
+
+
+def load(path: Path) -> Project:
+    """Return the project in a file. Raises UnusableInput."""
+    try:
+        size = path.stat().st_size
+        if size > MOST_BYTES:
+            raise UnusableInput("the file is larger than 64 MB", where=str(path), remedy="open another file")
+        data = path.read_bytes()
+    except FileNotFoundError as error:
+        raise UnusableInput("there is no such file", where=str(path), remedy="check its name") from error
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or "its name is odd"
+        raise UnusableInput(
+            f"the file cannot be read ({reason})", where=str(path), remedy="check its name"
+        ) from error
+    return from_bytes(data, where=path.name)
+
+
+def save(project: Project, path: Path) -> None:
+    """Write the project whole or not at all: beside its place, flushed to the disk, then moved there."""
+    write_whole(path, to_bytes(project))
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write bytes whole or not at all. Raises UnusableInput where the folder cannot be written to."""
+    temporary = ""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:80]}-")
+        with os.fdopen(handle, "wb") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+        Path(temporary).chmod(0o644)
+        Path(temporary).replace(path)
+        temporary = ""
+        folder = os.open(path.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)  # the new name itself must survive a power cut
+        finally:
+            os.close(folder)
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or "its name is odd"
+        raise UnusableInput(
+            f"the file cannot be written ({reason})", where=str(path), remedy="choose another folder"
+        ) from error
+    finally:
+        if temporary:
+            with contextlib.suppress(OSError):
+                Path(temporary).unlink(missing_ok=True)
+
+
+def schema() -> dict[str, Any]:
+    """Return the JSON Schema of `project.json`."""
+    return msgspec.json.schema(Document)

@@ -1,0 +1,117 @@
+"""Is what was decoded a project that can be worked with? Figures in range, names that exist, outlines that close."""
+
+from __future__ import annotations
+
+import math
+
+from cozy_burrow.core.container.blank import checked_container
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.foam.layers import checked_sheet
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.model.records import Insert, Item, Outline, Project, Rules
+from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
+
+_REMEDY = "open the recovery copy or an older save"
+
+
+def check_sound(project: Project, *, where: str) -> Project:
+    """Return the project; raises UnusableInput for the first thing in it that cannot be."""
+    try:
+        _check_rules(project.rules)
+        ids = [item.id for item in project.items]
+        _unique(ids, "items")
+        for item in project.items:
+            _check_item(item)
+        if not project.inserts:
+            raise UnusableInput("there is no insert", remedy=_REMEDY)
+        _unique([insert.id for insert in project.inserts], "inserts")
+        for insert in project.inserts:
+            _check_insert(insert, set(ids))
+        _unique([one.id for insert in project.inserts for one in insert.placements], "placements")
+    except UnusableInput as error:
+        raise error.at(where) from error
+    return project
+
+
+def _unique(ids: list[str], what: str) -> None:
+    if len(set(ids)) != len(ids):
+        raise UnusableInput(f"two {what} bear the same id", remedy=_REMEDY)
+
+
+def _finite(where: str, *values: float | None, most: float = LARGEST_LENGTH_MM) -> None:
+    for value in values:
+        if value is not None and not (math.isfinite(value) and abs(value) <= most):
+            raise UnusableInput(f"{value} is no length", where=where, remedy=_REMEDY)
+
+
+def _check_rules(rules: Rules) -> None:
+    _finite(
+        "rules",
+        rules.wall_mm,
+        rules.edge_mm,
+        rules.allowance_mm,
+        rules.least_foam_mm,
+        rules.circle_mm,
+        rules.notch_mm,
+        rules.trench_mm,
+        rules.proud_to_hold_mm,
+    )
+    if min(rules.circle_mm, rules.notch_mm, rules.trench_mm) <= 0 or (rules.wall_mm or 0.0) < 0 or rules.edge_mm < 0:
+        raise UnusableInput("a width is not above zero", where="rules", remedy=_REMEDY)
+    if rules.floor_layers is not None and rules.floor_layers < 0:
+        raise UnusableInput("the floor is below zero", where="rules", remedy=_REMEDY)
+
+
+def _check_outline(outline: Outline, where: str) -> None:
+    for ring in (outline.outer, *outline.holes):
+        if len(ring) < 3:
+            raise UnusableInput("an outline has fewer than three corners", where=where, remedy=_REMEDY)
+        for x, y in ring:
+            _finite(where, x, y)
+    if not polygon_of(outline).is_valid or polygon_of(outline).area <= 0:
+        raise UnusableInput("an outline crosses itself", where=where, remedy=_REMEDY)
+
+
+def _check_item(item: Item) -> None:
+    where = f"item '{item.name[:60]}'"
+    _check_outline(item.outline, where)
+    if not item.zones or item.quantity < 1 or item.quantity > 100_000:
+        raise UnusableInput("it has no zone or no quantity", where=where, remedy=_REMEDY)
+    if item.mass_g is not None:
+        _finite(where, item.mass_g, most=1e7)
+    for zone in item.zones:
+        _check_outline(zone.region, where)
+        _finite(where, zone.under_mm, zone.top_mm, zone.under_end_mm, zone.top_end_mm)
+        if zone.thickness_mm <= 0 or (zone.under_end_mm is None) != (zone.top_end_mm is None):
+            raise UnusableInput(f"'{zone.name[:40]}' has no thickness", where=where, remedy=_REMEDY)
+        if zone.axis is not None:
+            _finite(where, *zone.axis[0], *zone.axis[1])
+            if math.dist(*zone.axis) < 1e-6 and zone.under_end_mm is not None:
+                raise UnusableInput("a tapered zone has no axis", where=where, remedy=_REMEDY)
+
+
+def _check_insert(insert: Insert, items: set[str]) -> None:
+    where = f"insert '{insert.name[:60]}'"
+    checked_container(insert.container, where=where)
+    if not 1 <= len(insert.sheets) <= 40:
+        raise UnusableInput("it has no sheet or too many", where=where, remedy=_REMEDY)
+    for sheet in insert.sheets:
+        checked_sheet(sheet, where=where)
+        if sheet.contrast_layers < 0:
+            raise UnusableInput("the contrast base is below zero", where=where, remedy=_REMEDY)
+    _finite(where, insert.press_fit_mm)
+    if not 0 <= insert.press_fit_mm <= 20:
+        raise UnusableInput("the press fit is beyond 20 mm", where=where, remedy=_REMEDY)
+    if insert.section_line is not None:
+        _finite(where, *insert.section_line[0], *insert.section_line[1])
+    for one in insert.placements:
+        _finite(where, one.x_mm, one.y_mm, one.angle_deg, most=10 * LARGEST_LENGTH_MM)
+        if one.item_id not in items:
+            raise UnusableInput("something lies here that is not in the kit", where=where, remedy=_REMEDY)
+    for pull in insert.pulls:
+        for point in pull.points_mm:
+            _finite(where, *point)
+        _finite(where, pull.width_mm)
+        wanted = {"circle_pair": 2, "circle": 1, "trench": 2}[pull.kind]
+        if len(pull.points_mm) != wanted or pull.width_mm <= 0 or not pull.serves:
+            raise UnusableInput("a finger pull is not whole", where=where, remedy=_REMEDY)
