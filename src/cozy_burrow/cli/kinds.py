@@ -11,7 +11,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.units import parse_length
 
 
-class LengthKind(click.ParamType):
+class LengthKind(click.ParamType[float]):
     """A length such as 12, 1.2cm or 1 1/8in, in millimetres inside."""
 
     name = "LENGTH"

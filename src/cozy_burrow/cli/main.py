@@ -15,6 +15,7 @@ from cozy_burrow.cli.check import check
 from cozy_burrow.cli.export import export
 from cozy_burrow.cli.outlines import outlines
 from cozy_burrow.cli.plan import plan
+from cozy_burrow.cli.window import window
 from cozy_burrow.core.errors import UnusableInput
 
 VERBS: dict[str, click.Command] = {"plan": plan, "check": check, "export": export, "outlines": outlines}
@@ -35,7 +36,7 @@ def run(arguments: Sequence[str]) -> int:
     with_verb = bool(given) and (given[0] in VERBS or given[0] in {"--help", "-h", "help"})
     if given and given[0] in {"-h", "help"}:
         given[0] = "--help"
-    command: click.Command = verbs if with_verb else verbs
+    command: click.Command = verbs if with_verb else window
     try:
         status = command.main(given, prog_name="cozy-burrow", standalone_mode=False)
         return int(status or 0)

@@ -25,8 +25,7 @@ def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] 
         for one in insert.placements
     ]
     missing = [
-        {"name": item.name, "copy": copy, "why": why.get((item.id, copy), _NOT_YET)}
-        for item, copy in unplaced(project)
+        {"name": item.name, "copy": copy, "why": why.get((item.id, copy), _NOT_YET)} for item, copy in unplaced(project)
     ]
     findings = findings_of(project)
     return {

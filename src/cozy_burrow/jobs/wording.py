@@ -77,7 +77,7 @@ def finding_text(project: Project, finding: Finding) -> str:
     what = "finger pull" if finding.subject == "pull" else "pocket"
     match finding.code:
         case "UNPLACED":
-            return f"{who} lies in no insert yet."
+            return f"{who} {'lies' if len(finding.placements) == 1 else 'lie'} in no insert yet."
         case "POCKETS_MEET":
             return f"The {what}s of {who} run into each other{layer}; {limit} of foam should stand between."
         case "THIN_WALL":

@@ -115,9 +115,7 @@ def load(path: Path) -> Project:
         raise UnusableInput("there is no such file", where=str(path), remedy="check its name") from error
     except (OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or "its name is odd"
-        raise UnusableInput(
-            f"the file cannot be read ({reason})", where=str(path), remedy="check its name"
-        ) from error
+        raise UnusableInput(f"the file cannot be read ({reason})", where=str(path), remedy="check its name") from error
     return from_bytes(data, where=path.name)
 
 

@@ -63,9 +63,7 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
     for number, sheet in enumerate(ground.insert.sheets, start=1):
         layers = [layer for layer in ground.layers if layer.sheet == number]
         pockets = [cut for one in ground.cutouts if one.kind == "pocket" for cut in _cuts_of(one, layers)]
-        pulls = [
-            cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(ground, one), layers)
-        ]
+        pulls = [cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(ground, one), layers)]
         ordered = [*_outside_in(pockets, ground.blank), *_outside_in(pulls, ground.blank)]
         cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
         plans.append(

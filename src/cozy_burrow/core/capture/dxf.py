@@ -52,9 +52,7 @@ def read_dxf(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         ) from error
     for line in lines:
         if not np.isfinite(line).all():
-            raise UnusableInput(
-                "the drawing holds figures that are not numbers", where=where, remedy="export it again"
-            )
+            raise UnusableInput("the drawing holds figures that are not numbers", where=where, remedy="export it again")
         if float(np.abs(line).max()) > 10 * LARGEST_LENGTH_MM:
             raise UnusableInput(
                 "the drawing is larger than ten metres", where=where, remedy="check the unit it was saved in"

@@ -210,9 +210,7 @@ def _controls(segment: Any, svg: Any) -> list[Any]:
 def _check_numbers(loops: list[Points], where: str) -> None:
     for loop in loops:
         if not np.isfinite(loop).all():
-            raise UnusableInput(
-                "the drawing holds figures that are not numbers", where=where, remedy="export it again"
-            )
+            raise UnusableInput("the drawing holds figures that are not numbers", where=where, remedy="export it again")
         if float(np.abs(loop).max()) > 10 * LARGEST_LENGTH_MM:
             raise UnusableInput(
                 "the drawing is larger than ten metres", where=where, remedy="check the unit it was saved in"

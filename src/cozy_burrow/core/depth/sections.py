@@ -24,7 +24,7 @@ _EMPTY = Polygon()
 
 
 class Revolved(Frozen):
-    """A lying round zone by stations along its axis: x, low and high y of its outline, vertical half axis, all in mm."""
+    """A lying round zone by stations along its axis: x, low and high y, vertical half axis, in mm."""
 
     __slots__ = ("angle_deg", "centre_mm", "half_mm", "high_mm", "low_mm", "origin", "x_mm")
 

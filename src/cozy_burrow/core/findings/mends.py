@@ -78,16 +78,17 @@ def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
     item = item_of(project, placement.item_id)
     headroom = max(0.0, insert.container.height_mm - stack_mm(insert.sheets))
 
-    def at(seat: str) -> Placement:
-        return replace(placement, seat=seat, zone_layers=None)
-
     for seat in ("lid", "flush", "deep"):
-        tried = at(seat)
+        tried = replace(placement, seat=seat, zone_layers=None)
         if seating_of(item, tried, insert, project.rules).proud_mm <= headroom + 1e-6:
-            return change_placements(project, insert.id, [key], lambda _: tried)
+            return _with_placement(project, insert.id, tried)
     raise UnusableInput(
         f"'{item.name}' is too thick for this stack", remedy="take a thicker stack, or lay it on another side"
     )
+
+
+def _with_placement(project: Project, insert_id: str, placement: Placement) -> Project:
+    return change_placements(project, insert_id, [placement.id], lambda _: placement)
 
 
 def _thinner_stack(project: Project, insert: Insert) -> Project:

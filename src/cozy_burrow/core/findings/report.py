@@ -10,6 +10,8 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.core.model.records import Project
 
+MOST_NAMED = 3  # things without a place that get a finding each
+
 
 def insert_findings(ground: Ground) -> tuple[Finding, ...]:
     """Return the findings of one insert, the weightiest first."""
@@ -25,19 +27,23 @@ def insert_findings(ground: Ground) -> tuple[Finding, ...]:
 def findings_of(project: Project) -> tuple[Finding, ...]:
     """Return all findings of a project: of its inserts, and of what lies in none."""
     found = [finding for insert in project.inserts for finding in insert_findings(ground_of(project, insert))]
-    for item, copy in unplaced(project):
-        key = placement_id(item.id, copy)
-        found.append(
-            Finding(
-                severity="stop",
-                code="UNPLACED",
-                placements=(key,),
-                value=0.0,
-                limit=1.0,
-                unit="",
-                mends=(Mend(kind="lay_in", target=key),),
+    missing = tuple(placement_id(item.id, copy) for item, copy in unplaced(project))
+    # A kit that is not laid out yet is one thing to do, not forty.
+    groups = (missing,) if len(missing) > MOST_NAMED else tuple((key,) for key in missing)
+    for keys in groups:
+        if keys:
+            mends = (Mend(kind="lay_in", target=keys[0]),) if len(keys) == 1 else ()
+            found.append(
+                Finding(
+                    severity="stop",
+                    code="UNPLACED",
+                    placements=keys,
+                    value=float(len(keys)),
+                    limit=0.0,
+                    unit="",
+                    mends=mends,
+                )
             )
-        )
     return tuple(sorted(found, key=_order))
 
 

@@ -13,7 +13,7 @@ MOST_LAYERS = 200
 
 
 class Layer(Record, frozen=True, kw_only=True):
-    """One layer: its number in the stack (1 = top), its sheet and number there, its top and bottom below the surface."""
+    """One layer: its number in the stack (1 = top), sheet and number in it, top and bottom below the surface."""
 
     number: int
     sheet: int

@@ -67,9 +67,7 @@ def disc_outline(diameter_mm: float) -> Outline:
     return Outline(outer=ellipse_ring(diameter_mm, diameter_mm))
 
 
-def outline_item(
-    item_id: str, name: str, outline: Outline, *, thickness_mm: float, way: Way, source: str = ""
-) -> Item:
+def outline_item(item_id: str, name: str, outline: Outline, *, thickness_mm: float, way: Way, source: str = "") -> Item:
     """Return an item of an outline with one flat zone as thick as `thickness_mm`; its datum is its underside."""
     checked_size(thickness_mm, where="thickness")
     dx, dy = centre_shift(outline)

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 
 import shapely
 from shapely.geometry import Polygon
@@ -73,9 +74,7 @@ def _station(word: str, *, unit: Unit, where: str) -> Station:
     return Station(
         at_mm=parse_length(at, unit=unit, where=where),
         width_mm=checked_size(parse_length(width, unit=unit, where=where), where=where),
-        thickness_mm=checked_size(parse_length(thickness, unit=unit, where=where), where=where)
-        if thickness
-        else None,
+        thickness_mm=checked_size(parse_length(thickness, unit=unit, where=where), where=where) if thickness else None,
         under_mm=parse_length(under, unit=unit, where=where) if under else None,
     )
 
@@ -86,16 +85,14 @@ def station_item(item_id: str, name: str, stations: Sequence[Station]) -> Item:
     Neighbouring stations span one zone each; spans that go on alike are one zone.
     Raises UnusableInput where the distances run backwards or span nothing.
     """
-    for before, after in zip(stations, stations[1:]):
+    for before, after in pairwise(stations):
         if after.at_mm < before.at_mm - SAME_POINT_MM:
             raise UnusableInput(
                 f"the station at {after.at_mm:g} mm comes after the one at {before.at_mm:g} mm",
                 where=name,
                 remedy="give the distances in rising order",
             )
-    spans = [
-        (before, after) for before, after in zip(stations, stations[1:]) if after.at_mm - before.at_mm > SAME_POINT_MM
-    ]
+    spans = [(before, after) for before, after in pairwise(stations) if after.at_mm - before.at_mm > SAME_POINT_MM]
     if not spans:
         raise UnusableInput("all stations lie at one distance", where=name, remedy=_WRITE)
     shapes = [_trapezium(before, after) for before, after in spans]
@@ -147,9 +144,7 @@ def _alike(spans: Sequence[Span]) -> list[list[Span]]:
 def _is_round(span: Span) -> bool:
     """Whether the span is a body of revolution: two diameters about one centre line."""
     first, second = span
-    return (
-        first.thickness_mm is None and second.thickness_mm is None and abs(first.centre_mm - second.centre_mm) < 1e-9
-    )
+    return first.thickness_mm is None and second.thickness_mm is None and abs(first.centre_mm - second.centre_mm) < 1e-9
 
 
 def _is_level(span: Span) -> bool:

@@ -79,9 +79,7 @@ def _shape(cell: Callable[[str], str], item_id: str, name: str, read_outline: Re
     def size(column: str) -> float:
         text = cell(column)
         if not text:
-            raise UnusableInput(
-                f"the {column} is empty", where=f"column {column}", remedy="measure it and fill it in"
-            )
+            raise UnusableInput(f"the {column} is empty", where=f"column {column}", remedy="measure it and fill it in")
         value = parse_length(text, where=f"column {column}")
         if value <= 0:
             raise UnusableInput(

@@ -1,4 +1,4 @@
-"""Zones by hand: split an item by a line across it, set heights and section, join zones again; where its weight lies."""
+"""Zones by hand: split an item by a line across it, set heights, join them again; where its weight lies."""
 
 from __future__ import annotations
 

@@ -54,7 +54,7 @@ def place_pull(
 
 @memo(rows=4096)
 def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
-    parts = [part for part in shapely.get_parts(_separate(pull))]
+    parts = list(shapely.get_parts(_separate(pull)))
     if carrier is not None:
         parts = [placed(part, x_mm=carrier.x_mm, y_mm=carrier.y_mm, angle_deg=carrier.angle_deg) for part in parts]
     area = shapely.union_all(parts)

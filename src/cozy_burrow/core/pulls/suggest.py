@@ -103,7 +103,7 @@ def trench_for(pockets: Sequence[Pocket], *, id_: str, rules: Rules) -> FingerPu
     across = axis_deg + 90.0
     ends = spread_across(surface, middle, angle_deg=across) or (middle, middle)
     cos, sin = math.cos(math.radians(across)), math.sin(math.radians(across))
-    over = 18.0  # a fingertip's length past the outer pockets, so that the hand gets in from the end
+    over = 8.0  # with the round end of the band about 20 mm past the outer pockets: a fingertip's length
     points = (
         (ends[0][0] - over * cos, ends[0][1] - over * sin),
         (ends[1][0] + over * cos, ends[1][1] + over * sin),

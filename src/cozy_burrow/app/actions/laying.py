@@ -1,0 +1,123 @@
+"""What the commands of the plan do to the selection."""
+
+from __future__ import annotations
+
+import math
+
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.arrange.by_hand import Side, align, spread, swap_ends
+from cozy_burrow.core.geometry.axes import long_axis_deg
+from cozy_burrow.core.geometry.placing import to_plan
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.section import section_line
+from cozy_burrow.core.model.edits import (
+    change_insert,
+    lock_placements,
+    move_placements,
+    placement_of,
+    take_out,
+    turn_placements,
+)
+from cozy_burrow.jobs.wording import placement_name
+
+_SIDES: dict[str, Side] = {"left": "left", "right": "right", "back": "back", "front": "front", "middle": "middle"}
+
+
+def _named(workspace: Workspace) -> str:
+    chosen = workspace.selection
+    return f"‘{placement_name(workspace.project, chosen[0])}’" if len(chosen) == 1 else f"{len(chosen)} things"
+
+
+def nudge(workspace: Workspace, dx: float, dy: float) -> None:
+    """Move the selection; nudges in a row are one step of undo."""
+    moved = move_placements(workspace.project, workspace.insert_id, workspace.selection, dx_mm=dx, dy_mm=dy)
+    workspace.do(f"Nudge {_named(workspace)}", moved, in_gesture=True)
+
+
+def turn(workspace: Workspace, by_deg: float) -> None:
+    """Turn each thing of the selection about its middle."""
+    turned = turn_placements(workspace.project, workspace.insert_id, workspace.selection, by_deg=by_deg)
+    workspace.do(f"Turn {_named(workspace)}", turned, in_gesture=abs(by_deg) < 10)
+
+
+def swap(workspace: Workspace) -> None:
+    """Turn the thing end for end; of several, every other one."""
+    workspace.do(
+        f"Swap ends of {_named(workspace)}", swap_ends(workspace.project, workspace.insert_id, workspace.selection)
+    )
+
+
+def lock(workspace: Workspace) -> None:
+    """Lock the selection, or free it where all of it is locked."""
+    chosen = [placement_of(workspace.insert, key) for key in workspace.selection]
+    locked = not all(one.locked for one in chosen)
+    project = lock_placements(workspace.project, workspace.insert_id, workspace.selection, locked=locked)
+    workspace.do(f"{'Lock' if locked else 'Free'} {_named(workspace)}", project)
+
+
+def to_tray(workspace: Workspace) -> None:
+    """Put the selection back into the tray."""
+    label = f"Put {_named(workspace)} back"
+    workspace.do(label, take_out(workspace.project, workspace.insert_id, workspace.selection))
+
+
+def line_up(workspace: Workspace, side: str) -> None:
+    """Line the selection's pockets up."""
+    surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
+    workspace.do(
+        f"Align {_named(workspace)}", align(workspace.project, workspace.insert_id, surfaces, side=_SIDES[side])
+    )
+
+
+def spread_out(workspace: Workspace) -> None:
+    """Make the gaps of the selection equal from left to right."""
+    surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
+    workspace.do(f"Spread {_named(workspace)}", spread(workspace.project, workspace.insert_id, surfaces))
+
+
+def step_selection(workspace: Workspace, by: int) -> None:
+    """Select the next thing in the order from the back left to the front right."""
+    ordered = sorted(workspace.insert.placements, key=lambda one: (round(one.y_mm / 40), one.x_mm))
+    keys = [one.id for one in ordered]
+    if not keys:
+        return
+    at = keys.index(workspace.selection[0]) if workspace.selection and workspace.selection[0] in keys else -1
+    if at < 0:
+        at = -1 if by > 0 else 0
+    workspace.select((keys[(at + by) % len(keys)],))
+
+
+def section_along(workspace: Workspace, *, across: bool) -> None:
+    """Lay the section line through the selected thing, along its long axis or across it, from edge to edge."""
+    placement = placement_of(workspace.insert, workspace.selection[0])
+    item = workspace.ground.pockets[placement.id].item
+    outline = polygon_of(item.outline)
+    middle = to_plan(placement, (outline.centroid.x, outline.centroid.y))
+    angle = math.radians(long_axis_deg(outline) + placement.angle_deg + (90.0 if across else 0.0))
+    cos, sin = math.cos(angle), math.sin(angle)
+    if cos < -1e-9 or (abs(cos) <= 1e-9 and sin < 0):
+        cos, sin = -cos, -sin
+    left, top, right, bottom = workspace.ground.blank.bounds
+
+    def reach(sign: float) -> float:
+        spans = []
+        for step, low, high, at in ((sign * cos, left, right, middle[0]), (sign * sin, top, bottom, middle[1])):
+            if abs(step) > 1e-9:
+                spans.append(((high if step > 0 else low) - at) / step)
+        return max(5.0, min(spans) + 8.0)
+
+    back, ahead = reach(-1.0), reach(1.0)
+    line = (
+        (round(middle[0] - back * cos, 1), round(middle[1] - back * sin, 1)),
+        (round(middle[0] + ahead * cos, 1), round(middle[1] + ahead * sin, 1)),
+    )
+    workspace.do("Move the section", change_insert(workspace.project, workspace.insert_id, section_line=line))
+
+
+def shift_section(workspace: Workspace, by_mm: float) -> None:
+    """Move the section line to the front, or to the back."""
+    (x0, y0), (x1, y1) = section_line(workspace.ground)
+    line = ((x0, y0 + by_mm), (x1, y1 + by_mm))
+    workspace.do(
+        "Move the section", change_insert(workspace.project, workspace.insert_id, section_line=line), in_gesture=True
+    )

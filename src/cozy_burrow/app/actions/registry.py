@@ -1,0 +1,81 @@
+"""Commands as data: what each is called, its key, when it can be done and what it does.
+
+Buttons, shortcuts, the command list and the key page are made from the same table; two commands on one key in
+one place are refused at the start, since Qt would fire neither.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QWidget
+
+if TYPE_CHECKING:
+    from cozy_burrow.app.window import Window
+
+Scope = Literal["window", "plan"]
+
+
+@dataclass(frozen=True)
+class Command:
+    """One thing that can be done. scope plan: its key holds while the plan has the focus."""
+
+    id: str
+    text: str
+    chapter: str
+    run: Callable[[Window], object]
+    keys: str = ""
+    scope: Scope = "window"
+    when: Callable[[Window], bool] = lambda _: True
+
+
+def check_keys(commands: tuple[Command, ...]) -> None:
+    """Raise ValueError where two commands claim one key in one place, or bear one id."""
+    seen: dict[tuple[str, Scope], str] = {}
+    ids: set[str] = set()
+    for command in commands:
+        if command.id in ids:
+            raise ValueError(f"two commands are called {command.id}")
+        ids.add(command.id)
+        if not command.keys:
+            continue
+        keys = QKeySequence(command.keys).toString()
+        scopes: tuple[Scope, ...] = ("window", "plan") if command.scope == "window" else ("plan",)
+        for scope in scopes:
+            if (keys, scope) in seen:
+                raise ValueError(f"{command.id} and {seen[keys, scope]} claim {keys}")
+            seen[keys, scope] = command.id
+
+
+def install(window: Window, plan: QWidget, commands: tuple[Command, ...]) -> dict[str, QAction]:
+    """Make a QAction of every command on the window, or on the plan."""
+    check_keys(commands)
+    made: dict[str, QAction] = {}
+    for command in commands:
+        home = window if command.scope == "window" else plan
+        action = QAction(command.text, home)
+        if command.keys:
+            action.setShortcut(QKeySequence(command.keys))
+        if command.scope == "plan":
+            action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        action.triggered.connect(lambda _=False, command=command: run(window, command))
+        home.addAction(action)
+        made[command.id] = action
+    return made
+
+
+def run(window: Window, command: Command) -> None:
+    """Do a command if it can be done now; say so if it cannot."""
+    if command.when(window):
+        command.run(window)
+    else:
+        window.say(f"{command.text}: nothing to do it with")
+
+
+def key_text(command: Command) -> str:
+    """Return a command's key as a person reads it."""
+    return QKeySequence(command.keys).toString(QKeySequence.SequenceFormat.NativeText) if command.keys else ""

@@ -1,0 +1,209 @@
+"""Every command of the window."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from cozy_burrow.app.actions import laying
+from cozy_burrow.app.actions.registry import Command
+from cozy_burrow.app.path.stage_path import NAMES
+from cozy_burrow.core.findings.stages import STAGES, Stage
+
+if TYPE_CHECKING:
+    from cozy_burrow.app.window import Window
+
+
+def _some(window: Window) -> bool:
+    return bool(window.workspace.selection)
+
+
+def _two(window: Window) -> bool:
+    return len(window.workspace.selection) >= 2
+
+
+def _stage(stage: Stage, number: int) -> Command:
+    return Command(
+        f"stage.{stage}", f"Go to {NAMES[stage]}", "Stages", lambda w: w.show_stage(stage), keys=f"Alt+{number}"
+    )
+
+
+def _nudge(id_: str, text: str, keys: str, dx: float, dy: float) -> Command:
+    return Command(
+        f"lay.{id_}",
+        text,
+        "Lay out",
+        lambda w: laying.nudge(w.workspace, dx, dy),
+        keys=keys,
+        scope="plan",
+        when=_some,
+    )
+
+
+def _turn(id_: str, text: str, keys: str, by: float) -> Command:
+    return Command(
+        f"lay.{id_}",
+        text,
+        "Lay out",
+        lambda w: laying.turn(w.workspace, by),
+        keys=keys,
+        scope="plan",
+        when=_some,
+    )
+
+
+def _align(side: str, keys: str) -> Command:
+    return Command(
+        f"lay.align_{side}",
+        f"Align {side}" if side != "middle" else "Align in one row",
+        "Lay out",
+        lambda w: laying.line_up(w.workspace, side),
+        keys=keys,
+        scope="plan",
+        when=_two,
+    )
+
+
+COMMANDS: tuple[Command, ...] = (
+    Command("project.new", "New project", "Project", lambda w: w.new_project(), keys="Ctrl+N"),
+    Command("project.open", "Open a project…", "Project", lambda w: w.ask_open(), keys="Ctrl+O"),
+    Command("project.save", "Save", "Project", lambda w: w.save(), keys="Ctrl+S"),
+    Command("project.save_as", "Save under another name…", "Project", lambda w: w.ask_save(), keys="Ctrl+Shift+S"),
+    Command("project.export", "Write templates and papers…", "Project", lambda w: w.ask_export(), keys="Ctrl+E"),
+    Command("project.demo", "Open the demo project", "Project", lambda w: w.open_demo()),
+    Command("project.quit", "Quit", "Project", lambda w: w.close(), keys="Ctrl+Q"),
+    Command(
+        "edit.undo",
+        "Undo",
+        "Edit",
+        lambda w: w.workspace.undo(),
+        keys="Ctrl+Z",
+        when=lambda w: w.workspace.history.undo_label is not None,
+    ),
+    Command(
+        "edit.redo",
+        "Redo",
+        "Edit",
+        lambda w: w.workspace.redo(),
+        keys="Ctrl+Shift+Z",
+        when=lambda w: w.workspace.history.redo_label is not None,
+    ),
+    Command("edit.units", "Millimetres or inches", "Edit", lambda w: w.flip_units(), keys="Ctrl+U"),
+    Command(
+        "edit.forget_item",
+        "Take the chosen thing out of the kit",
+        "Edit",
+        lambda w: w.remove_item(),
+        keys="Ctrl+Backspace",
+        when=lambda w: w.workspace.item is not None,
+    ),
+    *(_stage(stage, number) for number, stage in enumerate(STAGES, start=1)),
+    Command("lay.arrange", "Arrange for me", "Lay out", lambda w: w.arrange(), keys="Ctrl+Return"),
+    _nudge("left", "Nudge left by 0.5 mm", "Left", -0.5, 0),
+    _nudge("right", "Nudge right by 0.5 mm", "Right", 0.5, 0),
+    _nudge("back", "Nudge to the back by 0.5 mm", "Up", 0, -0.5),
+    _nudge("front", "Nudge to the front by 0.5 mm", "Down", 0, 0.5),
+    _nudge("far_left", "Move left by 10 mm", "Shift+Left", -10, 0),
+    _nudge("far_right", "Move right by 10 mm", "Shift+Right", 10, 0),
+    _nudge("far_back", "Move to the back by 10 mm", "Shift+Up", 0, -10),
+    _nudge("far_front", "Move to the front by 10 mm", "Shift+Down", 0, 10),
+    _turn("turn_1", "Turn by 1° clockwise", ".", 1),
+    _turn("turn_back_1", "Turn by 1° the other way", ",", -1),
+    _turn("turn_right", "Turn by 90° clockwise", "T", 90),
+    Command(
+        "lay.swap_ends",
+        "Swap ends",
+        "Lay out",
+        lambda w: laying.swap(w.workspace),
+        keys="E",
+        scope="plan",
+        when=_some,
+    ),
+    Command(
+        "lay.lock", "Lock or free", "Lay out", lambda w: laying.lock(w.workspace), keys="L", scope="plan", when=_some
+    ),
+    Command(
+        "lay.take_out",
+        "Put back into the tray",
+        "Lay out",
+        lambda w: laying.to_tray(w.workspace),
+        keys="Del",
+        scope="plan",
+        when=_some,
+    ),
+    _align("left", "Ctrl+Left"),
+    _align("right", "Ctrl+Right"),
+    _align("back", "Ctrl+Up"),
+    _align("front", "Ctrl+Down"),
+    _align("middle", "Ctrl+M"),
+    Command(
+        "lay.spread",
+        "Spread evenly from left to right",
+        "Lay out",
+        lambda w: laying.spread_out(w.workspace),
+        keys="Ctrl+J",
+        scope="plan",
+        when=lambda w: len(w.workspace.selection) >= 3,
+    ),
+    Command(
+        "lay.select_all",
+        "Select everything",
+        "Lay out",
+        lambda w: w.workspace.select([one.id for one in w.workspace.insert.placements]),
+        keys="Ctrl+A",
+        scope="plan",
+    ),
+    Command(
+        "lay.next", "Next thing", "Lay out", lambda w: laying.step_selection(w.workspace, 1), keys="N", scope="plan"
+    ),
+    Command(
+        "lay.before",
+        "Thing before",
+        "Lay out",
+        lambda w: laying.step_selection(w.workspace, -1),
+        keys="B",
+        scope="plan",
+    ),
+    Command(
+        "section.through",
+        "Section along the selected thing",
+        "Section",
+        lambda w: laying.section_along(w.workspace, across=False),
+        keys="S",
+        scope="plan",
+        when=_some,
+    ),
+    Command(
+        "section.across",
+        "Section across the selected thing",
+        "Section",
+        lambda w: laying.section_along(w.workspace, across=True),
+        keys="X",
+        scope="plan",
+        when=_some,
+    ),
+    Command(
+        "section.back",
+        "Section 5 mm to the back",
+        "Section",
+        lambda w: laying.shift_section(w.workspace, -5.0),
+        keys="PgUp",
+        scope="plan",
+    ),
+    Command(
+        "section.front",
+        "Section 5 mm to the front",
+        "Section",
+        lambda w: laying.shift_section(w.workspace, 5.0),
+        keys="PgDown",
+        scope="plan",
+    ),
+    Command("care.next", "Next finding", "Care list", lambda w: w.next_finding(), keys="F8"),
+    Command("care.mend", "Mend the chosen finding", "Care list", lambda w: w.care.mend_current(), keys="Shift+F8"),
+    Command("view.fit", "Show the whole insert", "View", lambda w: w.plan.fit(), keys="Ctrl+0"),
+    Command("view.nearer", "Come nearer", "View", lambda w: w.plan.zoom(1.25), keys="Ctrl++"),
+    Command("view.farther", "Step back", "View", lambda w: w.plan.zoom(0.8), keys="Ctrl+-"),
+    Command("view.theme", "Daylight or lamp light", "View", lambda w: w.flip_theme(), keys="Ctrl+L"),
+    Command("view.larger", "Larger type, up to twice", "View", lambda w: w.step_type_scale(), keys="Ctrl+Shift+="),
+    Command("help.commands", "Find a command", "Help", lambda w: w.commands.open(), keys="Ctrl+Space"),
+    Command("help.page", "How this works, and all keys", "Help", lambda w: w.show_help(), keys="F1"),
+)

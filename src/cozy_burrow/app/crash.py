@@ -1,0 +1,56 @@
+"""Last resort: a bug never costs work and never shows a traceback; the report goes to a file."""
+
+from __future__ import annotations
+
+import contextlib
+import faulthandler
+import sys
+import threading
+import traceback
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+
+
+class CrashGuard:
+    """Takes over what nobody caught: keeps the work first, then writes the report, then says it in a sentence."""
+
+    def __init__(self, folder: Path, *, keep_work: Callable[[], None], say: Callable[[str], None]) -> None:
+        self._folder, self._keep_work, self._say = folder / "reports", keep_work, say
+        self._busy = False
+        self._fault_file: Any = None
+
+    def install(self) -> None:
+        """Take over the hooks of the interpreter and its threads."""
+        sys.excepthook = self.caught
+        threading.excepthook = lambda args: self.caught(
+            args.exc_type, args.exc_value or args.exc_type(), args.exc_traceback
+        )
+        with contextlib.suppress(OSError):
+            self._folder.mkdir(parents=True, exist_ok=True)
+            self._fault_file = (self._folder / "fault.txt").open("w", encoding="utf-8")
+            faulthandler.enable(self._fault_file)
+
+    def caught(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        """Deal with one error that nobody caught."""
+        if issubclass(kind, KeyboardInterrupt):
+            raise SystemExit(130)
+        if self._busy:  # the guard itself stumbled: stay quiet rather than go round
+            return
+        self._busy = True
+        kept = report = ""
+        try:
+            with contextlib.suppress(Exception):
+                self._keep_work()
+                kept = "Your work is kept. "
+            with contextlib.suppress(Exception):
+                self._folder.mkdir(parents=True, exist_ok=True)
+                path = self._folder / f"report-{datetime.now():%Y%m%d-%H%M%S-%f}.txt"
+                path.write_text("".join(traceback.format_exception(kind, error, trace)), encoding="utf-8")
+                report = f" A report lies in {path}."
+            with contextlib.suppress(Exception):
+                self._say(f"Something in the program went wrong. {kept}You can go on or save now.{report}")
+        finally:
+            self._busy = False

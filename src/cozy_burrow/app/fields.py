@@ -1,0 +1,138 @@
+"""Entry fields: lengths in any way that people write them, Enter goes on to the next, as a calliper types."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QWidget
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.units import Unit, format_length, parse_length
+
+
+class NextOnEnter(QLineEdit):
+    """A line that hands the focus on at Enter."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter finishes this field and goes to the next."""
+        super().keyPressEvent(event)
+        if event.key() in {Qt.Key.Key_Return, Qt.Key.Key_Enter}:
+            self.focusNextChild()
+            event.accept()
+
+
+class LengthField(NextOnEnter):
+    """A length. `entered` comes with millimetres once the figure is whole and holds; what does not is marked."""
+
+    entered = Signal(float)
+
+    def __init__(self, name: str, *, least_mm: float = -10_000.0, optional: bool = False) -> None:
+        super().__init__()
+        self._unit: Unit = "mm"
+        self._shown: float | None = None
+        self._least_mm, self._optional = least_mm, optional
+        self.trouble = ""
+        self.setAccessibleName(name)
+        self.setMinimumWidth(70)
+        self.editingFinished.connect(self._finish)
+        self.textEdited.connect(lambda _: self._mark(""))
+
+    def show_length(self, length_mm: float | None, unit: Unit) -> None:
+        """Show a length, unless somebody is writing here."""
+        self._unit, self._shown = unit, length_mm
+        if not (self.hasFocus() and self.isModified()):
+            self.setText("" if length_mm is None else format_length(length_mm, unit, digits=2))
+            self._mark("")
+
+    def set_unit(self, unit: Unit) -> None:
+        """Say what a bare number means here."""
+        self._unit = unit
+
+    def value(self) -> float | None:
+        """Return the length in mm, None where an optional field is empty. Raises UnusableInput."""
+        text = self.text().replace("−", "-").strip()
+        if not text and self._optional:
+            return None
+        length = parse_length(text, unit=self._unit, where=self.accessibleName())
+        if length < self._least_mm:
+            raise UnusableInput(
+                f"'{text}' is too small",
+                where=self.accessibleName(),
+                remedy=f"give at least {format_length(self._least_mm, self._unit)}",
+            )
+        return length
+
+    def _finish(self) -> None:
+        if not self.isModified():
+            return
+        self.setModified(False)
+        try:
+            length = self.value()
+        except UnusableInput as error:
+            self._mark(error.sentence())
+            return
+        self._mark("")
+        if length is not None:
+            self.entered.emit(length)
+
+    def _mark(self, trouble: str) -> None:
+        self.trouble = trouble
+        self.setToolTip(trouble)
+        self.setProperty("refused", "true" if trouble else "false")
+        self.style().unpolish(self)
+        self.style().polish(self)
+
+
+class Form(QFormLayout):
+    """Rows of label and field with a sentence for what was refused."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        self.setVerticalSpacing(6)
+
+    def add_length(
+        self, label: str, entered: Callable[[float], object], *, least_mm: float, tip: str = ""
+    ) -> LengthField:
+        """Add a row for a length."""
+        field = LengthField(label, least_mm=least_mm)
+        field.setStatusTip(tip)
+        field.entered.connect(entered)
+        self.addRow(label, field)
+        return field
+
+
+def clear_grid(grid: QGridLayout) -> None:
+    """Take every widget out of a grid."""
+    while grid.count():
+        item = grid.takeAt(0)
+        widget = item.widget() if item is not None else None
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+
+
+def head(text: str) -> QLabel:
+    """Return a heading."""
+    label = QLabel(text)
+    label.setObjectName("head")
+    label.setWordWrap(True)
+    return label
+
+
+def soft(text: str) -> QLabel:
+    """Return a quiet line of text."""
+    label = QLabel(text)
+    label.setObjectName("soft")
+    label.setWordWrap(True)
+    return label
+
+
+def panel(widget: QWidget) -> QWidget:
+    """Dress a widget as a raised panel."""
+    widget.setObjectName("panel")
+    widget.setAttribute(Qt.WidgetAttribute.WA_StyledBackground, True)
+    return widget

@@ -1,0 +1,285 @@
+"""The item bench: one thing large, its zones split by a line dragged across it, their heights typed beside it."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from cozy_burrow.app.fields import LengthField, NextOnEnter, clear_grid, head, panel, soft
+from cozy_burrow.app.gather.gallery import paint_side
+from cozy_burrow.app.scene.tool_item import paint_tool
+from cozy_burrow.app.theme.theme import Theme, type_font
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.kit.shapes import renamed
+from cozy_burrow.core.kit.table import MOST_THINGS
+from cozy_burrow.core.kit.zones import join_zones, set_zone, split_zones
+from cozy_burrow.core.model.edits import change_item
+from cozy_burrow.core.model.records import USES, Item, Point, Section
+
+_SECTIONS: tuple[Section, ...] = ("flat", "round")
+
+
+class ItemCanvas(QWidget):
+    """The item from above and from its side; a line dragged across it splits its zones."""
+
+    split = Signal(object, object)
+
+    def __init__(self, theme: Theme, scale: float) -> None:
+        super().__init__()
+        self.theme, self._scale = theme, scale
+        self.item: Item | None = None
+        self._drag: tuple[QPointF, QPointF] | None = None
+        self.setMinimumSize(round(260 * scale), round(150 * scale))
+        self.setAccessibleName("Drawing of the item; drag a line across it to split it into zones")
+        self.setCursor(Qt.CursorShape.CrossCursor)
+
+    def _frame(self, item: Item) -> tuple[float, QPointF]:
+        bounds = polygon_of(item.outline).bounds
+        width, depth = bounds[2] - bounds[0], bounds[3] - bounds[1]
+        scale = min((self.width() - 40) / width, (self.height() - 44) / (depth + item.thickness_mm + 10))
+        total = (depth + item.thickness_mm + 10) * scale
+        return scale, QPointF(self.width() / 2, (self.height() - total) / 2 + depth * scale / 2 + 6)
+
+    def to_item(self, at: QPointF) -> Point:
+        """Return the item's coordinates of a point on this widget."""
+        assert self.item is not None
+        scale, origin = self._frame(self.item)
+        return (at.x() - origin.x()) / scale, (at.y() - origin.y()) / scale
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint both views, the numbers of the zones, and the line being dragged."""
+        painter, theme = QPainter(self), self.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("paper"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+        if self.item is None:
+            return
+        scale, origin = self._frame(self.item)
+        painter.save()
+        painter.translate(origin)
+        painter.scale(scale, scale)
+        paint_tool(painter, self.item, theme)
+        painter.restore()
+        bounds = polygon_of(self.item.outline).bounds
+        paint_side(painter, self.item, theme, origin.x(), origin.y() + (bounds[3] + 10) * scale, scale)
+        painter.setFont(type_font("figure", self._scale))
+        for number, zone in enumerate(self.item.zones, start=1):
+            inside = polygon_of(zone.region).representative_point()
+            at = QPointF(origin.x() + inside.x * scale, origin.y() + inside.y * scale)
+            painter.setPen(QPen(theme.colour("tool_line"), 1.4))
+            painter.setBrush(theme.colour("paper"))
+            painter.drawEllipse(at, 10, 10)
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(QRectF(at.x() - 10, at.y() - 10, 20, 20), Qt.AlignmentFlag.AlignCenter, str(number))
+        if self._drag is not None:
+            painter.setPen(QPen(theme.colour("accent"), 2.5))
+            painter.drawLine(*self._drag)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Begin a line."""
+        if self.item is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._drag = (event.position(), event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Draw the line on."""
+        if self._drag is not None:
+            self._drag = (self._drag[0], event.position())
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Split along the line, if it is one."""
+        drag, self._drag = self._drag, None
+        self.update()
+        if drag is not None and (drag[1] - drag[0]).manhattanLength() > 12:
+            self.split.emit(self.to_item(drag[0]), self.to_item(drag[1]))
+
+
+class ItemBench(QWidget):
+    """Edits the chosen item; every figure takes effect as soon as it is whole."""
+
+    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        panel(self)
+        self._workspace = workspace
+        self._shown: Item | None = None
+        layout = QHBoxLayout(self)
+        self.canvas = ItemCanvas(theme, scale)
+        self.canvas.split.connect(self._split)
+        layout.addWidget(self.canvas, 3)
+        right = QVBoxLayout()
+        layout.addLayout(right, 4)
+        self._head = head("")
+        right.addWidget(self._head)
+        right.addLayout(self._about())
+        self._zones = QWidget()
+        self._zone_grid = QGridLayout(self._zones)
+        self._zone_grid.setContentsMargins(0, 0, 0, 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(self._zones)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        right.addWidget(area, 1)
+        self._join = QPushButton("Make it one zone again")
+        self._join.clicked.connect(self._join_all)
+        right.addWidget(self._join)
+        self._source = soft("")
+        right.addWidget(self._source)
+        workspace.item_chosen.connect(self._follow)
+        workspace.document_changed.connect(self._follow)
+        self._follow()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self.canvas.theme = theme
+        self.canvas.update()
+
+    def _about(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self._name, self._group = NextOnEnter(), NextOnEnter()
+        self._quantity, self._use = QSpinBox(), QComboBox()
+        self._quantity.setRange(1, MOST_THINGS)
+        self._use.addItems(list(USES))
+        for field, name, stretch in (
+            (self._name, "Name", 3),
+            (self._group, "Group", 2),
+            (self._quantity, "Quantity", 1),
+            (self._use, "Use", 1),
+        ):
+            field.setAccessibleName(name)
+            field.setToolTip(name)
+            row.addWidget(field, stretch)
+        self._name.editingFinished.connect(self._rename)
+        self._group.setPlaceholderText("group")
+        self._group.editingFinished.connect(
+            lambda: self._change("Change the group", group=" ".join(self._group.text().split()))
+        )
+        self._quantity.valueChanged.connect(lambda count: self._change("Change the quantity", quantity=count))
+        self._use.textActivated.connect(lambda use: self._change("Change the use", use=use))
+        return row
+
+    def _follow(self) -> None:
+        item = self._workspace.item
+        self.canvas.item = item
+        self.canvas.update()
+        for widget in (self._name, self._group, self._quantity, self._use, self._zones, self._join):
+            widget.setVisible(item is not None)
+        self._source.setVisible(item is not None)
+        if item is None:
+            self._shown = None
+            self._head.setText("Choose a thing to see it large, or gather the first one on the left")
+            return
+        rebuilt = self._shown is None or self._shown.id != item.id or len(self._shown.zones) != len(item.zones)
+        if item is self._shown:
+            return
+        self._shown = item
+        self._head.setText(item.name)
+        for field, text in ((self._name, item.name), (self._group, item.group)):
+            if not field.hasFocus():
+                field.setText(text)
+        for widget in (self._quantity, self._use):
+            widget.blockSignals(True)
+        self._quantity.setValue(item.quantity)
+        self._use.setCurrentText(item.use)
+        for widget in (self._quantity, self._use):
+            widget.blockSignals(False)
+        self._join.setVisible(len(item.zones) > 1)
+        ways = {
+            "box": "a plain box",
+            "round": "a plain cylinder",
+            "stations": "calliper stations",
+            "drawn": "a drawing",
+        }
+        came = ways.get(item.provenance.way, f"the {item.provenance.way.upper()} {item.provenance.source}")
+        sure = self._workspace.length(item.provenance.uncertainty_mm)
+        self._source.setText(f"Outline from {came}, ± {sure}. Drag a line across the drawing to split a zone.")
+        if rebuilt:
+            self._build_zones(item)
+        self._fill_zones(item)
+
+    def _build_zones(self, item: Item) -> None:
+        grid = self._zone_grid
+        clear_grid(grid)
+        for column, text in enumerate(("Zone", "Thickness", "Underside above datum", "Section")):
+            grid.addWidget(QLabel(text), 0, column)
+        self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
+        for index in range(len(item.zones)):
+            thickness = LengthField(f"Thickness of zone {index + 1}", least_mm=0.1)
+            under = LengthField(f"Underside of zone {index + 1} above the datum")
+            section = QComboBox()
+            section.setAccessibleName(f"Section of zone {index + 1}")
+            section.addItems([*_SECTIONS, "tapered"])
+            thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
+            under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
+            section.textActivated.connect(lambda text, n=index: self._set_section(n, text))
+            grid.addWidget(QLabel(f"{index + 1}"), index + 1, 0)
+            for column, widget in enumerate((thickness, under, section), start=1):
+                grid.addWidget(widget, index + 1, column)
+            self._rows.append((thickness, under, section))
+        grid.setRowStretch(len(item.zones) + 1, 1)
+
+    def _fill_zones(self, item: Item) -> None:
+        for zone, (thickness, under, section) in zip(item.zones, self._rows):
+            thickness.show_length(zone.thickness_mm, self._workspace.unit)
+            under.show_length(zone.under_mm, self._workspace.unit)
+            section.setCurrentText(zone.section)
+            section.model().item(2).setEnabled(zone.section == "tapered")  # type: ignore[attr-defined]
+
+    def _change(self, label: str, **fields: object) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._put(label, replace(item, **fields))
+
+    def _put(self, label: str, item: Item) -> None:
+        self._workspace.do(f"{label} of ‘{item.name}’", change_item(self._workspace.project, item))
+
+    def _rename(self) -> None:
+        item = self._workspace.item
+        if item is None or self._name.text() == item.name:
+            return
+        try:
+            self._put("Change the name", renamed(item, self._name.text()))
+        except UnusableInput as error:
+            self._name.setText(item.name)
+            self._workspace.refused.emit(error.sentence())
+
+    def _try(self, label: str, change: object) -> None:
+        try:
+            self._put(label, change())  # type: ignore[operator]
+        except UnusableInput as error:
+            self._workspace.refused.emit(error.sentence())
+
+    def _set_zone(self, index: int, *, thickness_mm: float | None = None, under_mm: float | None = None) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._try("Set a height", lambda: set_zone(item, index, thickness_mm=thickness_mm, under_mm=under_mm))
+
+    def _set_section(self, index: int, text: str) -> None:
+        item = self._workspace.item
+        section = next((one for one in _SECTIONS if one == text), None)
+        if item is not None and section is not None:
+            self._try("Set a section", lambda: set_zone(item, index, section=section))
+
+    def _split(self, start: Point, end: Point) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._try("Split a zone", lambda: split_zones(item, start, end))
+
+    def _join_all(self) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._put("Join the zones", join_zones(item))

@@ -1,0 +1,112 @@
+"""The foam as it will look from above: the blank, and every layer that is taken out, darker the deeper."""
+
+from __future__ import annotations
+
+import random
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QTransform
+from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
+
+from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.theme.theme import Theme
+from cozy_burrow.core.container.blank import inside_polygon
+from cozy_burrow.core.ground.ground import Cutout, Ground
+
+
+class GroundItem(QGraphicsItem):
+    """Paints the ground, layer by layer; `only_layer` shows the sheet as it is once that layer is peeled."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._ground: Ground | None = None
+        self._grain = _grain(theme)
+        self.only_layer: int | None = None
+        self.setZValue(0)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self._theme, self._grain = theme, _grain(theme)
+        self.update()
+
+    def show_ground(self, ground: Ground) -> None:
+        """Show a ground; only what changed against the last one is painted again."""
+        old, self._ground = self._ground, ground
+        if old is None or old.blank is not ground.blank or old.layers != ground.layers:
+            self.prepareGeometryChange()
+            self.update()
+            return
+        before, after = set(old.cutouts), set(ground.cutouts)
+        for cutout in before ^ after:
+            left, top, right, bottom = cutout.bounds
+            self.update(QRectF(left - 2, top - 2, right - left + 4, bottom - top + 4))
+
+    def boundingRect(self) -> QRectF:
+        """The blank, the container round it, and a little."""
+        if self._ground is None:
+            return QRectF()
+        left, top, right, bottom = self._ground.blank.bounds
+        return QRectF(left - 30, top - 30, right - left + 60, bottom - top + 60)
+
+    def paint(self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None) -> None:
+        """Paint the container, the blank and what is taken out."""
+        ground = self._ground
+        if ground is None:
+            return
+        theme, exposed = self._theme, option.exposedRect
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rim = QPainterPath()
+        inside = area_path(inside_polygon(ground.insert.container))
+        frame = inside.boundingRect().adjusted(-9, -9, 9, 9)
+        rim.addRoundedRect(frame, 6, 6)
+        painter.fillPath(rim.subtracted(inside), theme.colour("bench"))
+        painter.setPen(_hair(theme.colour("line_strong")))
+        painter.drawPath(rim)
+        blank = area_path(ground.blank)
+        painter.fillPath(blank, theme.colour("foam_top"))
+        grain = QBrush(self._grain)
+        grain.setTransform(QTransform.fromScale(0.35, 0.35))
+        painter.fillPath(blank, grain)
+        painter.setPen(_hair(theme.colour("foam_edge")))
+        painter.drawPath(blank)
+        cutouts = [one for one in ground.cutouts if exposed.intersects(_rect(one))]
+        last = len(ground.layers) if self.only_layer is None else self.only_layer
+        for number in range(1, last + 1):
+            self._paint_layer(painter, ground, number, cutouts)
+
+    def _paint_layer(self, painter: QPainter, ground: Ground, number: int, cutouts: list[Cutout]) -> None:
+        theme = self._theme
+        floor = ground.layers[number] if number < len(ground.layers) else None
+        if floor is not None and floor.contrast:
+            colour = theme.colour("foam_contrast")
+        else:
+            colour = theme.depth((number - 1) / max(1, len(ground.layers) - 1))
+        reached = [one for one in cutouts if len(one.areas) >= number]
+        painter.setPen(_hair(theme.colour("shade", 0.55)))
+        for cutout in reached:
+            painter.drawPath(area_path(cutout.areas[number - 1]))
+        for cutout in reached:
+            painter.fillPath(area_path(cutout.areas[number - 1]), colour)
+
+
+def _rect(cutout: Cutout) -> QRectF:
+    left, top, right, bottom = cutout.bounds
+    return QRectF(left - 1, top - 1, right - left + 2, bottom - top + 2)
+
+
+def _hair(colour: QColor) -> QPen:
+    pen = QPen(colour, 1.4)
+    pen.setCosmetic(True)
+    return pen
+
+
+def _grain(theme: Theme) -> QPixmap:
+    """Return a small tile of speckles: closed-cell foam seen from near."""
+    chance = random.Random(7)
+    image = QImage(96, 96, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent)
+    light, dark = theme.colour("paper", 0.16), theme.colour("shade", 0.16)
+    for _ in range(700):
+        image.setPixelColor(chance.randrange(96), chance.randrange(96), chance.choice((light, dark)))
+    return QPixmap.fromImage(image)

@@ -1,0 +1,164 @@
+"""What a hand does on the plan: take hold of a thing, a finger pull or the section line, carry it, let go.
+
+A small state machine apart from any widget: points come in plan millimetres, changes go to the workspace.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from msgspec.structs import replace
+
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.geometry.placing import to_item
+from cozy_burrow.core.ground.hits import pull_at, thing_at, within
+from cozy_burrow.core.ground.section import section_line
+from cozy_burrow.core.model.edits import change_insert, change_pull, move_placements
+from cozy_burrow.core.model.records import FingerPull, Point, Project
+from cozy_burrow.jobs.wording import placement_name
+
+Kind = Literal["thing", "pull", "section", "nothing"]
+
+
+class Handling:
+    """Holds what is being carried between press and release."""
+
+    def __init__(self, workspace: Workspace) -> None:
+        self._workspace = workspace
+        self._kind: Kind = "nothing"
+        self._from: Point = (0.0, 0.0)
+        self._base: Project = workspace.project
+        self._pull: tuple[str, int] | None = None
+        self._end = -1
+        self._line = section_line(workspace.ground)
+        self._holding = False
+        self.band: tuple[Point, Point] | None = None
+
+    @property
+    def is_holding(self) -> bool:
+        """Whether something is being carried, or a selection drawn."""
+        return self._holding
+
+    def kind_at(self, point: Point, *, reach_mm: float, grip: bool) -> Kind:
+        """Return what a press here would take hold of. Ends of the section line come first, then things."""
+        ground = self._workspace.ground
+        if self._section_end(point, reach_mm) >= 0:
+            return "section"
+        if grip and pull_at(ground, point) is not None:
+            return "pull"
+        if thing_at(ground, point) is not None:
+            return "thing"
+        if self._is_on_section(point, reach_mm / 2):
+            return "section"
+        return "nothing"
+
+    def _section_end(self, point: Point, reach_mm: float) -> int:
+        ends = section_line(self._workspace.ground)
+        distances = [math.dist(point, end) for end in ends]
+        return distances.index(min(distances)) if min(distances) <= reach_mm else -1
+
+    def _is_on_section(self, point: Point, reach_mm: float) -> bool:
+        (x0, y0), (x1, y1) = section_line(self._workspace.ground)
+        length = math.hypot(x1 - x0, y1 - y0)
+        if length < 1e-6:
+            return False
+        along = ((point[0] - x0) * (x1 - x0) + (point[1] - y0) * (y1 - y0)) / length
+        away = abs((point[0] - x0) * (y1 - y0) - (point[1] - y0) * (x1 - x0)) / length
+        return 0 <= along <= length and away <= reach_mm
+
+    def press(self, point: Point, *, reach_mm: float, more: bool, grip: bool) -> None:
+        """Take hold of what lies at a point. more: add to the selection, or take from it."""
+        workspace = self._workspace
+        self._kind = self.kind_at(point, reach_mm=reach_mm, grip=grip)
+        self._from, self._base, self._holding = point, workspace.project, True
+        self._line = section_line(workspace.ground)
+        workspace.begin_gesture()
+        match self._kind:
+            case "thing":
+                key = thing_at(workspace.ground, point)
+                assert key is not None
+                if more:
+                    chosen = workspace.selection
+                    kept = tuple(one for one in chosen if one != key)
+                    workspace.select(kept if key in chosen else (*chosen, key))
+                elif key not in workspace.selection:
+                    workspace.select((key,))
+            case "pull":
+                self._pull = pull_at(workspace.ground, point)
+                pull = self._named_pull()
+                if pull is not None:
+                    workspace.select(pull.serves)
+            case "section":
+                self._end = self._section_end(point, reach_mm)
+            case "nothing":
+                self.band = (point, point)
+
+    def _named_pull(self) -> FingerPull | None:
+        if self._pull is None:
+            return None
+        return next((one for one in self._workspace.insert.pulls if one.id == self._pull[0]), None)
+
+    def move(self, point: Point) -> None:
+        """Carry what is held to a point."""
+        dx, dy = point[0] - self._from[0], point[1] - self._from[1]
+        match self._kind:
+            case "thing" if math.hypot(dx, dy) > 0.3:
+                self._move_things(dx, dy)
+            case "pull":
+                self._move_pull(point, dx, dy)
+            case "section":
+                self._move_section(dx, dy)
+            case "nothing" if self.band is not None:
+                self.band = (self.band[0], point)
+
+    def _move_things(self, dx: float, dy: float) -> None:
+        workspace = self._workspace
+        chosen = workspace.selection
+        name = f"‘{placement_name(workspace.project, chosen[0])}’" if len(chosen) == 1 else f"{len(chosen)} things"
+        moved = move_placements(self._base, workspace.insert_id, chosen, dx_mm=round(dx, 2), dy_mm=round(dy, 2))
+        workspace.do(f"Move {name}", moved, in_gesture=True)
+
+    def _move_pull(self, point: Point, dx: float, dy: float) -> None:
+        workspace = self._workspace
+        insert = next(one for one in self._base.inserts if one.id == workspace.insert_id)
+        pull = next((one for one in insert.pulls if self._pull and one.id == self._pull[0]), None)
+        if pull is None or self._pull is None:
+            return
+        index = self._pull[1]
+        if pull.kind == "trench":
+            points = tuple(
+                (round(x + dx, 2), round(y + dy, 2)) if index in {-1, n} else (x, y)
+                for n, (x, y) in enumerate(pull.points_mm)
+            )
+        else:
+            carrier = next(one for one in insert.placements if one.id in pull.serves)
+            x, y = to_item(carrier, point)
+            points = tuple((round(x, 2), round(y, 2)) if n == index else p for n, p in enumerate(pull.points_mm))
+        moved = change_pull(self._base, workspace.insert_id, replace(pull, points_mm=points))
+        workspace.do("Move a finger pull", moved, in_gesture=True)
+
+    def _move_section(self, dx: float, dy: float) -> None:
+        workspace = self._workspace
+        ends = self._line
+        moved = tuple(
+            (round(x + dx, 1), round(y + dy, 1)) if self._end in {-1, n} else (x, y) for n, (x, y) in enumerate(ends)
+        )
+        line = (moved[0], moved[1])
+        if math.dist(*line) >= 5.0:
+            workspace.do(
+                "Move the section", change_insert(self._base, workspace.insert_id, section_line=line), in_gesture=True
+            )
+
+    def release(self) -> None:
+        """Let go; a drawn rectangle becomes the selection."""
+        if self._kind == "nothing" and self.band is not None:
+            (x0, y0), (x1, y1) = self.band
+            self._workspace.select(within(self._workspace.ground, min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))
+        self.band, self._holding, self._kind, self._pull = None, False, "nothing", None
+
+    def cancel(self) -> None:
+        """Let go, and put back what was carried."""
+        if self._holding and self._kind in {"thing", "pull", "section"} and self._workspace.project is not self._base:
+            self._workspace.undo()
+        self.band, self._holding, self._kind, self._pull = None, False, "nothing", None

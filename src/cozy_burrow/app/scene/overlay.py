@@ -1,0 +1,140 @@
+"""What lies over the plan as on tracing paper: selection, gaps with their figures, findings, the section line."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+
+from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.theme.theme import Theme
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.ground.gaps import Gap
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.records import Point
+
+ToView = Callable[[Point], QPointF]
+
+
+class Overlay:
+    """Paints in the pixels of the view, so that lines and figures keep their size at every scale."""
+
+    def __init__(self, painter: QPainter, theme: Theme, font: QFont, to_view: ToView, scale: float) -> None:
+        self._painter, self._theme, self._to_view, self._scale = painter, theme, to_view, scale
+        painter.setFont(font)
+        self._metrics = QFontMetricsF(font)
+
+    def figure(self, text: str, at: QPointF, colour: QColor, *, filled: bool = False) -> QRectF:
+        """Paint a figure on a small card centred at a point; return the card."""
+        width = self._metrics.horizontalAdvance(text) + 12
+        height = self._metrics.height() + 4
+        card = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+        self._painter.setPen(QPen(colour, 1.5))
+        self._painter.setBrush(colour if filled else self._theme.colour("paper"))
+        self._painter.drawRoundedRect(card, 5, 5)
+        self._painter.setPen(self._theme.colour("paper") if filled else self._theme.colour("ink"))
+        self._painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
+        return card
+
+    def selection(self, ground: Ground, chosen: tuple[str, ...]) -> None:
+        """Paint a bold line round every selected pocket, and a lock where it is locked."""
+        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        locked = {one.id for one in ground.insert.placements if one.locked}
+        for key in chosen:
+            if key not in ground.pockets:
+                continue
+            surface = ground.pockets[key].surface
+            path = area_path(surface)
+            for width, role in ((5.0, "paper"), (3.0, "accent")):
+                self._painter.setPen(QPen(self._theme.colour(role), width))
+                for polygon in path.toSubpathPolygons():
+                    corners = [polygon.at(n) for n in range(polygon.size())]
+                    self._painter.drawPolygon(QPolygonF([self._to_view((p.x(), p.y())) for p in corners]))
+        for key in locked & set(ground.pockets):
+            centre = ground.pockets[key].surface.centroid
+            self.lock(self._to_view((centre.x, centre.y)))
+
+    def lock(self, at: QPointF) -> None:
+        """Paint a small padlock."""
+        painter = self._painter
+        painter.setPen(QPen(self._theme.colour("tool_line"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawArc(QRectF(at.x() - 4, at.y() - 9, 8, 10), 0, 180 * 16)
+        painter.setBrush(self._theme.colour("tool_line"))
+        painter.drawRoundedRect(QRectF(at.x() - 6, at.y() - 4, 12, 9), 2, 2)
+
+    def gap(self, gap: Gap, text: str) -> None:
+        """Paint a gap as a measure with its figure and the limit that it must keep; too tight ones in full colour."""
+        start, end = self._to_view(gap.from_mm), self._to_view(gap.to_mm)
+        short = gap.short_mm > 0.01
+        colour = self._theme.colour("stop" if short else "accent")
+        self._painter.setPen(QPen(self._theme.colour("paper"), 4))
+        self._painter.drawLine(start, end)
+        self._painter.setPen(QPen(colour, 2))
+        self._painter.drawLine(start, end)
+        for at in (start, end):
+            self._painter.setBrush(colour)
+            self._painter.drawEllipse(at, 3, 3)
+        middle = (start + end) / 2
+        along = QPointF(end - start)
+        length = math.hypot(along.x(), along.y())
+        if length < self._metrics.horizontalAdvance(text) + 20:
+            # The figure would hide the gap itself: it stands beside it.
+            across = QPointF(-along.y(), along.x()) / max(length, 1e-6) if length > 1 else QPointF(0, -1)
+            reach = 20.0 + (self._metrics.horizontalAdvance(text) / 2 if abs(across.x()) > 0.5 else 0.0)
+            middle += across * reach
+        self.figure(text, middle, colour, filled=short)
+
+    def finding(self, finding: Finding, *, current: bool) -> None:
+        """Paint a mark at a finding's place: a triangle for a stop, a diamond for care, a dot for a note."""
+        if finding.where_mm is None:
+            return
+        at = self._to_view(finding.where_mm)
+        colour = self._theme.severity(finding.severity)
+        size = 10.0 if current else 7.0
+        self._painter.setPen(QPen(self._theme.colour("paper"), 2))
+        self._painter.setBrush(colour)
+        if finding.severity == "stop":
+            corners = [QPointF(0, -size), QPointF(size, size * 0.8), QPointF(-size, size * 0.8)]
+        elif finding.severity == "care":
+            corners = [QPointF(0, -size), QPointF(size, 0), QPointF(0, size), QPointF(-size, 0)]
+        else:
+            self._painter.drawEllipse(at, size * 0.6, size * 0.6)
+            return
+        self._painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
+        if current:
+            self._painter.setBrush(Qt.BrushStyle.NoBrush)
+            self._painter.setPen(QPen(colour, 3))
+            self._painter.drawEllipse(at, 20, 20)
+
+    def section_line(self, start: Point, end: Point) -> None:
+        """Paint the line that the section is cut along, with a grip at either end and the way it looks."""
+        a, b = self._to_view(start), self._to_view(end)
+        self._painter.setPen(QPen(self._theme.colour("paper", 0.85), 4))
+        self._painter.drawLine(a, b)
+        pen = QPen(self._theme.colour("accent"), 2, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([9, 3, 2, 3])
+        self._painter.setPen(pen)
+        self._painter.drawLine(a, b)
+        length = math.hypot(b.x() - a.x(), b.y() - a.y())
+        if length < 1:
+            return
+        self._painter.setPen(QPen(self._theme.colour("paper"), 1.5))
+        self._painter.setBrush(self._theme.colour("accent"))
+        for at in (a, b):
+            self._painter.drawRoundedRect(QRectF(at.x() - 7, at.y() - 7, 14, 14), 4, 4)
+
+    def measure(self, start: Point, end: Point, text: str) -> None:
+        """Paint a dimension: a line with end ticks and the figure in its middle."""
+        a, b = self._to_view(start), self._to_view(end)
+        colour = self._theme.colour("ink")
+        self._painter.setPen(QPen(colour, 1.5))
+        self._painter.drawLine(a, b)
+        along = b - a
+        length = max(1e-6, math.hypot(along.x(), along.y()))
+        tick = QPointF(-along.y(), along.x()) / length * 6
+        for at in (a, b):
+            self._painter.drawLine(at - tick, at + tick)
+        self.figure(text, (a + b) / 2, colour)

@@ -1,0 +1,259 @@
+"""The plan: foam from above with everything that lies in it; things are dragged, turned and measured here."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
+
+from cozy_burrow.app.scene.ground_item import GroundItem
+from cozy_burrow.app.scene.handling import Handling
+from cozy_burrow.app.scene.overlay import Overlay
+from cozy_burrow.app.scene.tool_item import ToolItem
+from cozy_burrow.app.theme.theme import Theme, type_font
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.ground.gaps import gaps_round
+from cozy_burrow.core.ground.section import section_line
+from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.units import format_length
+from cozy_burrow.jobs.wording import placement_name
+
+Mode = Literal["measure", "lay-out", "sink", "grip", "cut"]
+_TOOL_ALPHA: dict[Mode, float] = {"measure": 0.35, "lay-out": 0.94, "sink": 0.5, "grip": 0.55, "cut": 0.0}
+
+
+class PlanView(QGraphicsView):
+    """Shows the insert that is worked on. Drags go through Handling, which changes the document."""
+
+    cursor_moved = Signal(object)
+
+    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._workspace, self._theme, self._type_scale = workspace, theme, scale
+        self._scene = QGraphicsScene(self)
+        self._scene.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)
+        self.setScene(self._scene)
+        self._ground_item = GroundItem(theme)
+        self._scene.addItem(self._ground_item)
+        self._tools: dict[str, ToolItem] = {}
+        self._fitted = True
+        self._pan_from: QPoint | None = None
+        self.mode: Mode = "lay-out"
+        self.current_finding: Finding | None = None
+        self.handling = Handling(workspace)
+        self.setMouseTracking(True)
+        self.setAcceptDrops(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
+        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setBackgroundBrush(theme.colour("surface"))
+        self.setAccessibleName("Plan of the insert")
+        workspace.document_changed.connect(self.show_document)
+        workspace.selection_changed.connect(self._show_selection)
+        self.show_document()
+
+    @property
+    def px_per_mm(self) -> float:
+        """How large a millimetre is on the screen."""
+        return float(self.transform().m11())
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self._theme = theme
+        self.setBackgroundBrush(theme.colour("surface"))
+        self._ground_item.set_theme(theme)
+        for tool in self._tools.values():
+            tool.set_theme(theme)
+
+    def set_mode(self, mode: Mode) -> None:
+        """Look at the plan as a stage of the work does."""
+        self.mode = mode
+        self._ground_item.only_layer = None
+        for tool in self._tools.values():
+            tool.setVisible(_TOOL_ALPHA[mode] > 0)
+            tool.set_alpha(_TOOL_ALPHA[mode])
+        self._ground_item.update()
+        self.viewport().update()
+
+    def show_layer(self, number: int | None) -> None:
+        """Show the foam as it is once layer `number` is peeled; None: all of them."""
+        self._ground_item.only_layer = number
+        self._ground_item.update()
+        self.viewport().update()
+
+    def show_document(self) -> None:
+        """Follow the document: only what changed is made anew."""
+        workspace = self._workspace
+        placements = {one.id: one for one in workspace.insert.placements}
+        for key in [key for key in self._tools if key not in placements]:
+            self._scene.removeItem(self._tools.pop(key))
+        for key, placement in placements.items():
+            item = item_of(workspace.project, placement.item_id)
+            tool = self._tools.get(key)
+            name = placement_name(workspace.project, key)
+            if tool is not None and tool.item is item:
+                tool.show_placement(placement, name)
+                continue
+            if tool is not None:
+                self._scene.removeItem(tool)
+            tool = ToolItem(item, placement, self._theme, name)
+            tool.setVisible(_TOOL_ALPHA[self.mode] > 0)
+            tool.set_alpha(_TOOL_ALPHA[self.mode])
+            self._tools[key] = tool
+            self._scene.addItem(tool)
+        self._ground_item.show_ground(workspace.ground)
+        rect = self._ground_item.boundingRect()
+        if rect != self._scene.sceneRect():
+            self._scene.setSceneRect(rect.adjusted(-400, -400, 400, 400))
+            if self._fitted:
+                self.fit()
+        if self.current_finding is not None and self.current_finding not in workspace.findings:
+            self.current_finding = None
+        self.viewport().update()
+
+    def _show_selection(self) -> None:
+        names = [placement_name(self._workspace.project, key) for key in self._workspace.selection]
+        self.setAccessibleDescription("Selected: " + ", ".join(names) if names else "Nothing is selected")
+        self.viewport().update()
+
+    def point_to(self, finding: Finding | None) -> None:
+        """Ring a finding on the plan."""
+        self.current_finding = finding
+        self.viewport().update()
+
+    # Scale and place
+
+    def fit(self) -> None:
+        """Show the whole insert."""
+        margin = 26.0 if self.mode == "measure" else 4.0
+        rect = self._ground_item.boundingRect().adjusted(12 - margin, 12 - margin, margin - 12, margin - 12)
+        self.fitInView(rect, Qt.AspectRatioMode.KeepAspectRatio)
+        self._fitted = True
+
+    def zoom(self, factor: float) -> None:
+        """Come nearer or step back."""
+        if 0.2 <= self.px_per_mm * factor <= 40:
+            self.scale(factor, factor)
+            self._fitted = False
+            self.viewport().update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """The wheel comes nearer or steps back."""
+        self.zoom(1.0015 ** event.angleDelta().y())
+        event.accept()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Keep the whole insert in view until somebody comes nearer."""
+        super().resizeEvent(event)
+        if self._fitted:
+            self.fit()
+
+    # Hands
+
+    def plan_point(self, at: QPointF | QPoint) -> Point:
+        """Return the plan coordinates of a point of the viewport."""
+        point = self.mapToScene(at.toPoint() if isinstance(at, QPointF) else at)
+        return point.x(), point.y()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Take hold of what lies here."""
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._pan_from = event.position().toPoint()
+            return
+        if event.button() == Qt.MouseButton.LeftButton and self.mode != "measure":
+            more = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.handling.press(
+                self.plan_point(event.position()), reach_mm=8.0 / self.px_per_mm, more=more, grip=self.mode == "grip"
+            )
+            self.viewport().update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Carry what is held."""
+        if self._pan_from is not None:
+            step = event.position().toPoint() - self._pan_from
+            self._pan_from = event.position().toPoint()
+            self._fitted = False
+            self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
+            self.translate(step.x() / self.px_per_mm, step.y() / self.px_per_mm)
+            self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
+            return
+        point = self.plan_point(event.position())
+        self.cursor_moved.emit(point)
+        if self.handling.is_holding:
+            self.handling.move(point)
+            self.viewport().update()
+        elif self.mode != "measure":
+            self.viewport().setCursor(self._cursor(point))
+
+    def _cursor(self, point: Point) -> Qt.CursorShape:
+        kind = self.handling.kind_at(point, reach_mm=8.0 / self.px_per_mm, grip=self.mode == "grip")
+        shapes = {"thing": Qt.CursorShape.OpenHandCursor, "pull": Qt.CursorShape.OpenHandCursor}
+        return shapes.get(kind, Qt.CursorShape.SizeAllCursor if kind == "section" else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Let go."""
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._pan_from = None
+            return
+        self.handling.release()
+        self.viewport().update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Tab goes from thing to thing; Escape lets go; the rest are commands."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.handling.cancel()
+            self._workspace.select(())
+            self.viewport().update()
+            return
+        event.ignore()
+
+    # Tracing paper
+
+    def drawForeground(self, painter: QPainter, rect: QRectF | QRect) -> None:
+        """Paint selection, gaps, findings and the section line in the view's own pixels."""
+        workspace = self._workspace
+        ground = workspace.ground
+        painter.save()
+        painter.resetTransform()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+        def to_view(point: Point) -> QPointF:
+            return QPointF(self.viewportTransform().map(QPointF(*point)))
+
+        overlay = Overlay(painter, self._theme, type_font("figure", self._type_scale), to_view, self._type_scale)
+        if self.mode == "measure":
+            self._paint_measures(overlay)
+        else:
+            overlay.section_line(*section_line(ground))
+            overlay.selection(ground, workspace.selection)
+            for finding in workspace.findings:
+                if finding.severity != "note" or finding == self.current_finding:
+                    overlay.finding(finding, current=finding == self.current_finding)
+            if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"}:
+                for gap in reversed(gaps_round(ground, workspace.selection[0], most=4)):
+                    sign = "<" if gap.short_mm > RULE_SLACK_MM else "≥"
+                    figure = format_length(gap.gap_mm, workspace.unit, suffix=False)
+                    overlay.gap(gap, f"{figure} {sign} {workspace.length(gap.wanted_mm)}")
+            band = self.handling.band
+            if band is not None:
+                painter.setPen(QPen(self._theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
+                painter.setBrush(self._theme.colour("accent", 0.12))
+                painter.drawRect(QRectF(to_view(band[0]), to_view(band[1])).normalized())
+        painter.restore()
+
+    def _paint_measures(self, overlay: Overlay) -> None:
+        insert = self._workspace.insert
+        left, top, right, bottom = self._workspace.ground.blank.bounds
+        width, depth = insert.container.width_mm, insert.container.depth_mm
+        length = self._workspace.length
+        overlay.measure((0.0, -18.0), (width, -18.0), f"inside {length(width)}")
+        overlay.measure((-18.0, 0.0), (-18.0, depth), f"inside {length(depth)}")
+        overlay.measure((left, bottom + 18.0), (right, bottom + 18.0), f"blank {length(right - left)}")
+        overlay.measure((right + 18.0, top), (right + 18.0, bottom), f"blank {length(bottom - top)}")

@@ -1,0 +1,232 @@
+"""How a section is painted: strata like ground, bites out of it, the things standing in them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from cozy_burrow.app.theme.theme import Theme, type_font
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.ground.section import Body, SectionCut
+from cozy_burrow.jobs.wording import placement_name
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Maps section millimetres (s to the right, z down from the surface) to pixels, both at one scale."""
+
+    left: float
+    surface: float
+    px_per_mm: float
+
+    @staticmethod
+    def fit(cut: SectionCut, width: float, height: float, type_scale: float) -> Frame:
+        """Return the frame that shows the whole line, the stack and the room above it."""
+        side, head, foot = 84 * type_scale, 46 * type_scale, 12 * type_scale
+        above = max(12.0, cut.container_mm - cut.stack_mm, *(-z for body in cut.bodies for _, z in body.ring), 0.0)
+        tall = above + cut.stack_mm
+        scale = max(0.05, min((width - 2 * side) / max(1.0, cut.length_mm), (height - head - foot) / tall))
+        left = (width - cut.length_mm * scale) / 2
+        surface = head + above * scale + max(0.0, (height - head - foot - tall * scale) / 2)
+        return Frame(left, surface, scale)
+
+    def point(self, s: float, z: float) -> QPointF:
+        """Return the pixel of a place in the section."""
+        return QPointF(self.left + s * self.px_per_mm, self.surface + z * self.px_per_mm)
+
+    def to_mm(self, at: QPointF) -> tuple[float, float]:
+        """Return the place in the section of a pixel."""
+        return (at.x() - self.left) / self.px_per_mm, (at.y() - self.surface) / self.px_per_mm
+
+    def rect(self, s0: float, z0: float, s1: float, z1: float) -> QRectF:
+        """Return the pixels of a box in the section."""
+        return QRectF(self.point(s0, z0), self.point(s1, z1))
+
+    def floor_handle(self, body: Body, cut: SectionCut) -> QRectF:
+        """Return where the grip on the floor under a body is: on the floor that the section shows there."""
+        middle = (body.span[0] + body.span[1]) / 2
+        open_here = [
+            bite.layer for bite in cut.bites if bite.owner == body.placement and bite.span[0] <= middle <= bite.span[1]
+        ]
+        z = cut.layers[max(open_here, default=body.floor_layers) - 1].bottom_mm
+        at = self.point((body.span[0] + body.span[1]) / 2, z)
+        return QRectF(at.x() - 15, at.y() - 4, 30, 8)
+
+
+class SectionPainter:
+    """Paints one section onto a widget."""
+
+    def __init__(self, widget: QWidget, theme: Theme, frame: Frame, type_scale: float) -> None:
+        self._painter = QPainter(widget)
+        self._painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._theme, self._frame, self._scale = theme, frame, type_scale
+        self._size = QRectF(widget.rect())
+        self._small = type_font("small", type_scale)
+        self._painter.setFont(self._small)
+        self._metrics = QFontMetricsF(self._small)
+
+    def paint(self, cut: SectionCut, workspace: Workspace, *, has_focus: bool) -> None:
+        """Paint it all, from the back to the front."""
+        painter, theme = self._painter, self._theme
+        painter.fillRect(self._size, theme.colour("panel"))
+        self._container(cut, workspace)
+        for span in cut.foam:
+            self._strata(cut, span)
+        self._bites(cut)
+        self._surface(cut)
+        self._scale_figures(cut, workspace)
+        for body in cut.bodies:
+            self._body(body, chosen=body.placement in workspace.selection)
+        self._handles(cut, workspace)
+        self._names(cut, workspace)
+        self._title(cut, workspace)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.colour("accent" if has_focus else "line"), 2 if has_focus else 1))
+        painter.drawRoundedRect(self._size.adjusted(1, 1, -1, -1), 7, 7)
+        painter.end()
+
+    def _container(self, cut: SectionCut, workspace: Workspace) -> None:
+        frame, theme = self._frame, self._theme
+        if not cut.foam:
+            return
+        low, high = cut.foam[0][0], cut.foam[-1][1]
+        self._painter.fillRect(frame.rect(low - 4, cut.stack_mm, high + 4, cut.stack_mm + 4), theme.colour("bench"))
+        lid_z = cut.stack_mm - cut.container_mm
+        pen = QPen(theme.colour("line_strong"), 1.5, Qt.PenStyle.DashLine)
+        self._painter.setPen(pen)
+        self._painter.drawLine(frame.point(low - 4, lid_z), frame.point(high + 4, lid_z))
+        self._painter.setPen(theme.colour("ink_soft"))
+        at = frame.point(high + 4, lid_z)
+        self._painter.drawText(QPointF(at.x() + 6, at.y() + 4), workspace.length(cut.container_mm))
+
+    def _strata(self, cut: SectionCut, span: tuple[float, float]) -> None:
+        frame, theme, painter = self._frame, self._theme, self._painter
+        for layer in cut.layers:
+            role = "foam_contrast" if layer.contrast else ("strata_a" if layer.number % 2 else "strata_b")
+            painter.fillRect(frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm), theme.colour(role))
+        pen = QPen(theme.colour("foam_edge", 0.6), 1)
+        for layer in cut.layers[1:]:
+            strong = layer.in_sheet == 1  # between two sheets: the insert comes apart here
+            painter.setPen(QPen(theme.colour("shade"), 2) if strong else pen)
+            painter.drawLine(frame.point(span[0], layer.top_mm), frame.point(span[1], layer.top_mm))
+
+    def _bites(self, cut: SectionCut) -> None:
+        frame, theme, painter = self._frame, self._theme, self._painter
+        by_layer: dict[int, list[tuple[float, float]]] = {}
+        for bite in cut.bites:
+            by_layer.setdefault(bite.layer, []).append(bite.span)
+        for number, spans in by_layer.items():
+            layer = cut.layers[number - 1]
+            for span in spans:
+                rect = frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm)
+                painter.fillRect(rect.adjusted(0, -0.6, 0, 0.6), theme.colour("paper"))
+        painter.setPen(QPen(theme.colour("shade"), 1.6))
+        for number, spans in by_layer.items():
+            layer = cut.layers[number - 1]
+            below = by_layer.get(number + 1, [])
+            for low, high in _merged(spans):
+                painter.drawLine(frame.point(low, layer.top_mm), frame.point(low, layer.bottom_mm))
+                painter.drawLine(frame.point(high, layer.top_mm), frame.point(high, layer.bottom_mm))
+                for start, end in _without((low, high), _merged(below)):
+                    painter.drawLine(frame.point(start, layer.bottom_mm), frame.point(end, layer.bottom_mm))
+
+    def _surface(self, cut: SectionCut) -> None:
+        taken = _merged([bite.span for bite in cut.bites if bite.layer == 1])
+        self._painter.setPen(QPen(self._theme.colour("shade"), 1.6))
+        for span in cut.foam:
+            for start, end in _without(span, taken):
+                self._painter.drawLine(self._frame.point(start, 0), self._frame.point(end, 0))
+
+    def _scale_figures(self, cut: SectionCut, workspace: Workspace) -> None:
+        frame, painter = self._frame, self._painter
+        low = cut.foam[0][0] if cut.foam else 0.0
+        painter.setPen(self._theme.colour("ink_soft"))
+        last = -100.0
+        for layer in cut.layers:
+            at = frame.point(low, layer.bottom_mm)
+            if at.y() - last < self._metrics.height():
+                continue
+            last = at.y()
+            text = f"{layer.number} · {workspace.length(layer.bottom_mm)}"
+            box = QRectF(at.x() - 90 * self._scale, at.y() - 9, 82 * self._scale, 18)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+            painter.drawLine(QPointF(at.x() - 6, at.y()), QPointF(at.x(), at.y()))
+
+    def _body(self, body: Body, *, chosen: bool) -> None:
+        polygon = QPolygonF([self._frame.point(s, z) for s, z in body.ring])
+        self._painter.setBrush(self._theme.colour("tool"))
+        line = self._theme.colour("accent" if chosen else "tool_line")
+        self._painter.setPen(QPen(line, 2.4 if chosen else 1.4))
+        self._painter.drawPolygon(polygon)
+
+    def _handles(self, cut: SectionCut, workspace: Workspace) -> None:
+        for body in cut.bodies:
+            chosen = body.placement in workspace.selection
+            rect = self._frame.floor_handle(body, cut)
+            if not chosen:
+                rect = rect.adjusted(7, 2, -7, -2)
+            self._painter.setPen(QPen(self._theme.colour("paper"), 1))
+            self._painter.setBrush(self._theme.colour("accent" if chosen else "line_strong"))
+            self._painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
+            if chosen:
+                text = f"{body.floor_layers}"
+                box = QRectF(rect.center().x() - 13, rect.center().y() - 10, 26, 20)
+                self._painter.drawRoundedRect(box, 6, 6)
+                self._painter.setPen(self._theme.colour("on_accent"))
+                self._painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _names(self, cut: SectionCut, workspace: Workspace) -> None:
+        """Write each thing's name above it, in as many rows as keep names apart."""
+        rows: list[float] = []
+        seen: set[str] = set()
+        for body in sorted(cut.bodies, key=lambda one: one.span):
+            if body.placement in seen:
+                continue
+            seen.add(body.placement)
+            mine = [one.span for one in cut.bodies if one.placement == body.placement]
+            middle = self._frame.point((min(s[0] for s in mine) + max(s[1] for s in mine)) / 2, 0).x()
+            text = placement_name(workspace.project, body.placement)
+            width = self._metrics.horizontalAdvance(text)
+            row = next((n for n, end in enumerate(rows) if middle - width / 2 > end + 8), len(rows))
+            if row >= 2:
+                continue
+            rows[row:] = [middle + width / 2, *rows[row + 1 :]]
+            chosen = body.placement in workspace.selection
+            self._painter.setPen(self._theme.colour("accent" if chosen else "ink"))
+            y = 6 + row * self._metrics.height()
+            box = QRectF(middle - width / 2 - 2, y + self._metrics.height(), width + 4, self._metrics.height())
+            self._painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _title(self, cut: SectionCut, workspace: Workspace) -> None:
+        self._painter.setPen(self._theme.colour("ink_soft"))
+        text = f"Section, {workspace.length(cut.length_mm, digits=0)} long"
+        self._painter.drawText(QPointF(10, 4 + self._metrics.ascent()), text)
+        hint = "pull a floor up or down to change its layers"
+        width = self._metrics.horizontalAdvance(hint)
+        self._painter.drawText(QPointF(self._size.width() - width - 10, 4 + self._metrics.ascent()), hint)
+
+
+def _merged(spans: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    found: list[tuple[float, float]] = []
+    for low, high in sorted(spans):
+        if found and low <= found[-1][1] + 1e-6:
+            found[-1] = (found[-1][0], max(found[-1][1], high))
+        else:
+            found.append((low, high))
+    return found
+
+
+def _without(span: tuple[float, float], gone: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    left, found = span[0], []
+    for low, high in gone:
+        if high <= left or low >= span[1]:
+            continue
+        if low > left:
+            found.append((left, low))
+        left = max(left, high)
+    if left < span[1]:
+        found.append((left, span[1]))
+    return found

@@ -1,0 +1,133 @@
+"""The section: the ground beneath the line across the plan, to scale; layers are pulled up and down here."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from cozy_burrow.app.section.painting import Frame, SectionPainter
+from cozy_burrow.app.theme.theme import Theme
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.depth.peel import layers_to, set_zone_layers
+from cozy_burrow.core.ground.section import Body, SectionCut, cut_along, section_line
+from cozy_burrow.jobs.wording import placement_name
+
+
+class SectionView(QWidget):
+    """Shows the section of the insert that is worked on; follows line and document."""
+
+    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._workspace, self._theme, self._type_scale = workspace, theme, scale
+        self._held: tuple[Body, int] | None = None
+        self.setMinimumHeight(round(140 * scale))
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Section under the line across the plan")
+        workspace.document_changed.connect(self._follow)
+        workspace.selection_changed.connect(self.update)
+        self._follow()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self._theme = theme
+        self.update()
+
+    def _follow(self) -> None:
+        ground = self._workspace.ground
+        self.cut: SectionCut = cut_along(ground, *section_line(ground))
+        names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
+        self.setAccessibleDescription(
+            f"{len(self.cut.layers)} layers; the line crosses " + (", ".join(names) if names else "nothing")
+        )
+        self.update()
+
+    def frame(self) -> Frame:
+        """Return how millimetres of the section map onto this widget."""
+        return Frame.fit(self.cut, self.width(), self.height(), self._type_scale)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint strata, bites, bodies and measures."""
+        painter = SectionPainter(self, self._theme, self.frame(), self._type_scale)
+        painter.paint(self.cut, self._workspace, has_focus=self.hasFocus())
+
+    def _handle_at(self, at: QPointF) -> Body | None:
+        """Return the body whose floor is near a point; of a selected thing first."""
+        frame = self.frame()
+        near = [
+            body for body in self.cut.bodies if frame.floor_handle(body, self.cut).adjusted(-6, -8, 6, 8).contains(at)
+        ]
+        near.sort(key=lambda body: body.placement not in self._workspace.selection)
+        return near[0] if near else None
+
+    def body_at(self, at: QPointF) -> Body | None:
+        """Return the body that stands at a point, or whose column the point is in."""
+        s, z = self.frame().to_mm(at)
+        for body in self.cut.bodies:
+            if body.span[0] <= s <= body.span[1] and min(p[1] for p in body.ring) - 3 <= z <= self.cut.stack_mm:
+                return body
+        return None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Take hold of a floor, or choose the thing that stands here."""
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        body = self._handle_at(event.position()) or self.body_at(event.position())
+        if body is None:
+            self._workspace.select(())
+            return
+        self._workspace.select((body.placement,))
+        self._workspace.zone = body.zone
+        if self._handle_at(event.position()) is not None:
+            self._workspace.begin_gesture()
+            self._held = (body, body.floor_layers)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Carry a floor to the nearest layer boundary."""
+        if self._held is None:
+            over = self._handle_at(event.position()) is not None
+            self.setCursor(Qt.CursorShape.SizeVerCursor if over else Qt.CursorShape.ArrowCursor)
+            return
+        _, z = self.frame().to_mm(event.position())
+        project, insert_id = self._workspace.project, self._workspace.insert_id
+        self._set(self._held[0], layers_to(project, insert_id, z))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Let go of the floor."""
+        self._held = None
+
+    def _set(self, body: Body, layers: int) -> None:
+        workspace = self._workspace
+        name = placement_name(workspace.project, body.placement)
+        changed = set_zone_layers(workspace.project, workspace.insert_id, body.placement, body.zone, layers)
+        workspace.do(f"Peel under ‘{name}’", changed, in_gesture=True)
+
+    def current_body(self) -> Body | None:
+        """Return the body of the selected thing and zone that the line crosses."""
+        workspace = self._workspace
+        mine = [body for body in self.cut.bodies if body.placement in workspace.selection]
+        return next((body for body in mine if body.zone == workspace.zone), mine[0] if mine else None)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Left and right go from body to body, up and down put a layer back or take one out."""
+        bodies = sorted(self.cut.bodies, key=lambda body: body.span)
+        current = self.current_body()
+        match event.key():
+            case Qt.Key.Key_Left | Qt.Key.Key_Right if bodies:
+                step = 1 if event.key() == Qt.Key.Key_Right else -1
+                index = (bodies.index(current) + step) % len(bodies) if current in bodies else 0
+                self._workspace.select((bodies[index].placement,))
+                self._workspace.zone = bodies[index].zone
+                self.update()
+            case Qt.Key.Key_Up | Qt.Key.Key_Down if current is not None:
+                self._workspace.begin_gesture()
+                self._set(current, current.floor_layers + (1 if event.key() == Qt.Key.Key_Down else -1))
+            case _:
+                event.ignore()
+
+    def handle_rect(self, placement: str, zone: int) -> QRectF:
+        """Return where the floor handle of a zone lies on this widget; for tests and for pointing."""
+        body = next(one for one in self.cut.bodies if one.placement == placement and one.zone == zone)
+        return self.frame().floor_handle(body, self.cut)

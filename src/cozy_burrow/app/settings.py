@@ -1,0 +1,62 @@
+"""Settings, each declared once, kept in an ini file."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_config_path, user_state_path
+from PySide6.QtCore import QSettings
+
+APP = "cozy-burrow"
+
+
+@dataclass(frozen=True)
+class Declared:
+    """One setting: key, kind, what holds at first, and a sentence on what it is for."""
+
+    key: str
+    kind: type
+    first: Any
+    sentence: str
+
+
+THEME = Declared("look/theme", str, "light", "Daylight or lamp light.")
+TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
+RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")
+ALL = (THEME, TYPE_SCALE, RECENT)
+MOST_RECENT = 8
+
+
+class Settings:
+    """Reads and writes the declared settings."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.folder = folder or user_config_path(APP)
+        self.state_folder = folder or user_state_path(APP)
+        self._file = QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
+
+    def get(self, setting: Declared) -> Any:
+        """Return the value of a setting in its own kind."""
+        value = self._file.value(setting.key, setting.first)
+        if setting.kind is list:
+            return [value] if isinstance(value, str) else [str(one) for one in value] if isinstance(value, list) else []
+        try:
+            return setting.kind(value)
+        except (TypeError, ValueError):
+            return setting.first
+
+    def set(self, setting: Declared, value: Any) -> None:
+        """Keep a value."""
+        self._file.setValue(setting.key, value)
+
+    def recent(self) -> list[Path]:
+        """Return the projects opened last that are still there, newest first."""
+        return [path for text in self.get(RECENT) if (path := Path(text)).exists()]
+
+    def add_recent(self, path: Path) -> None:
+        """Note that a project was opened or saved."""
+        text = str(path.resolve())
+        kept = [one for one in self.get(RECENT) if one != text]
+        self.set(RECENT, [text, *kept][:MOST_RECENT])

@@ -1,0 +1,69 @@
+"""Background work: runs off the interface's thread, reports how far it is, can be stopped."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+
+from cozy_burrow.core.errors import Cancelled
+
+
+class _Token:
+    """Handed to the work; asked at every step whether to go on."""
+
+    def __init__(self, task: Task) -> None:
+        self._task = task
+        self.stopped = False
+
+    def step(self, fraction: float) -> None:
+        """Report how far the work is; raise Cancelled once somebody asked to stop."""
+        if self.stopped:
+            raise Cancelled
+        self._task.progressed.emit(fraction)
+
+
+class _Run(QRunnable):
+    def __init__(self, task: Task) -> None:
+        super().__init__()
+        self._task = task
+
+    def run(self) -> None:
+        """Run the task's work on a thread of the pool."""
+        self._task.execute()
+
+
+class Task(QObject):
+    """One piece of work; lives on the interface's thread, its signals arrive there."""
+
+    progressed = Signal(float)
+    done = Signal(object)
+    failed = Signal(object)
+    finished = Signal()
+
+    def __init__(self, work: Callable[[Any], object], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._work = work
+        self.token = _Token(self)
+
+    def begin(self) -> None:
+        """Start the work on a thread of the pool."""
+        QThreadPool.globalInstance().start(_Run(self))
+
+    def stop(self) -> None:
+        """Ask the work to stop; a search then gives the best it has."""
+        self.token.stopped = True
+
+    def execute(self) -> None:
+        """Do the work. Off the interface's thread; touches no widget."""
+        try:
+            outcome = self._work(self.token)
+        except Cancelled:
+            pass
+        except Exception as error:  # whatever it is, the interface's thread must hear of it
+            self.failed.emit(error)
+        else:
+            self.done.emit(outcome)
+        finally:
+            self.finished.emit()

@@ -1,0 +1,87 @@
+"""The style sheet, made from the theme's roles."""
+
+from __future__ import annotations
+
+from string import Template
+
+_SHEET = Template(
+    """
+* { font-family: Lato; }
+QWidget { color: $ink; }
+QMainWindow, #ground { background: $surface; }
+#panel { background: $panel; border: 1px solid $line; border-radius: ${r8}px; }
+#bar { background: $panel; border-bottom: 1px solid $line; }
+#banner { background: $care_soft; border: 1px solid $care; border-radius: ${r6}px; }
+QLabel#head { font-size: ${f16}px; font-weight: bold; }
+QLabel#soft { color: $ink_soft; font-size: ${f12}px; }
+QLabel#verdict { background: $paper; border-left: 4px solid $accent; padding: ${p6}px; }
+QLabel#refused { color: $stop; font-size: ${f12}px; }
+QStatusBar { background: $panel; border-top: 1px solid $line; color: $ink; }
+QStatusBar::item { border: none; }
+QPushButton, QToolButton {
+    background: $paper; border: 1px solid $line_strong; border-radius: ${r6}px;
+    padding: ${p5}px ${p10}px; min-height: ${h22}px; color: $ink;
+}
+QPushButton:hover, QToolButton:hover { background: $accent_soft; }
+QPushButton:pressed, QToolButton:pressed, QPushButton:checked, QToolButton:checked {
+    background: $accent; color: $on_accent; border-color: $accent;
+}
+QPushButton:disabled, QToolButton:disabled { color: $ink_soft; border-color: $line; background: $panel; }
+QPushButton#main { background: $accent; color: $on_accent; border-color: $accent; font-weight: bold; }
+QPushButton#main:disabled { background: $panel; color: $ink_soft; border-color: $line; }
+QPushButton:focus, QToolButton:focus, QLineEdit:focus, QComboBox:focus, QSpinBox:focus,
+QListView:focus, QTableView:focus, QPlainTextEdit:focus, QGraphicsView:focus, QTextBrowser:focus {
+    border: 2px solid $accent;
+}
+QPushButton#main:focus { border: 2px solid $ink; }
+QSpinBox::up-button, QSpinBox::down-button { width: ${h22}px; border: none; background: transparent; }
+QSpinBox::up-arrow { image: url($icon_up); width: ${p10}px; height: ${p10}px; }
+QSpinBox::down-arrow, QComboBox::down-arrow { image: url($icon_down); width: ${p10}px; height: ${p10}px; }
+QToolButton::menu-indicator { image: none; }
+QLineEdit, QComboBox, QSpinBox, QPlainTextEdit {
+    background: $paper; border: 1px solid $line_strong; border-radius: ${r4}px;
+    padding: ${p4}px ${p6}px; min-height: ${h22}px; selection-background-color: $accent;
+    selection-color: $on_accent;
+}
+QLineEdit[refused="true"] { border: 2px solid $stop; background: $stop_soft; }
+QComboBox::drop-down { border: none; width: ${h22}px; }
+QComboBox QAbstractItemView { background: $paper; border: 1px solid $line_strong; selection-background-color: $accent;
+    selection-color: $on_accent; }
+QListView, QTableView, QTextBrowser, QGraphicsView {
+    background: $paper; border: 1px solid $line; border-radius: ${r6}px; outline: none;
+}
+QTableView { gridline-color: $line; selection-background-color: $accent; selection-color: $on_accent; }
+QHeaderView::section { background: $panel; color: $ink; border: none; border-bottom: 1px solid $line_strong;
+    padding: ${p4}px ${p6}px; font-weight: bold; }
+QTabBar::tab { background: $surface; border: 1px solid $line; border-bottom: none; padding: ${p5}px ${p10}px;
+    border-top-left-radius: ${r6}px; border-top-right-radius: ${r6}px; }
+QTabBar::tab:selected { background: $paper; font-weight: bold; border-color: $line_strong; }
+QTabBar::tab:focus { color: $accent; }
+QTabWidget::pane { border: 1px solid $line_strong; border-radius: ${r4}px; background: $panel; }
+QMenu { background: $paper; border: 1px solid $line_strong; padding: ${p4}px; }
+QMenu::item { padding: ${p5}px ${p20}px; border-radius: ${r4}px; }
+QMenu::item:selected { background: $accent; color: $on_accent; }
+QMenu::item:disabled { color: $ink_soft; }
+QMenu::separator { height: 1px; background: $line; margin: ${p4}px; }
+QToolTip { background: $paper; color: $ink; border: 1px solid $line_strong; padding: ${p4}px; }
+QSplitter::handle { background: $surface; }
+QScrollArea { border: none; background: transparent; }
+QScrollBar:vertical { background: transparent; width: ${p10}px; margin: 0; }
+QScrollBar:horizontal { background: transparent; height: ${p10}px; margin: 0; }
+QScrollBar::handle { background: $line_strong; border-radius: ${r4}px; min-height: 24px; min-width: 24px; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QProgressBar { border: 1px solid $line_strong; border-radius: ${r4}px; background: $paper; text-align: center;
+    min-height: ${h22}px; color: $ink; }
+QProgressBar::chunk { background: $accent_soft; }
+"""
+)
+
+
+def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -> str:
+    """Return the style sheet for the colours of a theme at a scale of type."""
+    sizes = {
+        f"{kind}{size}": str(max(1, round(size * scale)))
+        for kind, all_sizes in {"r": (4, 6, 8), "p": (4, 5, 6, 10, 20), "h": (22,), "f": (12, 16)}.items()
+        for size in all_sizes
+    }
+    return _SHEET.substitute(roles | sizes | icons)

@@ -1,0 +1,542 @@
+"""The window: puts stages, scene, section and care list together; what they mean is worked out elsewhere."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QSplitter,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from cozy_burrow.app.actions.command_list import CommandList
+from cozy_burrow.app.actions.registry import install, run
+from cozy_burrow.app.actions.table import COMMANDS
+from cozy_burrow.app.autosave import Autosave
+from cozy_burrow.app.banner import RecoveryBanner
+from cozy_burrow.app.care.care_list import CareList
+from cozy_burrow.app.cut.cut_panel import CutPanel
+from cozy_burrow.app.gather.add_panel import AddPanel
+from cozy_burrow.app.gather.gallery import Gallery
+from cozy_burrow.app.gather.item_bench import ItemBench
+from cozy_burrow.app.grip.grip_panel import GripPanel
+from cozy_burrow.app.help_page import HelpPage
+from cozy_burrow.app.lay_out.tray import MIME, TrayPanel
+from cozy_burrow.app.measure.measure_panel import MeasurePanel
+from cozy_burrow.app.path.stage_path import StagePath
+from cozy_burrow.app.scene.plan_view import PlanView
+from cozy_burrow.app.section.section_view import SectionView
+from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.sink.sink_panel import SinkPanel
+from cozy_burrow.app.tasks import Task
+from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.stages import Stage, stage_of
+from cozy_burrow.core.ground.arranging import Arranged, arranged
+from cozy_burrow.core.ground.fitting import laid_in
+from cozy_burrow.core.model.edits import item_of, lay_in, remove_items
+from cozy_burrow.core.model.records import Point, Project
+from cozy_burrow.core.progress import Deadline
+from cozy_burrow.demo.build import demo_project
+from cozy_burrow.jobs.export import KINDS, write_export
+from cozy_burrow.storage.project_file import load, save
+from cozy_burrow.storage.recovery import RecoveryStore
+
+ARRANGE_SECONDS = 20.0
+
+
+class Window(QMainWindow):
+    """One window, one document."""
+
+    def __init__(self, project: Project, settings: Settings, *, theme: ThemeName, scale: float) -> None:
+        super().__init__()
+        self.settings = settings
+        self.theme_name: ThemeName = theme
+        self._theme: Theme = load_theme(theme)
+        self.type_scale = scale
+        self.workspace: Workspace = Workspace(project, self)
+        self.stage: Stage = "gather"
+        self._task: Task | None = None
+        self.setWindowTitle("Cozy Burrow")
+        self._build()
+        self.actions_by_id = install(self, self.plan, COMMANDS)
+        self.commands: CommandList = CommandList(self, COMMANDS)
+        self.autosave = Autosave(self.workspace, RecoveryStore(settings.state_folder), self)
+        self.banner.look_for_copies(self.autosave.store)
+        self.workspace.document_changed.connect(self._follow)
+        self.workspace.selection_changed.connect(self._follow_selection)
+        self.workspace.said.connect(self.say)
+        self.workspace.refused.connect(self.say)
+        self.show_stage("gather" if not project.items else "lay-out")
+        self._follow()
+
+    # Building
+
+    def _build(self) -> None:
+        workspace, theme, scale = self.workspace, self._theme, self.type_scale
+        self.path = StagePath(workspace, theme, scale)
+        self.plan: PlanView = PlanView(workspace, theme, scale)
+        self.section = SectionView(workspace, theme, scale)
+        self.gallery = Gallery(workspace, theme, scale)
+        self.bench = ItemBench(workspace, theme, scale)
+        self.care: CareList = CareList(workspace, theme, scale)
+        self.add = AddPanel(workspace)
+        self.measure = MeasurePanel(workspace)
+        self.tray = TrayPanel(workspace)
+        self.sink = SinkPanel(workspace)
+        self.grip = GripPanel(workspace)
+        self.cut = CutPanel(workspace)
+        self.banner = RecoveryBanner(self._recovered)
+        central = QWidget()
+        central.setObjectName("ground")
+        column = QVBoxLayout(central)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._bar())
+        column.addWidget(self.banner)
+        column.addWidget(self._middle(), 1)
+        self.setCentralWidget(central)
+        self._status()
+        self.plan.cursor_moved.connect(self._show_cursor)
+        self.plan.setAcceptDrops(False)
+        self.setAcceptDrops(True)
+        self.path.chosen.connect(self._go)
+        self.care.chosen.connect(self._point_to)
+        self.tray.lay_in.connect(self.lay_in_by_key)
+        self.tray.arrange.connect(self.arrange)
+        self.tray.stop.connect(self.stop_arranging)
+        self.tray.command.connect(self._command)
+        self.cut.layer_shown.connect(self._peel)
+        self.cut.export_wanted.connect(self.ask_export)
+
+    def _bar(self) -> QWidget:
+        bar = QWidget()
+        bar.setObjectName("bar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground, True)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(10, 2, 10, 2)
+        self.project_button = QToolButton()
+        self.project_button.setToolTip("Open, save, write papers")
+        self.project_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.project_button)
+        menu.aboutToShow.connect(lambda: self._fill_menu(menu))
+        self.project_button.setMenu(menu)
+        row.addWidget(self.project_button)
+        row.addWidget(self.path, 1)
+        self.undo_button, self.redo_button = QPushButton("Undo"), QPushButton("Redo")
+        for button, command in (
+            (self.undo_button, "edit.undo"),
+            (self.redo_button, "edit.redo"),
+            (QPushButton("Commands"), "help.commands"),
+        ):
+            button.clicked.connect(lambda _=False, command=command: self._command(command))
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            row.addWidget(button)
+        return bar
+
+    def _middle(self) -> QSplitter:
+        self.left = QStackedWidget()
+        for page in (self.add, self.measure, self.tray, self.sink, self.grip, self.cut):
+            self.left.addWidget(page)
+        self.below = QStackedWidget()
+        for lower in (self.section, self.bench, self.cut.view):
+            self.below.addWidget(lower)
+        self.above = QStackedWidget()
+        for upper in (self.plan, self.gallery):
+            self.above.addWidget(upper)
+        self.scene = QSplitter(Qt.Orientation.Vertical)
+        self.scene.addWidget(self.above)
+        self.scene.addWidget(self.below)
+        self.scene.setStretchFactor(0, 3)
+        self.scene.setStretchFactor(1, 1)
+        self.scene.setSizes([480, round(215 * self.type_scale)])
+        self.scene.setChildrenCollapsible(False)
+        middle = QSplitter(Qt.Orientation.Horizontal)
+        for widget, stretch in ((self.left, 0), (self.scene, 1), (self.care, 0)):
+            middle.addWidget(widget)
+            middle.setStretchFactor(middle.count() - 1, stretch)
+        middle.setChildrenCollapsible(False)
+        middle.setSizes([round(262 * self.type_scale), 740, round(262 * self.type_scale)])
+        middle.setContentsMargins(8, 8, 8, 8)
+        middle.setHandleWidth(8)
+        self.scene.setHandleWidth(8)
+        return middle
+
+    def _status(self) -> None:
+        self._cursor_text, self._scale_text = QLabel(), QLabel()
+        self._unit_button = QPushButton()
+        self._unit_button.setToolTip("Millimetres or inches. Ctrl+U")
+        self._unit_button.clicked.connect(self.flip_units)
+        self._theme_button = QPushButton("Lamp light" if self.theme_name == "light" else "Daylight")
+        self._theme_button.clicked.connect(self.flip_theme)
+        for widget in (self._cursor_text, self._scale_text, self._unit_button, self._theme_button):
+            self.statusBar().addPermanentWidget(widget)
+        self.statusBar().setSizeGripEnabled(False)
+
+    def _fill_menu(self, menu: QMenu) -> None:
+        menu.clear()
+        for name in ("new", "open", "save", "save_as", "export", "demo"):
+            menu.addAction(self.actions_by_id[f"project.{name}"])
+        recent = [path for path in self.settings.recent() if path != self.workspace.path]
+        if recent:
+            menu.addSeparator()
+            for path in recent:
+                menu.addAction(f"Open {path.name}").triggered.connect(lambda _=False, path=path: self.open_path(path))
+        menu.addSeparator()
+        menu.addAction(self.actions_by_id["help.page"])
+        menu.addAction(self.actions_by_id["project.quit"])
+
+    # Following the document
+
+    def say(self, text: str) -> None:
+        """Say something on the status line."""
+        self.statusBar().showMessage(text, 12_000)
+
+    def _follow(self) -> None:
+        workspace = self.workspace
+        dirty = "* " if workspace.is_dirty else ""
+        self.project_button.setText(f"{dirty}{workspace.project.title} ▾")
+        self.setWindowTitle(f"{dirty}{workspace.project.title} · Cozy Burrow")
+        for button, word, label in (
+            (self.undo_button, "Undo", workspace.history.undo_label),
+            (self.redo_button, "Redo", workspace.history.redo_label),
+        ):
+            button.setEnabled(label is not None)
+            button.setToolTip(f"{word}: {label}" if label else f"Nothing to {word.lower()}")
+        self._unit_button.setText("mm" if workspace.unit == "mm" else "inches")
+
+    def _follow_selection(self) -> None:
+        self.section.update()
+
+    def _show_cursor(self, point: Point) -> None:
+        length = self.workspace.length
+        self._cursor_text.setText(f"{length(point[0])} right, {length(point[1])} from the back")
+        dots = self.plan.px_per_mm / (self.logicalDpiX() / 25.4)
+        self._scale_text.setText(f"{dots:.0%} of true size")
+
+    def _point_to(self, finding: Finding | None) -> None:
+        self.plan.point_to(finding)
+        if finding is not None:
+            laid = {one.id for one in self.workspace.insert.placements}
+            self.workspace.select([key for key in finding.placements if key in laid])
+
+    def _peel(self, layer: int) -> None:
+        if self.stage == "cut":
+            self.plan.show_layer(layer)
+
+    # Stages
+
+    def _go(self, name: str) -> None:
+        stage = next((one for one in ("gather", "measure", "lay-out", "sink", "grip", "cut") if one == name), None)
+        if stage is not None:
+            self.show_stage(stage)
+
+    def show_stage(self, stage: Stage) -> None:
+        """Look at the document as a stage does."""
+        self.stage = stage
+        self.path.show_stage(stage)
+        pages = {
+            "gather": self.add,
+            "measure": self.measure,
+            "lay-out": self.tray,
+            "sink": self.sink,
+            "grip": self.grip,
+            "cut": self.cut,
+        }
+        self.left.setCurrentWidget(pages[stage])
+        self.above.setCurrentWidget(self.gallery if stage == "gather" else self.plan)
+        self.below.setCurrentWidget(
+            self.bench if stage == "gather" else self.cut.view if stage == "cut" else self.section
+        )
+        if stage != "gather":
+            self.plan.set_mode(stage)
+            self.plan.fit()
+        if stage == "cut":
+            self.cut._peel()
+
+    def next_finding(self) -> None:
+        """Choose the next finding and go where it is mended."""
+        findings = self.workspace.findings
+        if not findings:
+            self.say("There is nothing to mend")
+            return
+        row = (self.care.view.currentIndex().row() + 1) % len(findings)
+        self.care.choose(row)
+        if self.stage in {"gather", "measure"}:
+            self.show_stage(stage_of(findings[row]))
+
+    def _command(self, name: str) -> None:
+        run(self, next(command for command in COMMANDS if command.id == name))
+
+    # Laying in and arranging
+
+    def lay_in_by_key(self, key: str) -> None:
+        """Lay a thing from the tray where it fits best."""
+        item_id, _, copy = key.rpartition("#")
+        workspace = self.workspace
+        item = item_of(workspace.project, item_id)
+        laid = laid_in(workspace.project, workspace.insert_id, item, int(copy))
+        if laid is None:
+            self.say(f"There is no room left for ‘{item.name}’ that keeps walls and edges; drag it to see why")
+            return
+        workspace.do(f"Lay ‘{item.name}’ in", laid)
+        workspace.select((key,))
+
+    def drop_thing(self, key: str, at: Point) -> None:
+        """Lay a thing from the tray at a point of the plan."""
+        item_id = key.rpartition("#")[0]
+        workspace = self.workspace
+        try:
+            project = lay_in(
+                workspace.project, workspace.insert_id, item_id, x_mm=round(at[0], 1), y_mm=round(at[1], 1)
+            )
+        except UnusableInput as error:
+            self.say(error.sentence())
+            return
+        workspace.do(f"Lay ‘{item_of(project, item_id).name}’ in", project)
+        workspace.select((workspace.insert.placements[-1].id,))
+        self.plan.setFocus()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Things from the tray and project files may be dropped here."""
+        if event.mimeData().hasFormat(MIME) or event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        """A thing may be dropped on the plan only."""
+        if event.mimeData().hasFormat(MIME) and self._on_plan(event.position()) is None:
+            event.ignore()
+        else:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Lay the thing in where it was dropped, or open the file."""
+        data = event.mimeData()
+        if data.hasFormat(MIME):
+            at = self._on_plan(event.position())
+            if at is not None:
+                self.drop_thing(bytes(data.data(MIME).data()).decode(), at)
+        elif data.hasUrls() and self._may_leave():
+            self.open_path(Path(data.urls()[0].toLocalFile()))
+
+    def _on_plan(self, at: QPointF) -> Point | None:
+        if not self.plan.isVisible():
+            return None
+        local = self.plan.viewport().mapFrom(self, at.toPoint())
+        return self.plan.plan_point(local) if self.plan.viewport().rect().contains(local) else None
+
+    def arrange(self) -> None:
+        """Arrange everything that is not locked, off this thread."""
+        if self._task is not None:
+            return
+        workspace = self.workspace
+        before, insert_id = workspace.project, workspace.insert_id
+        if not before.items:
+            self.say("Gather things first")
+            return
+        seed = len(workspace.history.steps)
+
+        def work(token: object) -> Arranged:
+            deadline = Deadline(ARRANGE_SECONDS, inner=token)  # type: ignore[arg-type]
+            return arranged(before, insert_id, seed=seed, token=deadline)
+
+        task = Task(work, self)
+        self._task = task
+        begin = time.monotonic()
+        task.progressed.connect(
+            lambda _: self.tray.show_progress(min(1.0, (time.monotonic() - begin) / ARRANGE_SECONDS))
+        )
+        task.done.connect(lambda result: self._take_arranged(before, result))
+        task.failed.connect(self._hear_failure)
+        task.finished.connect(self._end_task)
+        self.tray.show_progress(0.0)
+        task.begin()
+
+    def stop_arranging(self) -> None:
+        """Stop the search; the best so far is kept."""
+        if self._task is not None:
+            self._task.stop()
+
+    def _take_arranged(self, before: Project, result: Arranged) -> None:
+        if self.workspace.project is not before:
+            self.say("The plan was changed meanwhile, so the arrangement was dropped; arrange again")
+            return
+        self.workspace.do("Arrange", result.project)
+        if result.left_over:
+            self.say(f"{len(result.left_over)} things found no room; the care list names them")
+
+    def _hear_failure(self, error: Exception) -> None:
+        raise error  # on the interface's thread, where the crash guard keeps the work
+
+    def _end_task(self) -> None:
+        self._task = None
+        self.tray.show_progress(None)
+
+    # Project
+
+    def remove_item(self) -> None:
+        """Take the chosen thing out of the kit."""
+        item = self.workspace.item
+        if item is not None:
+            self.workspace.do(f"Take ‘{item.name}’ out of the kit", remove_items(self.workspace.project, [item.id]))
+
+    def flip_units(self) -> None:
+        """Show lengths in the other unit."""
+        self.workspace.set_unit("inch" if self.workspace.unit == "mm" else "mm")
+
+    def flip_theme(self) -> None:
+        """Change between daylight and lamp light."""
+        self.set_theme("lamp" if self.theme_name == "light" else "light")
+
+    def set_theme(self, name: ThemeName) -> None:
+        """Dress the window."""
+        self.theme_name, self._theme = name, load_theme(name)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        apply_theme(app, self._theme, scale=self.type_scale)
+        for part in (self.path, self.plan, self.section, self.gallery, self.bench, self.care):
+            part.set_theme(self._theme)
+        self._theme_button.setText("Lamp light" if name == "light" else "Daylight")
+        self.settings.set(THEME, name)
+
+    def step_type_scale(self) -> None:
+        """Make type and controls larger, after twice the size the first again; takes effect at the next start."""
+        scale = self.type_scale + 0.25
+        scale = 1.0 if scale > 2.0 else scale
+        self.settings.set(TYPE_SCALE, scale)
+        self.say(f"Type at {scale:.0%} from the next start on")
+
+    def _may_leave(self) -> bool:
+        """Ask what happens to unsaved work; True where it may be left."""
+        if not self.workspace.is_dirty:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Unsaved work",
+            f"‘{self.workspace.project.title}’ has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            return self.save()
+        return bool(answer == buttons.Discard)
+
+    def new_project(self) -> None:
+        """Begin with an empty kit."""
+        if self._may_leave():
+            self.workspace.open(Project(), None)
+            self.show_stage("gather")
+
+    def open_demo(self) -> None:
+        """Open a fresh copy of the demo project."""
+        if self._may_leave():
+            self.workspace.open(demo_project(), None)
+            self.show_stage("lay-out")
+
+    def ask_open(self) -> None:
+        """Ask for a project and open it."""
+        if not self._may_leave():
+            return
+        path, _ = QFileDialog.getOpenFileName(self, "Open a project", "", "Projects (*.burrow)")
+        if path:
+            self.open_path(Path(path))
+
+    def open_path(self, path: Path) -> None:
+        """Open a project file; says what is wrong with it where it cannot be."""
+        try:
+            project = load(path)
+        except UnusableInput as error:
+            QMessageBox.warning(self, "This file cannot be opened", error.sentence())
+            return
+        self.workspace.open(project, path)
+        self.settings.add_recent(path)
+        self.show_stage("lay-out" if project.items else "gather")
+
+    def save(self) -> bool:
+        """Save where the project lies; asks where it has no place yet."""
+        if self.workspace.path is None:
+            return self.ask_save()
+        return self.save_to(self.workspace.path)
+
+    def ask_save(self) -> bool:
+        """Ask for a name and save."""
+        path, _ = QFileDialog.getSaveFileName(self, "Save the project", "insert.burrow", "Projects (*.burrow)")
+        return self.save_to(Path(path).with_suffix(".burrow")) if path else False
+
+    def save_to(self, path: Path) -> bool:
+        """Save into a file."""
+        workspace = self.workspace
+        project = workspace.project
+        if workspace.path is None and project.title == "Untitled":
+            workspace.do("Name the project", replace(project, title=path.stem))
+        try:
+            save(workspace.project, path)
+        except UnusableInput as error:
+            QMessageBox.warning(self, "The project is not saved", error.sentence())
+            return False
+        workspace.mark_saved(path)
+        self.settings.add_recent(path)
+        self.say(f"Saved {path.name}")
+        return True
+
+    def ask_export(self) -> None:
+        """Ask for a folder and write everything into it."""
+        folder = QFileDialog.getExistingDirectory(self, "Where should templates and papers go?")
+        if folder:
+            self.export_to(Path(folder))
+
+    def export_to(self, folder: Path) -> None:
+        """Write everything into a folder, off this thread."""
+        project = self.workspace.project
+        task = Task(lambda _token: write_export(project, folder, kinds=KINDS), self)
+        task.done.connect(lambda names: self.say(f"{len(names)} files written to {folder}"))
+        task.failed.connect(self._hear_export_failure)
+        self.say("Writing templates and papers…")
+        task.begin()
+
+    def _hear_export_failure(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error
+        QMessageBox.warning(self, "Nothing was written", error.sentence())
+
+    def _recovered(self, copy: Path) -> None:
+        try:
+            project, original = self.autosave.store.bring_back(copy)
+        except UnusableInput as error:
+            QMessageBox.warning(self, "The recovery copy is damaged", error.sentence())
+            return
+        self.workspace.open(project, original, saved=False)
+        self.autosave.keep()
+        self.autosave.store.discard(copy)
+        self.show_stage("lay-out" if project.items else "gather")
+        self.say("Your work is back; save it")
+
+    def show_help(self) -> None:
+        """Show the help page."""
+        HelpPage(COMMANDS, self).show()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Leave in order: ask about unsaved work, stop the search, take the recovery copy away."""
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.stop_arranging()
+        self.autosave.store.close()
+        event.accept()

@@ -1,0 +1,168 @@
+"""The document that is open: its history, what follows from it, what is selected. Everything shown reads it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, Signal
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.mends import mended
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.history import History, begin, record, redo, undo
+from cozy_burrow.core.model.records import Insert, Item, Project
+from cozy_burrow.core.units import Unit, format_length
+
+
+class Workspace(QObject):
+    """Holds the history; `do` is the one door through which the project changes."""
+
+    document_changed = Signal()
+    selection_changed = Signal()
+    item_chosen = Signal()
+    said = Signal(str)
+    refused = Signal(str)
+
+    def __init__(self, project: Project, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.history: History = begin(project)
+        self.path: Path | None = None
+        self.saved: Project = project
+        self.insert_id = project.inserts[0].id
+        self.selection: tuple[str, ...] = ()
+        self.item_id: str | None = None
+        self.zone = 0
+        self._gesture = 0
+        self._last_gesture = -1
+        self.ground: Ground = ground_of(project, project.inserts[0])
+        self.findings: tuple[Finding, ...] = findings_of(project)
+
+    @property
+    def project(self) -> Project:
+        """The project that is shown."""
+        return self.history.project
+
+    @property
+    def insert(self) -> Insert:
+        """The insert that is worked on."""
+        return insert_of(self.project, self.insert_id)
+
+    @property
+    def unit(self) -> Unit:
+        """The unit that lengths are shown in."""
+        return self.project.units
+
+    @property
+    def is_dirty(self) -> bool:
+        """Whether there is something that is not saved."""
+        return self.project is not self.saved
+
+    def length(self, length_mm: float, *, digits: int = 1) -> str:
+        """Return a length in the unit of the project."""
+        return format_length(length_mm, self.unit, digits=digits)
+
+    def _derive(self) -> None:
+        if all(insert.id != self.insert_id for insert in self.project.inserts):
+            self.insert_id = self.project.inserts[0].id
+        self.ground = ground_of(self.project, self.insert)
+        self.findings = findings_of(self.project)
+        laid = {one.id for one in self.insert.placements}
+        self.selection = tuple(one for one in self.selection if one in laid)
+        if self.item_id is not None and all(item.id != self.item_id for item in self.project.items):
+            self.item_id = None
+
+    def open(self, project: Project, path: Path | None, *, saved: bool = True) -> None:
+        """Show another project; its history begins anew."""
+        self.history = begin(project)
+        self.path, self.saved = path, project if saved else Project()
+        self.insert_id = project.inserts[0].id
+        self.selection, self.item_id, self.zone = (), None, 0
+        self._derive()
+        self.document_changed.emit()
+        self.selection_changed.emit()
+
+    def begin_gesture(self) -> None:
+        """From here on, changes of one name are one step of undo (a drag, a row of nudges)."""
+        self._gesture += 1
+
+    def do(self, label: str, project: Project, *, in_gesture: bool = False) -> None:
+        """Make a change; nothing happens where the project is the same."""
+        if project is self.project or project == self.project:
+            return
+        join = in_gesture and self._last_gesture == self._gesture
+        self.history = record(self.history, label, project, join=join)
+        self._last_gesture = self._gesture if in_gesture else -1
+        self._derive()
+        self.document_changed.emit()
+        if not in_gesture:
+            self.said.emit(label)
+
+    def undo(self) -> None:
+        """Take the last change back."""
+        label = self.history.undo_label
+        if label is not None:
+            self._go(undo(self.history), f"Taken back: {label}")
+
+    def redo(self) -> None:
+        """Bring back what was taken back."""
+        label = self.history.redo_label
+        if label is not None:
+            self._go(redo(self.history), f"Done again: {label}")
+
+    def _go(self, history: History, text: str) -> None:
+        self.history = history
+        self._last_gesture = -1
+        self._derive()
+        self.document_changed.emit()
+        self.selection_changed.emit()
+        self.said.emit(text)
+
+    def select(self, ids: Iterable[str]) -> None:
+        """Select placements of the insert."""
+        chosen = tuple(dict.fromkeys(ids))
+        if chosen == self.selection:
+            return
+        self.selection, self.zone = chosen, 0
+        if len(chosen) == 1:
+            self.item_id = chosen[0].rpartition("#")[0]
+            self.item_chosen.emit()
+        self.selection_changed.emit()
+
+    def choose_item(self, item_id: str | None) -> None:
+        """Choose an item of the kit to look at and edit."""
+        if item_id != self.item_id:
+            self.item_id = item_id
+            self.item_chosen.emit()
+
+    @property
+    def item(self) -> Item | None:
+        """The item that is chosen."""
+        return next((item for item in self.project.items if item.id == self.item_id), None)
+
+    def mend(self, mend: Mend, label: str) -> None:
+        """Carry out a mend of a finding; says why where it cannot be."""
+        try:
+            self.do(label, mended(self.project, self._insert_of_mend(mend), mend))
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+
+    def _insert_of_mend(self, mend: Mend) -> str:
+        for insert in self.project.inserts:
+            names = {one.id for one in insert.placements} | {pull.id for pull in insert.pulls} | {insert.id}
+            if mend.target in names:
+                return insert.id
+        return self.insert_id
+
+    def set_unit(self, unit: Unit) -> None:
+        """Show lengths in another unit."""
+        self.do("Show inches" if unit == "inch" else "Show millimetres", replace(self.project, units=unit))
+
+    def mark_saved(self, path: Path) -> None:
+        """Note that the project as it is lies in a file."""
+        self.path, self.saved = path, self.project
+        self.document_changed.emit()

@@ -1,0 +1,117 @@
+"""Lay the demo's van drawer from rough places by hand, mend what is too near, and write it into the assets."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+
+from msgspec.structs import replace
+
+from cozy_burrow.assets.read import asset
+from cozy_burrow.core.findings.mends import mended
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.fitting import fill_pulls
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.edits import add_pulls, change_insert, placement_id
+from cozy_burrow.core.model.records import Placement, Project
+from cozy_burrow.core.pulls.suggest import needs_pull, trench_for
+from cozy_burrow.demo.build import demo_project
+
+# name, copy, x, y, angle: as a fitter would put things down, daily ones along the front.
+ROUGH = [
+    ("Tuning lever", 1, 163, 357, 0),
+    ("Wide driver", 1, 438, 358, 0),
+    ("Slim driver", 1, 112, 315, 0),
+    ("Regulating handle", 1, 280, 314, 0),
+    ("Voicing tool", 1, 424, 314, 0),
+    ("Key pliers", 1, 47, 196, 270),
+    ("Loop pliers", 1, 118, 212, 270),
+    ("Needle tin", 1, 49, 54, 0),
+    ("Felt strip reel", 1, 123, 78, 0),
+    ("Straight edge", 1, 225, 29, 0),
+    ("Hammer file", 1, 176, 179, 90),
+    ("Hammer file", 2, 214, 179, 270),
+    ("Glue bottle", 1, 296, 75, 0),
+    ("Spare lever head", 1, 254, 152, 90),
+    ("Capstan head", 1, 300, 242, 90),
+    ("Let-off head", 1, 332, 239, 90),
+    ("Bending head", 1, 364, 245, 90),
+    ("Drop screw head", 1, 396, 234, 90),
+    ("Mute wedge", 1, 308, 143, 90),
+    ("Mute wedge", 2, 348, 143, 90),
+    ("Mute wedge", 3, 388, 143, 90),
+    ("Depth stop", 1, 425, 47, 180),
+    ("Tuning fork", 1, 450, 200, 90),
+    ("Screw box", 1, 526, 162, 90),
+    ("Centre pin box", 1, 526, 260, 90),
+    ("String gauge", 1, 528, 63, 90),
+]
+TRENCHES = [
+    [("Capstan head", 1), ("Let-off head", 1), ("Bending head", 1), ("Drop screw head", 1)],
+    [("Mute wedge", 1), ("Mute wedge", 2), ("Mute wedge", 3)],
+]
+
+
+def laid() -> Project:
+    """Return the demo project laid by hand and mended."""
+    project = demo_project()
+    by_name = {item.name: item.id for item in project.items}
+    insert = project.inserts[0]
+    placements = tuple(
+        Placement(
+            id=placement_id(by_name[name], copy), item_id=by_name[name], copy=copy, x_mm=x, y_mm=y, angle_deg=angle
+        )
+        for name, copy, x, y, angle in ROUGH
+    )
+    project = change_insert(project, insert.id, placements=placements, pulls=())
+    for row in TRENCHES:
+        ground = ground_of(project, project.inserts[0])
+        pockets = [ground.pockets[placement_id(by_name[name], copy)] for name, copy in row]
+        pull = trench_for(pockets, id_="", rules=project.rules)
+        project = add_pulls(project, insert.id, [pull])
+    for _ in range(40):
+        stops = [one for one in findings_of(project) if one.severity == "stop"]
+        moves = [mend for one in stops for mend in reversed(one.mends) if mend.kind == "move_clear"]
+        for one in stops[:4]:
+            print(one.code, one.placements, round(one.value, 1), round(one.limit, 1), file=sys.stderr)
+        if not moves:
+            break
+        project = mended(project, insert.id, moves[0])
+    ground = ground_of(project, project.inserts[0])
+    bare = [
+        key for key, pocket in ground.pockets.items() if needs_pull(pocket, project.rules) and not ground.pulls_of(key)
+    ]
+    return fill_pulls(project, insert.id, bare)
+
+
+def as_toml(project: Project) -> str:
+    """Return placements and pulls as TOML."""
+    names = {item.id: item.name for item in project.items}
+    lines = []
+    for one in project.inserts[0].placements:
+        lines.append("\n[[placements]]")
+        lines.append(f'name = "{names[one.item_id]}"\ncopy = {one.copy}')
+        lines.append(f"x_mm = {one.x_mm:.1f}\ny_mm = {one.y_mm:.1f}\nangle_deg = {one.angle_deg:.1f}")
+    for pull in project.inserts[0].pulls:
+        serves = ", ".join(
+            f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves
+        )
+        points = ", ".join(f"[{x:.2f}, {y:.2f}]" for x, y in pull.points_mm)
+        lines.append("\n[[pulls]]")
+        lines.append(f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}')
+    return "\n".join(lines) + "\n"
+
+
+def main() -> None:
+    """Write the layout into the demo's file."""
+    argparse.ArgumentParser(description=__doc__).parse_args()
+    path = asset("demo", "van-drawer.toml")
+    head = path.read_text(encoding="utf-8").split("\n[[placements]]")[0].split("\n[[pulls]]")[0].rstrip("\n")
+    project = laid()
+    path.write_text(head + "\n" + as_toml(project), encoding="utf-8")
+    for finding in findings_of(replace(project)):
+        print(finding.severity, finding.code, finding.placements, finding.value, finding.limit)
+
+
+if __name__ == "__main__":
+    main()
