@@ -23,7 +23,7 @@ ROUGH = [
     ("Wide driver", 1, 438, 358, 0),
     ("Slim driver", 1, 112, 315, 0),
     ("Regulating handle", 1, 280, 314, 0),
-    ("Voicing tool", 1, 424, 314, 0),
+    ("Voicing tool", 1, 420, 315.5, 0),
     ("Key pliers", 1, 47, 196, 270),
     ("Loop pliers", 1, 118, 212, 270),
     ("Needle tin", 1, 49, 54, 0),
@@ -42,10 +42,11 @@ ROUGH = [
     ("Mute wedge", 3, 388, 143, 90),
     ("Depth stop", 1, 425, 47, 180),
     ("Tuning fork", 1, 450, 200, 90),
-    ("Screw box", 1, 526, 162, 90),
-    ("Centre pin box", 1, 526, 260, 90),
-    ("String gauge", 1, 528, 63, 90),
+    ("Screw box", 1, 526, 156.2, 90),
+    ("Centre pin box", 1, 526, 251.3, 90),
+    ("String gauge", 1, 528, 60.6, 90),
 ]
+BACK_MM = 7.0
 TRENCHES = [
     [("Capstan head", 1), ("Let-off head", 1), ("Bending head", 1), ("Drop screw head", 1)],
     [("Mute wedge", 1), ("Mute wedge", 2), ("Mute wedge", 3)],
@@ -68,7 +69,9 @@ def laid() -> Project:
         ground = ground_of(project, project.inserts[0])
         pockets = [ground.pockets[placement_id(by_name[name], copy)] for name, copy in row]
         pull = trench_for(pockets, id_="", rules=project.rules)
-        project = add_pulls(project, insert.id, [pull])
+        # A little to the back of the balance points: the steps of the heads stay clear of the trench's edge.
+        points = tuple((x, y - BACK_MM) for x, y in pull.points_mm)
+        project = add_pulls(project, insert.id, [replace(pull, points_mm=points)])
     for _ in range(40):
         stops = [one for one in findings_of(project) if one.severity == "stop"]
         moves = [mend for one in stops for mend in reversed(one.mends) if mend.kind == "move_clear"]
@@ -93,12 +96,12 @@ def as_toml(project: Project) -> str:
         lines.append(f'name = "{names[one.item_id]}"\ncopy = {one.copy}')
         lines.append(f"x_mm = {one.x_mm:.1f}\ny_mm = {one.y_mm:.1f}\nangle_deg = {one.angle_deg:.1f}")
     for pull in project.inserts[0].pulls:
-        serves = ", ".join(
-            f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves
-        )
+        serves = ", ".join(f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves)
         points = ", ".join(f"[{x:.2f}, {y:.2f}]" for x, y in pull.points_mm)
         lines.append("\n[[pulls]]")
-        lines.append(f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}')
+        lines.append(
+            f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}'
+        )
     return "\n".join(lines) + "\n"
 
 
@@ -109,7 +112,7 @@ def main() -> None:
     head = path.read_text(encoding="utf-8").split("\n[[placements]]")[0].split("\n[[pulls]]")[0].rstrip("\n")
     project = laid()
     path.write_text(head + "\n" + as_toml(project), encoding="utf-8")
-    for finding in findings_of(replace(project)):
+    for finding in findings_of(project):
         print(finding.severity, finding.code, finding.placements, finding.value, finding.limit)
 
 

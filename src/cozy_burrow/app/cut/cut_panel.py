@@ -156,8 +156,8 @@ class CutPanel(QWidget):
         length = self._workspace.length
         blades = ", ".join(f"{length(blade)} ({count})" for blade, count in blade_settings(plan)) or "none"
         self._about.setText(
-            f"{plan.layers} layers of {length(plan.pitch_mm)}. {len(plan.cuts)} cuts, {plan.metres:.1f} m, one pass each. "
-            f"Blade out to (cuts): {blades}."
+            f"{plan.layers} layers of {length(plan.pitch_mm)}. {len(plan.cuts)} cuts, {plan.metres:.1f} m, "
+            f"one pass each. Blade out to (cuts): {blades}."
         )
         self.table.show_cuts(plan.cuts)
         self.layer.setRange(0, plan.layers)

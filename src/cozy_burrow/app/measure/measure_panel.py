@@ -131,7 +131,7 @@ class MeasurePanel(QWidget):
         left, top, right, bottom = workspace.ground.blank.bounds
         length = workspace.length
         self._blank_text.setText(
-            f"Cut the blanks {length(right - left)} × {length(bottom - top)}: the inside and the press fit on each side."
+            f"Cut the blanks {length(right - left)} × {length(bottom - top)}: the inside and the press fit a side."
         )
         if len(self._sheet_rows) != len(insert.sheets):
             self._build_sheets(len(insert.sheets))

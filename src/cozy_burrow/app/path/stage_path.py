@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
@@ -81,7 +83,7 @@ class StagePath(QWidget):
         painter, theme = QPainter(self), self._theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         tunnel = QPainterPath(self.chamber(STAGES[0]).center())
-        for before, after in zip(STAGES, STAGES[1:]):
+        for before, after in pairwise(STAGES):
             a, b = self.chamber(before).center(), self.chamber(after).center()
             dip = QPointF((a.x() + b.x()) / 2, a.y() + 13 * self._scale)
             tunnel.quadTo(dip, b)

@@ -25,17 +25,28 @@ class Overlay:
         self._painter, self._theme, self._to_view, self._scale = painter, theme, to_view, scale
         painter.setFont(font)
         self._metrics = QFontMetricsF(font)
+        self._cards: list[QRectF] = []
 
     def figure(self, text: str, at: QPointF, colour: QColor, *, filled: bool = False) -> QRectF:
         """Paint a figure on a small card centred at a point; return the card."""
         width = self._metrics.horizontalAdvance(text) + 12
         height = self._metrics.height() + 4
-        card = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+        card = self._free_card(QRectF(at.x() - width / 2, at.y() - height / 2, width, height))
         self._painter.setPen(QPen(colour, 1.5))
         self._painter.setBrush(colour if filled else self._theme.colour("paper"))
         self._painter.drawRoundedRect(card, 5, 5)
         self._painter.setPen(self._theme.colour("paper") if filled else self._theme.colour("ink"))
         self._painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
+        return card
+
+    def _free_card(self, card: QRectF) -> QRectF:
+        """Return the card moved up or down until it hides no other figure."""
+        step = card.height() + 2
+        for shift in (0.0, step, -step, 2 * step, -2 * step, 3 * step):
+            moved = card.translated(0.0, shift)
+            if not any(moved.intersects(other) for other in self._cards):
+                self._cards.append(moved)
+                return moved
         return card
 
     def selection(self, ground: Ground, chosen: tuple[str, ...]) -> None:

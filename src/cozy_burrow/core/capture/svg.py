@@ -24,6 +24,7 @@ from cozy_burrow.core.tolerances import FLATTEN_MM, LARGEST_LENGTH_MM
 
 MM_PER_PX = 25.4 / 96  # CSS: 96 px to the inch
 _MOST_ELEMENTS = 20_000
+_DEFINITIONS = {"symbol", "clipPath", "mask", "marker", "pattern", "filter", "linearGradient", "radialGradient"}
 _GONE = {"none", "transparent"}
 
 
@@ -32,7 +33,7 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
 
     Raises UnusableInput for what is no SVG, XML that is cut off or builds itself up, or no closed shape.
     """
-    _check_xml(data, where)
+    data = _checked_xml(data, where)
     import svgelements
 
     try:
@@ -74,7 +75,10 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
     ]
 
 
-def _check_xml(data: bytes, where: str) -> None:
+def _checked_xml(data: bytes, where: str) -> bytes:
+    """Return the drawing with everything that only defines something put into <defs>, where nothing is shown."""
+    from xml.etree.ElementTree import Element, tostring
+
     from defusedxml import DefusedXmlException
     from defusedxml.ElementTree import ParseError, fromstring
 
@@ -98,6 +102,16 @@ def _check_xml(data: bytes, where: str) -> None:
         depth += 1
         if depth > 200:
             raise UnusableInput("the drawing is nested too deep", where=where, remedy="ungroup and save it again")
+    for parent in list(root.iter()):
+        space, _, name = str(parent.tag).rpartition("}")
+        if name == "defs":
+            continue
+        for index, child in enumerate(list(parent)):
+            if str(child.tag).rpartition("}")[2] in _DEFINITIONS:
+                shelf = Element(f"{space}}}defs" if space else "defs")
+                shelf.append(child)
+                parent[index] = shelf
+    return bytes(tostring(root))
 
 
 def _first(elements: Any, most: int, where: str) -> Any:

@@ -79,6 +79,7 @@ def revolved(zone: Zone) -> Revolved:
     low, high = half_widths(ring, x)
     kept = np.isfinite(low)
     x, low, high = x[kept], low[kept], high[kept]
+    x[0], x[-1] = start, end  # neighbouring zones must touch
     half_width = (high - low) / 2
     scale = (zone.top_mm - zone.under_mm) / 2 / max(float(half_width.max()), 1e-9)
     return Revolved(origin, angle_deg, x, low, high, half_width * scale, (zone.top_mm + zone.under_mm) / 2)

@@ -31,7 +31,7 @@ def _key(value: object) -> object:
 
 
 def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
-    """Keep the last `rows` answers of a pure function; records and geometries are compared by identity, the rest by value.
+    """Keep the last `rows` answers of a pure function; records and geometries by identity, the rest by value.
 
     By identity since hashing an outline of 400 points costs more than many of the answers. The row holds its
     arguments, so that an identity cannot be given to another record while the row lives.

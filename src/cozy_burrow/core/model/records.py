@@ -116,7 +116,7 @@ class Container(Record, frozen=True, kw_only=True):
 
 
 class Sheet(Record, frozen=True, kw_only=True):
-    """One board of layered foam: thickness as measured, the pitch of its layers, layers of another colour at its base."""
+    """One board of layered foam: thickness as measured, pitch of its layers, layers of another colour at its base."""
 
     name: str = ""
     thickness_mm: float = 50.0

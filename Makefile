@@ -1,0 +1,46 @@
+# `make demo` and `make test` set up everything they need; nothing has to be installed by hand before.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+STAMP := $(VENV)/.ready
+
+.PHONY: demo test lint unit bench screenshots schema lock clean
+
+demo: $(STAMP)
+	$(BIN)/python tools/run_demo.py
+
+test: $(STAMP) lint unit
+
+lint: $(STAMP)
+	$(BIN)/ruff check src tests tools benchmarks
+	$(BIN)/ruff format --check src tests tools benchmarks
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+
+unit: $(STAMP)
+	$(BIN)/python tools/run_tests.py
+
+bench: $(STAMP)
+	$(BIN)/python benchmarks/run.py
+
+screenshots: $(STAMP)
+	$(BIN)/python tools/screenshots.py
+
+schema: $(STAMP)
+	$(BIN)/python tools/write_schema.py
+
+# Writes requirements.lock anew from pyproject.toml; look at the difference before committing it.
+lock:
+	rm -rf build/lock-venv && $(PYTHON) -m venv build/lock-venv
+	build/lock-venv/bin/pip install --quiet setuptools '.[dev]'
+	build/lock-venv/bin/pip freeze --all --exclude cozy-burrow --exclude pip > requirements.lock
+
+$(STAMP): requirements.lock pyproject.toml tools/system_packages.py
+	$(PYTHON) tools/system_packages.py
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
+	touch $(STAMP)
+
+clean:
+	rm -rf $(VENV) build dist .mypy_cache .ruff_cache

@@ -1,0 +1,91 @@
+"""History, caches and small edits."""
+
+from __future__ import annotations
+
+import unittest
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.errors import Cancelled, UnusableInput
+from cozy_burrow.core.model.history import MOST_STEPS, begin, record, redo, undo
+from cozy_burrow.core.model.memo import forget_all, memo
+from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.progress import Deadline
+from tests.makers import box
+
+
+class Histories(unittest.TestCase):
+    def test_undo_and_redo_go_through_whole_projects(self) -> None:
+        first, second = Project(title="a"), Project(title="b")
+        history = record(begin(first), "Name it", second)
+        self.assertEqual((history.undo_label, history.redo_label), ("Name it", None))
+        back = undo(history)
+        self.assertIs(back.project, first)
+        self.assertEqual(back.redo_label, "Name it")
+        self.assertIs(redo(back).project, second)
+        self.assertIs(undo(back).project, first)
+
+    def test_a_new_change_drops_what_was_undone(self) -> None:
+        history = undo(record(begin(Project()), "one", Project(title="b")))
+        history = record(history, "two", Project(title="c"))
+        self.assertEqual([step.label for step in history.steps], ["", "two"])
+
+    def test_a_drag_is_one_step(self) -> None:
+        history = begin(Project())
+        for title in ("b", "c", "d"):
+            history = record(history, "Move", Project(title=title), join=title != "b")
+        self.assertEqual(len(history.steps), 2)
+        self.assertEqual(undo(history).project.title, "Untitled")
+
+    def test_history_does_not_grow_for_ever(self) -> None:
+        history = begin(Project())
+        for number in range(MOST_STEPS + 20):
+            history = record(history, f"{number}", Project(title=f"{number}"))
+        self.assertEqual(len(history.steps), MOST_STEPS)
+
+
+class Memo(unittest.TestCase):
+    def test_the_same_record_is_the_same_answer_and_an_equal_one_is_worked_out(self) -> None:
+        calls: list[str] = []
+
+        @memo(rows=4)
+        def name(item: Item, times: int) -> str:
+            calls.append(item.name)
+            return item.name * times
+
+        item = box(name="a")
+        self.assertEqual(name(item, 2), "aa")
+        self.assertEqual(name(item, 2), "aa")
+        self.assertEqual(calls, ["a"])
+        name(replace(item, name="b"), 2)
+        name(item, 3)
+        self.assertEqual(calls, ["a", "b", "a"])
+        forget_all()
+        name(item, 2)
+        self.assertEqual(len(calls), 4)
+
+    def test_old_rows_go_first(self) -> None:
+        seen: list[int] = []
+
+        @memo(rows=2)
+        def double(value: int) -> int:
+            seen.append(value)
+            return 2 * value
+
+        for value in (1, 2, 1, 3, 1, 2):
+            double(value)
+        self.assertEqual(seen, [1, 2, 3, 2])
+
+
+class Errors(unittest.TestCase):
+    def test_a_complaint_is_one_line_with_place_and_remedy(self) -> None:
+        error = UnusableInput("too\nlong", where="column x", remedy="cut it").at("kit.csv, row 3")
+        self.assertEqual(str(error), "kit.csv, row 3, column x: too long; cut it")
+
+    def test_a_deadline_stops_by_the_clock_it_is_given(self) -> None:
+        now = [0.0]
+        token = Deadline(5, clock=lambda: now[0])
+        token.step(0.1)
+        now[0] = 5.0
+        with self.assertRaises(Cancelled):
+            token.step(0.2)

@@ -1,0 +1,59 @@
+"""Small projects and shapes that many tests want."""
+
+from __future__ import annotations
+
+from cozy_burrow.core.kit.shapes import box_item, round_item
+from cozy_burrow.core.kit.stations import parse_stations, station_item
+from cozy_burrow.core.model.edits import add_items, change_insert, placement_id
+from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Project, Rules, Sheet
+
+DRIVER = "0:32 95:32 95:6 210:6"
+L_STOP = "0:60x18 14:60x18 14:24x2 160:24x2"
+
+
+def stations(text: str, name: str = "driver") -> Item:
+    """Return an item from stations."""
+    return station_item("item-1", name, parse_stations(text))
+
+
+def box(length: float = 60, width: float = 20, thickness: float = 12, name: str = "box") -> Item:
+    """Return a plain box."""
+    return box_item("item-1", name, length_mm=length, width_mm=width, thickness_mm=thickness)
+
+
+def rod(length: float = 100, diameter: float = 30, name: str = "rod") -> Item:
+    """Return a lying cylinder."""
+    return round_item("item-1", name, length_mm=length, diameter_mm=diameter)
+
+
+def drawer(
+    *, width: float = 300, depth: float = 200, height: float = 75, sheets: tuple[Sheet, ...] | None = None
+) -> Insert:
+    """Return a drawer with 50/10 foam."""
+    return Insert(
+        id="insert-1",
+        name="Drawer",
+        container=Container(width_mm=width, depth_mm=depth, height_mm=height),
+        sheets=sheets or (Sheet(thickness_mm=50.0, pitch_mm=10.0),),
+    )
+
+
+def project(*items: Item, rules: Rules | None = None, insert: Insert | None = None) -> Project:
+    """Return a project with items in its kit and nothing laid in."""
+    return add_items(Project(inserts=(insert or drawer(),), rules=rules or Rules(allowance_mm=0.0)), items)
+
+
+def laid(plan: Project, *places: tuple[float, ...]) -> Project:
+    """Return the project with the first copy of each item laid at (x, y) or (x, y, angle)."""
+    placements = tuple(
+        Placement(
+            id=placement_id(item.id, 1),
+            item_id=item.id,
+            copy=1,
+            x_mm=place[0],
+            y_mm=place[1],
+            angle_deg=place[2] if len(place) > 2 else 0.0,
+        )
+        for item, place in zip(plan.items, places)
+    )
+    return change_insert(plan, plan.inserts[0].id, placements=placements)
