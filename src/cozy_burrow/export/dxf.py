@@ -6,16 +6,15 @@ import io
 
 from cozy_burrow.export.drawing import SheetDrawing
 
-_FIXED_DATE = 2451544.5  # Julian day of 1 January 2000: two exports of one plan are the same bytes
-
 
 def sheet_dxf(drawing: SheetDrawing) -> bytes:
     """Return the sheet as the bytes of a DXF file."""
     import ezdxf
     from ezdxf.enums import TextEntityAlignment
 
+    # Without this the writer puts time and chance into the header: two exports of one plan would differ.
+    ezdxf.options.write_fixed_meta_data_for_testing = True
     document = ezdxf.new("R2010", units=4)  # 4: millimetres
-    document.header["$TDCREATE"] = document.header["$TDUPDATE"] = _FIXED_DATE
     document.header["$MEASUREMENT"] = 1
     if "Defpoints" in document.layers:
         document.layers.remove("Defpoints")

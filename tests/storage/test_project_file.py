@@ -1,0 +1,204 @@
+"""Saving and opening: whole or not at all, whatever the bytes, whenever the program is killed."""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import random
+import signal
+import tempfile
+import time
+import unittest
+import zipfile
+from pathlib import Path
+
+import jsonschema
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.model.edits import move_placements
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.demo.build import demo_project
+from cozy_burrow.storage.project_file import MEMBER, from_bytes, load, save, schema, to_bytes
+from cozy_burrow.storage.recovery import RecoveryStore
+
+DATA = Path(__file__).parent.parent / "data"
+
+
+def packed(document: object, *, raw: bytes | None = None) -> bytes:
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        archive.writestr(MEMBER, raw if raw is not None else json.dumps(document))
+    return stream.getvalue()
+
+
+def opened(data: bytes) -> dict[str, object]:
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        found: dict[str, object] = json.loads(archive.read(MEMBER))
+    return found
+
+
+class RoundTrip(unittest.TestCase):
+    def test_what_is_saved_is_opened_again(self) -> None:
+        project = demo_project()
+        self.assertEqual(from_bytes(to_bytes(project), where="a"), project)
+        self.assertEqual(to_bytes(project), to_bytes(demo_project()))
+
+    def test_the_file_follows_its_documented_schema(self) -> None:
+        document = opened(to_bytes(demo_project()))
+        jsonschema.validate(document, schema())
+        written = json.loads((Path(__file__).parents[2] / "docs" / "project.schema.json").read_text())
+        self.assertEqual(written, json.loads(json.dumps(schema())), "docs/project.schema.json is old: make schema")
+
+    def test_a_project_of_every_format_so_far_still_opens(self) -> None:
+        old = sorted(DATA.glob("format-*.burrow"))
+        self.assertTrue(old)
+        for path in old:
+            with self.subTest(path.name):
+                self.assertEqual(len(load(path).inserts[0].placements), 26)
+
+    @settings(derandomize=True, deadline=None, max_examples=40)
+    @given(st.text(max_size=30), st.floats(-500, 500), st.floats(0, 359))
+    def test_names_and_places_survive(self, title: str, x: float, angle: float) -> None:
+        project = replace(demo_project(), title=title)
+        project = move_placements(project, "insert-1", ["item-1#1"], dx_mm=x, dy_mm=angle)
+        self.assertEqual(from_bytes(to_bytes(project), where="a"), project)
+
+
+class Damage(unittest.TestCase):
+    def refuse(self, data: bytes, says: str = "") -> None:
+        with self.assertRaises(UnusableInput) as caught:
+            from_bytes(data, where="a.burrow")
+        self.assertIn("a.burrow", str(caught.exception))
+        self.assertIn(says, str(caught.exception))
+        self.assertNotIn("\n", str(caught.exception))
+
+    def test_every_kind_of_damage_is_said_in_one_sentence(self) -> None:
+        whole = to_bytes(demo_project())
+        self.refuse(whole[: len(whole) // 2], "unpacked")
+        self.refuse(b"", "unpacked")
+        self.refuse(packed({}), "no format")
+        self.refuse(packed({"format": 99, "project": {}}), "newer program")
+        self.refuse(packed({"format": 1}), "project")
+        self.refuse(packed(None, raw=b'{"format": 1, "project": {"title": '), "cut off")
+        self.refuse(packed(None, raw=b"[" * 100_000), "")
+        stream = io.BytesIO()
+        with zipfile.ZipFile(stream, "w") as archive:
+            archive.writestr("other.json", "{}")
+        self.refuse(stream.getvalue(), "no project.json")
+
+    def test_a_bomb_is_not_unfolded(self) -> None:
+        stream = io.BytesIO()
+        with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr(MEMBER, b" " * 70_000_000)
+        self.refuse(stream.getvalue(), "64 MB")
+
+    def test_wrong_figures_are_named(self) -> None:
+        for change, says in (
+            (lambda p: p["inserts"][0]["container"].update(width_mm=-5), "width"),
+            (lambda p: p["inserts"][0]["sheets"][0].update(pitch_mm=0), "layers"),
+            (lambda p: p["inserts"][0].update(sheets=[]), "sheet"),
+            (lambda p: p["items"][0].update(quantity=0), "quantity"),
+            (lambda p: p["items"][0]["outline"].update(outer=[[0, 0], [1, 1]]), "corners"),
+            (lambda p: p["items"][0]["outline"].update(outer=[[0, 0], [9, 9], [9, 0], [0, 9]]), "crosses"),
+            (lambda p: p["items"][0]["zones"][0].update(top_mm=-99), "thickness"),
+            (lambda p: p["inserts"][0]["placements"][0].update(item_id="ghost"), "not in the kit"),
+            (lambda p: p["inserts"][0]["placements"][0].update(x_mm=1e300), "no length"),
+            (lambda p: p["inserts"][0]["pulls"][0].update(points_mm=[]), "pull"),
+            (lambda p: p["items"][1].update(id=p["items"][0]["id"]), "same id"),
+            (lambda p: p["rules"].update(trench_mm=0), "width"),
+            (lambda p: p["items"][0].update(name=7), "str"),
+            (lambda p: p.update(inserts=[]), "no insert"),
+        ):
+            document = opened(to_bytes(demo_project()))
+            change(document["project"])
+            with self.subTest(says):
+                self.refuse(packed(document), says)
+
+    def test_no_bytes_break_the_reader_and_what_opens_can_be_worked_with(self) -> None:
+        chance = random.Random(11)
+        text = json.dumps(opened(to_bytes(demo_project())))
+        survived = 0
+        for _ in range(150):
+            data = bytearray(text.encode())
+            for _ in range(chance.randrange(1, 4)):
+                data[chance.randrange(len(data))] = chance.choice(b'0123456789-.,:{}[]"eEn \xff')
+            try:
+                project = from_bytes(packed(None, raw=bytes(data)), where="a")
+            except UnusableInput:
+                continue
+            findings_of(project)
+            survived += 1
+        self.assertGreater(survived, 5)
+
+
+class Killed(unittest.TestCase):
+    """kill -9 at random moments: what was saved last opens, and at most 30 seconds of edits are lost."""
+
+    def test_a_hundred_kills_while_saving(self) -> None:
+        project = demo_project()
+        chance = random.Random(3)
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "p.burrow"
+            save(replace(project, title="0"), path)
+            last = 0
+            for _ in range(100):
+                child = os.fork()
+                if child == 0:  # saves as fast as it can until it is killed
+                    number = last
+                    while True:
+                        number += 1
+                        save(replace(project, title=str(number)), path)
+                time.sleep(chance.uniform(0.001, 0.035))
+                os.kill(child, signal.SIGKILL)
+                os.waitpid(child, 0)
+                found = int(load(path).title)
+                self.assertGreaterEqual(found, last)
+                last = found
+            self.assertGreater(last, 20)
+
+    def test_a_hundred_kills_while_editing_leave_a_recovery_copy(self) -> None:
+        project = demo_project()
+        chance = random.Random(8)
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            for round_ in range(100):
+                child = os.fork()
+                if child == 0:
+                    store = RecoveryStore(folder)
+                    number = 0
+                    while True:
+                        number += 1
+                        store.keep(replace(project, title=f"{round_} {number}"), folder / "mine.burrow")
+                time.sleep(chance.uniform(0.002, 0.03))
+                os.kill(child, signal.SIGKILL)
+                os.waitpid(child, 0)
+            store = RecoveryStore(folder)
+            copies = store.left_behind()
+            self.assertGreater(len(copies), 50)
+            for copy in copies:
+                found, original = store.bring_back(copy)
+                self.assertRegex(found.title, r"^\d+ \d+$")
+                self.assertIn(original, {None, folder / "mine.burrow"})
+                store.discard(copy)
+            self.assertEqual(store.left_behind(), [])
+            store.close()
+
+
+class Recovery(unittest.TestCase):
+    def test_the_copy_of_a_living_program_is_not_offered(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            first, second = RecoveryStore(Path(name)), RecoveryStore(Path(name))
+            first.keep(Project(title="mine"), None)
+            self.assertEqual(second.left_behind(), [])
+            first.close()
+            second.close()
+            self.assertEqual(list((Path(name) / "recovery").iterdir()), [])
+
+    def test_saving_where_nobody_may_write_says_so(self) -> None:
+        with self.assertRaises(UnusableInput):
+            save(Project(), Path("/proc/none/a.burrow"))
