@@ -19,7 +19,8 @@ class NextOnEnter(QLineEdit):
         """Enter finishes this field and goes to the next."""
         super().keyPressEvent(event)
         if event.key() in {Qt.Key.Key_Return, Qt.Key.Key_Enter}:
-            self.focusNextChild()
+            if self.hasFocus():  # whoever heard the Enter may have sent the focus elsewhere
+                self.focusNextChild()
             event.accept()
 
 
@@ -35,7 +36,7 @@ class LengthField(NextOnEnter):
         self._least_mm, self._optional = least_mm, optional
         self.trouble = ""
         self.setAccessibleName(name)
-        self.setMinimumWidth(70)
+        self.setMinimumWidth(56)
         self.editingFinished.connect(self._finish)
         self.textEdited.connect(lambda _: self._mark(""))
 

@@ -46,6 +46,7 @@ from cozy_burrow.app.sink.sink_panel import SinkPanel
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.stages import Stage, stage_of
@@ -124,6 +125,7 @@ class Window(QMainWindow):
         self.tray.stop.connect(self.stop_arranging)
         self.tray.command.connect(self._command)
         self.cut.layer_shown.connect(self._peel)
+        self.cut.cuts_shown.connect(self._show_cuts)
         self.cut.export_wanted.connect(self.ask_export)
 
     def _bar(self) -> QWidget:
@@ -241,6 +243,10 @@ class Window(QMainWindow):
         if self.stage == "cut":
             self.plan.show_layer(layer)
 
+    def _show_cuts(self, cuts: tuple[Cut, ...]) -> None:
+        self.plan.cuts = cuts
+        self.plan.viewport().update()
+
     # Stages
 
     def _go(self, name: str) -> None:
@@ -269,7 +275,7 @@ class Window(QMainWindow):
             self.plan.set_mode(stage)
             self.plan.fit()
         if stage == "cut":
-            self.cut._peel()
+            self.cut.peel()
 
     def next_finding(self) -> None:
         """Choose the next finding and go where it is mended."""

@@ -22,7 +22,7 @@ from cozy_burrow.export.paper import CAUTIONS
 from cozy_burrow.jobs.export import cut_name
 
 _Index = QModelIndex | QPersistentModelIndex
-_HEADS = ("No.", "What", "Sheet", "Layers out", "Blade", "Length")
+_HEADS = ("No.", "What", "Layers out", "Blade", "Length")
 
 
 class CutTable(QAbstractTableModel):
@@ -58,7 +58,7 @@ class CutTable(QAbstractTableModel):
         if not index.isValid() or index.row() >= len(self.cuts):
             return None
         cut = self.cuts[index.row()]
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in {0, 2, 4, 5}:
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in {0, 3, 4}:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         if role != Qt.ItemDataRole.DisplayRole:
             return None
@@ -67,7 +67,6 @@ class CutTable(QAbstractTableModel):
         return (
             str(cut.number),
             cut_name(self._workspace.project, cut),
-            str(cut.sheet),
             span + (" · right through" if cut.through else ""),
             length(cut.blade_mm),
             length(cut.length_mm, digits=0),
@@ -78,6 +77,7 @@ class CutPanel(QWidget):
     """Choose sheet and layer; export."""
 
     layer_shown = Signal(object)
+    cuts_shown = Signal(object)
     export_wanted = Signal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -97,7 +97,7 @@ class CutPanel(QWidget):
         self.layer = QSlider(Qt.Orientation.Horizontal)
         self.layer.setAccessibleName("Peeled down to layer")
         self.layer.setPageStep(1)
-        self.layer.valueChanged.connect(self._peel)
+        self.layer.valueChanged.connect(self.peel)
         layout.addWidget(self.layer)
         self._peeled = soft("")
         layout.addWidget(self._peeled)
@@ -160,11 +160,13 @@ class CutPanel(QWidget):
             f"one pass each. Blade out to (cuts): {blades}."
         )
         self.table.show_cuts(plan.cuts)
+        self.cuts_shown.emit(plan.cuts)
         self.layer.setRange(0, plan.layers)
         self.layer.setValue(plan.layers)
-        self._peel()
+        self.peel()
 
-    def _peel(self) -> None:
+    def peel(self) -> None:
+        """Tell the plan down to which layer it is peeled."""
         plan = self.plans()[max(0, self.sheet.currentIndex())]
         first = next(layer for layer in self._workspace.ground.layers if layer.sheet == plan.sheet)
         count = self.layer.value()

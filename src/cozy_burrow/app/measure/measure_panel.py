@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from msgspec.structs import replace
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel, soft
@@ -31,6 +32,7 @@ class MeasurePanel(QWidget):
         outer.setContentsMargins(4, 4, 4, 4)
         area = QScrollArea()
         area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         inner = QWidget()
         area.setWidget(inner)
         outer.addWidget(area)
@@ -101,9 +103,8 @@ class MeasurePanel(QWidget):
         self._floor = QSpinBox()
         self._floor.setAccessibleName("Floor in layers")
         self._floor.setRange(0, 99)
-        self._floor.setSuffix(" layers")
         self._floor.valueChanged.connect(lambda count: self._set_rule("floor", floor_layers=count))
-        form.addRow("Floor", self._floor)
+        form.addRow("Floor, layers", self._floor)
         self.allowance = LengthField("Allowance", least_mm=-10, optional=True)
         self.allowance.setPlaceholderText("by the thing")
         self.allowance.entered.connect(lambda mm: self._set_rule("allowance", allowance_mm=mm))
@@ -162,7 +163,7 @@ class MeasurePanel(QWidget):
         grid = self._sheet_grid
         clear_grid(grid)
         self._sheet_rows = []
-        for column, text in enumerate(("", "Thickness", "Layer", "Other colour")):
+        for column, text in enumerate(("", "Thickness", "Layer", "Base")):
             grid.addWidget(QLabel(text), 0, column)
         for index in range(count):
             thickness = LengthField(f"Thickness of sheet {index + 1}", least_mm=0.5)

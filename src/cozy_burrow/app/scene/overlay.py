@@ -39,6 +39,10 @@ class Overlay:
         self._painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
         return card
 
+    def number(self, text: str, at: Point, *, chosen: bool) -> None:
+        """Paint the number of a cut where it is read on the template."""
+        self.figure(text, self._to_view(at), self._theme.colour("accent" if chosen else "tool_line"), filled=chosen)
+
     def _free_card(self, card: QRectF) -> QRectF:
         """Return the card moved up or down until it hides no other figure."""
         step = card.height() + 2

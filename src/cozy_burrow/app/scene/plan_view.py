@@ -14,6 +14,7 @@ from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.app.scene.tool_item import ToolItem
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.gaps import gaps_round
 from cozy_burrow.core.ground.section import section_line
@@ -45,6 +46,7 @@ class PlanView(QGraphicsView):
         self._pan_from: QPoint | None = None
         self.mode: Mode = "lay-out"
         self.current_finding: Finding | None = None
+        self.cuts: tuple[Cut, ...] = ()
         self.handling = Handling(workspace)
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
@@ -132,7 +134,7 @@ class PlanView(QGraphicsView):
 
     def fit(self) -> None:
         """Show the whole insert."""
-        margin = 26.0 if self.mode == "measure" else 4.0
+        margin = 40.0 if self.mode == "measure" else 4.0
         rect = self._ground_item.boundingRect().adjusted(12 - margin, 12 - margin, margin - 12, margin - 12)
         self.fitInView(rect, Qt.AspectRatioMode.KeepAspectRatio)
         self._fitted = True
@@ -231,7 +233,8 @@ class PlanView(QGraphicsView):
         if self.mode == "measure":
             self._paint_measures(overlay)
         else:
-            overlay.section_line(*section_line(ground))
+            if self.mode != "cut":
+                overlay.section_line(*section_line(ground))
             overlay.selection(ground, workspace.selection)
             for finding in workspace.findings:
                 if finding.severity != "note" or finding == self.current_finding:
@@ -241,6 +244,11 @@ class PlanView(QGraphicsView):
                     sign = "<" if gap.short_mm > RULE_SLACK_MM else "≥"
                     figure = format_length(gap.gap_mm, workspace.unit, suffix=False)
                     overlay.gap(gap, f"{figure} {sign} {workspace.length(gap.wanted_mm)}")
+            if self.mode == "cut":
+                for cut in self.cuts:
+                    overlay.number(
+                        str(cut.number), cut.label_mm, chosen=bool(set(cut.owners) & set(workspace.selection))
+                    )
             band = self.handling.band
             if band is not None:
                 painter.setPen(QPen(self._theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
@@ -254,6 +262,6 @@ class PlanView(QGraphicsView):
         width, depth = insert.container.width_mm, insert.container.depth_mm
         length = self._workspace.length
         overlay.measure((0.0, -18.0), (width, -18.0), f"inside {length(width)}")
-        overlay.measure((-18.0, 0.0), (-18.0, depth), f"inside {length(depth)}")
+        overlay.measure((-34.0, 0.0), (-34.0, depth), f"inside {length(depth)}")
         overlay.measure((left, bottom + 18.0), (right, bottom + 18.0), f"blank {length(right - left)}")
-        overlay.measure((right + 18.0, top), (right + 18.0, bottom), f"blank {length(bottom - top)}")
+        overlay.measure((right + 34.0, top), (right + 34.0, bottom), f"blank {length(bottom - top)}")

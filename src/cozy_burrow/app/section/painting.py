@@ -46,13 +46,17 @@ class Frame:
         return QRectF(self.point(s0, z0), self.point(s1, z1))
 
     def floor_handle(self, body: Body, cut: SectionCut) -> QRectF:
-        """Return where the grip on the floor under a body is: on the floor that the section shows there."""
-        middle = (body.span[0] + body.span[1]) / 2
-        open_here = [
-            bite.layer for bite in cut.bites if bite.owner == body.placement and bite.span[0] <= middle <= bite.span[1]
+        """Return where the grip on the floor under a body is: at the deepest place that the section shows of it."""
+        low, high = body.span
+        mine = [
+            bite for bite in cut.bites if bite.owner == body.placement and bite.span[0] < high and bite.span[1] > low
         ]
-        z = cut.layers[max(open_here, default=body.floor_layers) - 1].bottom_mm
-        at = self.point((body.span[0] + body.span[1]) / 2, z)
+        deepest = max((bite.layer for bite in mine), default=body.floor_layers)
+        spans = [(max(low, bite.span[0]), min(high, bite.span[1])) for bite in mine if bite.layer == deepest] or [
+            body.span
+        ]
+        widest = max(spans, key=lambda span: span[1] - span[0])
+        at = self.point((widest[0] + widest[1]) / 2, cut.layers[deepest - 1].bottom_mm)
         return QRectF(at.x() - 15, at.y() - 4, 30, 8)
 
 

@@ -65,7 +65,12 @@ QMenu::item:disabled { color: $ink_soft; }
 QMenu::separator { height: 1px; background: $line; margin: ${p4}px; }
 QToolTip { background: $paper; color: $ink; border: 1px solid $line_strong; padding: ${p4}px; }
 QSplitter::handle { background: $surface; }
-QScrollArea { border: none; background: transparent; }
+QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }
+QSlider::groove:horizontal { height: ${p6}px; background: $line; border-radius: 3px; }
+QSlider::sub-page:horizontal { background: $accent; border-radius: 3px; }
+QSlider::handle:horizontal { background: $paper; border: 2px solid $accent; width: ${h22}px; margin: -${p10}px 0;
+    border-radius: ${r6}px; }
+QSlider:focus { border: 2px solid $accent; border-radius: ${r4}px; }
 QScrollBar:vertical { background: transparent; width: ${p10}px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: ${p10}px; margin: 0; }
 QScrollBar::handle { background: $line_strong; border-radius: ${r4}px; min-height: 24px; min-width: 24px; }

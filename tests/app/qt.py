@@ -1,0 +1,120 @@
+"""One application for all tests of the interface; how to wait; every Qt warning is a failure."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import (
+    QEventLoop,
+    QMessageLogContext,
+    QPoint,
+    QPointF,
+    Qt,
+    QThreadPool,
+    QTimer,
+    QtMsgType,
+    qInstallMessageHandler,
+)
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.model.records import Project
+
+# What this Qt says of a screen that is not there; nothing of the program's.
+_EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()")
+_messages: list[str] = []
+
+
+def _hear(kind: QtMsgType, context: QMessageLogContext, text: str) -> None:
+    if kind != QtMsgType.QtDebugMsg and not any(word in text for word in _EXPECTED):
+        _messages.append(text)
+
+
+def application() -> QApplication:
+    """Return the one application, dressed."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(["test"])
+        app.setStyle("Fusion")
+        load_fonts()
+        qInstallMessageHandler(_hear)
+    return app
+
+
+def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 20_000) -> bool:
+    """Run the event loop until a condition holds; False where it did not in time."""
+    loop = QEventLoop()
+    ask, stop = QTimer(), QTimer()
+    ask.timeout.connect(lambda: loop.quit() if condition() else None)
+    stop.setSingleShot(True)
+    stop.timeout.connect(loop.quit)
+    ask.start(5)
+    stop.start(timeout_ms)
+    if not condition():
+        loop.exec()
+    return condition()
+
+
+class QtCase(unittest.TestCase):
+    """Gives settings of their own, closes windows, fails on a warning of Qt."""
+
+    def setUp(self) -> None:
+        self.app = application()
+        _messages.clear()
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def tearDown(self) -> None:
+        QThreadPool.globalInstance().waitForDone(20_000)
+        for widget in self.app.topLevelWidgets():
+            if isinstance(widget, Window):
+                widget.workspace.saved = widget.workspace.project
+            widget.close()
+            widget.deleteLater()
+        self.app.processEvents()
+        self.assertEqual(_messages, [])
+
+    def window(self, project: Project, *, theme: ThemeName = "light", scale: float = 1.0, stage: Any = None) -> Window:
+        """Return a shown window."""
+        apply_theme(self.app, load_theme(theme), scale=scale)
+        window = Window(project, Settings(self.folder), theme=theme, scale=scale)
+        window.resize(1280, 800)
+        window.show()
+        if stage is not None:
+            window.show_stage(stage)
+        self.app.processEvents()
+        return window
+
+
+def key(widget: QWidget, code: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+    """Press a key on a widget."""
+    QTest.keyClick(widget, code, modifier)
+    QApplication.processEvents()
+
+
+def drag(widget: QWidget, start: QPointF, end: QPointF, *, steps: int = 8) -> None:
+    """Press, carry and let go on a widget, with the left button."""
+    QTest.mouseMove(widget, start.toPoint())
+    QTest.mousePress(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
+    for step in range(1, steps + 1):
+        at = start + (end - start) * (step / steps)
+        QTest.mouseMove(widget, QPoint(round(at.x()), round(at.y())))
+        QApplication.processEvents()
+    QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end.toPoint())
+    QApplication.processEvents()
+
+
+def plan_pixel(window: Window, x_mm: float, y_mm: float) -> QPointF:
+    """Return where a place of the plan is on its viewport."""
+    return QPointF(window.plan.viewportTransform().map(QPointF(x_mm, y_mm)))

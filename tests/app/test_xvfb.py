@@ -1,0 +1,67 @@
+"""A real window under Xvfb: the whole job, and the demo as `make demo` opens it."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import time
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def real_display() -> dict[str, str]:
+    """Return an environment in which Qt opens a real window."""
+    return {name: value for name, value in os.environ.items() if name != "QT_QPA_PLATFORM"}
+
+
+@unittest.skipUnless(shutil.which("xvfb-run"), "Xvfb is not installed")
+class RealWindow(unittest.TestCase):
+    def test_the_whole_job_by_keys_and_mouse(self) -> None:
+        words = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", sys.executable, "-m", "tests.app.under_xvfb"]
+        done = subprocess.run(
+            words, cwd=ROOT, env=real_display(), capture_output=True, text=True, timeout=180, check=False
+        )
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        self.assertIn("the whole job is done", done.stdout)
+
+    def test_the_demo_opens_and_stays_open(self) -> None:
+        words = [sys.executable, "tools/run_demo.py"]
+        env = real_display()
+        env.pop("DISPLAY", None)
+        child = subprocess.Popen(
+            words,
+            cwd=ROOT,
+            env=env,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            start_new_session=True,
+            text=True,
+        )
+        time.sleep(5)
+        running = child.poll() is None
+        os.killpg(child.pid, signal.SIGKILL)
+        said, _ = child.communicate(timeout=20)
+        self.assertTrue(running, said)
+        self.assertIn("no display", said)
+
+
+class Pictures(unittest.TestCase):
+    def test_a_picture_is_painted_without_a_display(self) -> None:
+        import tempfile
+
+        with tempfile.TemporaryDirectory() as name:
+            out = Path(name) / "a.png"
+            env = {key: value for key, value in os.environ.items() if key not in {"DISPLAY", "QT_QPA_PLATFORM"}}
+            words = [sys.executable, "-m", "cozy_burrow", "--demo", "--shot", str(out), "--stage", "sink"]
+            done = subprocess.run(
+                [*words, "--size", "1000x700", "--theme", "lamp"], env=env, capture_output=True, text=True, check=False
+            )
+            self.assertEqual(done.returncode, 0, done.stderr)
+            from PIL import Image
+
+            self.assertEqual(Image.open(out).size, (1000, 700))

@@ -1,0 +1,133 @@
+"""The whole job in a real window, driven by keys and mouse; started by test_xvfb in a process under Xvfb."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+from unittest.mock import patch
+
+os.environ["QT_QPA_PLATFORM"] = "xcb"
+
+from PySide6.QtCore import QMimeData, QPointF, Qt
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+
+from cozy_burrow.app.lay_out.tray import MIME
+from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.demo.build import demo_project
+from tests.app.qt import application, drag, key, plan_pixel, wait_until
+
+
+def whole_job(folder: Path) -> None:
+    """Open the demo, gather, drop, drag until a finding, mend, cut the section, deepen, undo all, export."""
+    app = application()
+    assert app.platformName() == "xcb", app.platformName()
+    apply_theme(app, load_theme("light"))
+    demo = demo_project()
+    window = Window(demo, Settings(folder), theme="light", scale=1.0)
+    window.resize(1280, 800)
+    window.show()
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    workspace = window.workspace
+
+    # A thing by stations, as a calliper types them.
+    QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
+    assert window.stage == "gather"
+    window.add.name.setFocus()
+    QTest.keyClicks(window.add.name, "Small awl")
+    for at, width in (("0", "14"), ("20", "14"), ("20", "4"), ("40", "4")):
+        window.add.at.setFocus()
+        for field, text in ((window.add.at, at), (window.add.width_field, width), (window.add.thickness, "")):
+            assert field.hasFocus(), field.accessibleName()
+            QTest.keyClicks(field, text)
+            key(field, Qt.Key.Key_Return)
+    QTest.mouseClick(window.add.add_calliper, Qt.MouseButton.LeftButton)
+    awl = workspace.project.items[-1]
+    assert (awl.name, len(awl.zones)) == ("Small awl", 2)
+
+    # Dropped onto the plan from the tray.
+    QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    assert window.stage == "lay-out"
+    app.processEvents()
+    spot = window.plan.viewport().mapTo(window, plan_pixel(window, 468.0, 100.0).toPoint())
+    data = QMimeData()
+    data.setData(MIME, f"{awl.id}#1".encode())
+    dropped = QDropEvent(
+        QPointF(spot), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    entered = QDragEnterEvent(
+        spot, Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    for event in (entered, dropped):
+        app.sendEvent(window, event)
+    placed = next(one for one in workspace.insert.placements if one.item_id == awl.id)
+    assert workspace.selection == (placed.id,)
+
+    # Carried to the left until a wall is too thin.
+    view = window.plan.viewport()
+    thin: list[Finding] = []
+    for _ in range(30):
+        where = next(one for one in workspace.insert.placements if one.id == placed.id)
+        start = plan_pixel(window, where.x_mm - 10, where.y_mm)
+        drag(view, start, start + QPointF(-6, 0), steps=3)
+        thin = [one for one in workspace.findings if one.code in {"THIN_WALL", "POCKETS_MEET"}]
+        if any(placed.id in one.placements for one in thin):
+            break
+    assert any(placed.id in one.placements for one in thin)
+
+    # Mended from the care list.
+    row = next(n for n, one in enumerate(workspace.findings) if placed.id in one.placements and one.mends)
+    window.care.choose(row)
+    app.processEvents()
+    finding = window.care.current()
+    assert finding is not None
+    mend = next(n for n, one in enumerate(finding.mends) if one.target == placed.id)
+    button = window.care._buttons.itemAt(mend).widget()  # type: ignore[union-attr]
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    left = [one for one in workspace.findings if one.severity == "stop"]
+    assert not left, left
+
+    # One end of the section line is carried to the front.
+    assert workspace.insert.section_line is not None
+    start = plan_pixel(window, *workspace.insert.section_line[0])
+    drag(view, start, start + QPointF(0, 4))
+    assert workspace.history.undo_label == "Move the section", workspace.history.undo_label
+
+    # A zone one layer deeper, in the section.
+    QTest.keyClick(window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+    app.processEvents()
+    before = workspace.ground.pockets["item-1#1"].seating.zone_layers
+    rect = window.section.handle_rect("item-1#1", 0)
+    drag(window.section, rect.center(), rect.center() + QPointF(0, 10 * window.section.frame().px_per_mm))
+    after = workspace.ground.pockets["item-1#1"].seating.zone_layers
+    assert after[0] == before[0] + 1, (before, after)
+
+    # Everything undone, step by step, by key.
+    for _ in range(200):
+        if workspace.history.undo_label is None:
+            break
+        QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert workspace.project == demo
+
+    # Written for the bench.
+    out = folder / "papers"
+    out.mkdir()
+    with patch.object(QFileDialog, "getExistingDirectory", return_value=str(out)):
+        QTest.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    assert wait_until(lambda: (out / "cuts.csv").exists())
+    assert (out / "templates.pdf").stat().st_size > 10_000
+    window.close()
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as name:
+        whole_job(Path(name))
+    print("the whole job is done")
+    sys.exit(0)
