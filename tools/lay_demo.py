@@ -15,7 +15,8 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import add_pulls, change_insert, placement_id
 from cozy_burrow.core.model.records import Placement, Project
 from cozy_burrow.core.pulls.suggest import needs_pull, trench_for
-from cozy_burrow.demo.build import demo_project
+from cozy_burrow.demo.build import build_demo
+from cozy_burrow.storage.project_file import save
 
 # name, copy, x, y, angle: as a fitter would put things down, daily ones along the front.
 ROUGH = [
@@ -55,7 +56,7 @@ TRENCHES = [
 
 def laid() -> Project:
     """Return the demo project laid by hand and mended."""
-    project = demo_project()
+    project = build_demo()
     by_name = {item.name: item.id for item in project.items}
     insert = project.inserts[0]
     placements = tuple(
@@ -112,6 +113,7 @@ def main() -> None:
     head = path.read_text(encoding="utf-8").split("\n[[placements]]")[0].split("\n[[pulls]]")[0].rstrip("\n")
     project = laid()
     path.write_text(head + "\n" + as_toml(project), encoding="utf-8")
+    save(build_demo(), asset("demo", "van-drawer.burrow"))
     for finding in findings_of(project):
         print(finding.severity, finding.code, finding.placements, finding.value, finding.limit)
 

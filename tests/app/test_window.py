@@ -20,7 +20,7 @@ from cozy_burrow.app.theme.theme import load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.stages import STAGES
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.demo.build import demo_project
+from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import load
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
 

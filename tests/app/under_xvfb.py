@@ -20,7 +20,7 @@ from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.demo.build import demo_project
+from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import application, drag, key, plan_pixel, wait_until
 
 

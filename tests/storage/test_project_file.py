@@ -22,7 +22,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.edits import move_placements
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.demo.build import demo_project
+from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import MEMBER, from_bytes, load, save, schema, to_bytes
 from cozy_burrow.storage.recovery import RecoveryStore
 

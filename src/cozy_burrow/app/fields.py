@@ -79,6 +79,8 @@ class LengthField(NextOnEnter):
             self.entered.emit(length)
 
     def _mark(self, trouble: str) -> None:
+        if trouble == self.trouble:
+            return
         self.trouble = trouble
         self.setToolTip(trouble)
         self.setProperty("refused", "true" if trouble else "false")

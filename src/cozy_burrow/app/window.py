@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import time
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
@@ -30,19 +32,11 @@ from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.autosave import Autosave
 from cozy_burrow.app.banner import RecoveryBanner
 from cozy_burrow.app.care.care_list import CareList
-from cozy_burrow.app.cut.cut_panel import CutPanel
-from cozy_burrow.app.gather.add_panel import AddPanel
-from cozy_burrow.app.gather.gallery import Gallery
-from cozy_burrow.app.gather.item_bench import ItemBench
-from cozy_burrow.app.grip.grip_panel import GripPanel
-from cozy_burrow.app.help_page import HelpPage
 from cozy_burrow.app.lay_out.tray import MIME, TrayPanel
-from cozy_burrow.app.measure.measure_panel import MeasurePanel
 from cozy_burrow.app.path.stage_path import StagePath
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
-from cozy_burrow.app.sink.sink_panel import SinkPanel
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
 from cozy_burrow.app.workspace import Workspace
@@ -55,18 +49,29 @@ from cozy_burrow.core.ground.fitting import laid_in
 from cozy_burrow.core.model.edits import item_of, lay_in, remove_items
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.progress import Deadline
-from cozy_burrow.demo.build import demo_project
-from cozy_burrow.jobs.export import KINDS, write_export
+from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import load, save
 from cozy_burrow.storage.recovery import RecoveryStore
 
+if TYPE_CHECKING:  # made when first shown, and imported only then: a fifth of the time that a start takes
+    from cozy_burrow.app.cut.cut_panel import CutPanel
+    from cozy_burrow.app.gather.add_panel import AddPanel
+    from cozy_burrow.app.gather.gallery import Gallery
+    from cozy_burrow.app.gather.item_bench import ItemBench
+    from cozy_burrow.app.grip.grip_panel import GripPanel
+    from cozy_burrow.app.measure.measure_panel import MeasurePanel
+    from cozy_burrow.app.sink.sink_panel import SinkPanel
+
 ARRANGE_SECONDS = 20.0
+Panel = TypeVar("Panel", bound=QWidget)
 
 
 class Window(QMainWindow):
     """One window, one document."""
 
-    def __init__(self, project: Project, settings: Settings, *, theme: ThemeName, scale: float) -> None:
+    def __init__(
+        self, project: Project, settings: Settings, *, theme: ThemeName, scale: float, stage: Stage | None = None
+    ) -> None:
         super().__init__()
         self.settings = settings
         self.theme_name: ThemeName = theme
@@ -85,7 +90,7 @@ class Window(QMainWindow):
         self.workspace.selection_changed.connect(self._follow_selection)
         self.workspace.said.connect(self.say)
         self.workspace.refused.connect(self.say)
-        self.show_stage("gather" if not project.items else "lay-out")
+        self.show_stage(stage or ("gather" if not project.items else "lay-out"))
         self._follow()
 
     # Building
@@ -95,15 +100,7 @@ class Window(QMainWindow):
         self.path = StagePath(workspace, theme, scale)
         self.plan: PlanView = PlanView(workspace, theme, scale)
         self.section = SectionView(workspace, theme, scale)
-        self.gallery = Gallery(workspace, theme, scale)
-        self.bench = ItemBench(workspace, theme, scale)
         self.care: CareList = CareList(workspace, theme, scale)
-        self.add = AddPanel(workspace)
-        self.measure = MeasurePanel(workspace)
-        self.tray = TrayPanel(workspace)
-        self.sink = SinkPanel(workspace)
-        self.grip = GripPanel(workspace)
-        self.cut = CutPanel(workspace)
         self.banner = RecoveryBanner(self._recovered)
         central = QWidget()
         central.setObjectName("ground")
@@ -120,13 +117,80 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.path.chosen.connect(self._go)
         self.care.chosen.connect(self._point_to)
-        self.tray.lay_in.connect(self.lay_in_by_key)
-        self.tray.arrange.connect(self.arrange)
-        self.tray.stop.connect(self.stop_arranging)
-        self.tray.command.connect(self._command)
-        self.cut.layer_shown.connect(self._peel)
-        self.cut.cuts_shown.connect(self._show_cuts)
-        self.cut.export_wanted.connect(self.ask_export)
+
+    # Panels are made when their stage is first shown: the window is there sooner.
+
+    @cached_property
+    def add(self) -> AddPanel:
+        """The ways in, left at Gather."""
+        from cozy_burrow.app.gather.add_panel import AddPanel
+
+        return self._on_the_left(AddPanel(self.workspace))
+
+    @cached_property
+    def gallery(self) -> Gallery:
+        """The kit, in the middle at Gather."""
+        from cozy_burrow.app.gather.gallery import Gallery
+
+        gallery = Gallery(self.workspace, self._theme, self.type_scale)
+        self.above.addWidget(gallery)
+        return gallery
+
+    @cached_property
+    def bench(self) -> ItemBench:
+        """One thing large, below at Gather."""
+        from cozy_burrow.app.gather.item_bench import ItemBench
+
+        bench = ItemBench(self.workspace, self._theme, self.type_scale)
+        self.below.addWidget(bench)
+        return bench
+
+    @cached_property
+    def measure(self) -> MeasurePanel:
+        """Container, sheets and rules, left at Measure."""
+        from cozy_burrow.app.measure.measure_panel import MeasurePanel
+
+        return self._on_the_left(MeasurePanel(self.workspace))
+
+    @cached_property
+    def tray(self) -> TrayPanel:
+        """Tray and moves, left at Lay out."""
+        tray = self._on_the_left(TrayPanel(self.workspace))
+        tray.lay_in.connect(self.lay_in_by_key)
+        tray.arrange.connect(self.arrange)
+        tray.stop.connect(self.stop_arranging)
+        tray.command.connect(self._command)
+        return tray
+
+    @cached_property
+    def sink(self) -> SinkPanel:
+        """Seats and layers, left at Sink."""
+        from cozy_burrow.app.sink.sink_panel import SinkPanel
+
+        return self._on_the_left(SinkPanel(self.workspace))
+
+    @cached_property
+    def grip(self) -> GripPanel:
+        """Finger pulls, left at Grip."""
+        from cozy_burrow.app.grip.grip_panel import GripPanel
+
+        return self._on_the_left(GripPanel(self.workspace))
+
+    @cached_property
+    def cut(self) -> CutPanel:
+        """Sheet and layer, left at Cut; its table of cuts goes below."""
+        from cozy_burrow.app.cut.cut_panel import CutPanel
+
+        cut = self._on_the_left(CutPanel(self.workspace))
+        self.below.addWidget(cut.view)
+        cut.layer_shown.connect(self._peel)
+        cut.cuts_shown.connect(self._show_cuts)
+        cut.export_wanted.connect(self.ask_export)
+        return cut
+
+    def _on_the_left(self, page: Panel) -> Panel:
+        self.left.addWidget(page)
+        return page
 
     def _bar(self) -> QWidget:
         bar = QWidget()
@@ -155,14 +219,10 @@ class Window(QMainWindow):
 
     def _middle(self) -> QSplitter:
         self.left = QStackedWidget()
-        for page in (self.add, self.measure, self.tray, self.sink, self.grip, self.cut):
-            self.left.addWidget(page)
         self.below = QStackedWidget()
-        for lower in (self.section, self.bench, self.cut.view):
-            self.below.addWidget(lower)
+        self.below.addWidget(self.section)
         self.above = QStackedWidget()
-        for upper in (self.plan, self.gallery):
-            self.above.addWidget(upper)
+        self.above.addWidget(self.plan)
         self.scene = QSplitter(Qt.Orientation.Vertical)
         self.scene.addWidget(self.above)
         self.scene.addWidget(self.below)
@@ -258,19 +318,25 @@ class Window(QMainWindow):
         """Look at the document as a stage does."""
         self.stage = stage
         self.path.show_stage(stage)
-        pages = {
-            "gather": self.add,
-            "measure": self.measure,
-            "lay-out": self.tray,
-            "sink": self.sink,
-            "grip": self.grip,
-            "cut": self.cut,
-        }
-        self.left.setCurrentWidget(pages[stage])
-        self.above.setCurrentWidget(self.gallery if stage == "gather" else self.plan)
-        self.below.setCurrentWidget(
-            self.bench if stage == "gather" else self.cut.view if stage == "cut" else self.section
-        )
+        left: QWidget
+        above: QWidget
+        below: QWidget
+        match stage:
+            case "gather":
+                left, above, below = self.add, self.gallery, self.bench
+            case "measure":
+                left, above, below = self.measure, self.plan, self.section
+            case "lay-out":
+                left, above, below = self.tray, self.plan, self.section
+            case "sink":
+                left, above, below = self.sink, self.plan, self.section
+            case "grip":
+                left, above, below = self.grip, self.plan, self.section
+            case "cut":
+                left, above, below = self.cut, self.plan, self.cut.view
+        self.left.setCurrentWidget(left)
+        self.above.setCurrentWidget(above)
+        self.below.setCurrentWidget(below)
         if stage != "gather":
             self.plan.set_mode(stage)
             self.plan.fit()
@@ -417,8 +483,11 @@ class Window(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         apply_theme(app, self._theme, scale=self.type_scale)
-        for part in (self.path, self.plan, self.section, self.gallery, self.bench, self.care):
+        for part in (self.path, self.plan, self.section, self.care):
             part.set_theme(self._theme)
+        if "gallery" in self.__dict__:
+            self.gallery.set_theme(self._theme)
+            self.bench.set_theme(self._theme)
         self._theme_button.setText("Lamp light" if name == "light" else "Daylight")
         self.settings.set(THEME, name)
 
@@ -510,6 +579,8 @@ class Window(QMainWindow):
 
     def export_to(self, folder: Path) -> None:
         """Write everything into a folder, off this thread."""
+        from cozy_burrow.jobs.export import KINDS, write_export
+
         project = self.workspace.project
         task = Task(lambda _token: write_export(project, folder, kinds=KINDS), self)
         task.done.connect(lambda names: self.say(f"{len(names)} files written to {folder}"))
@@ -536,6 +607,8 @@ class Window(QMainWindow):
 
     def show_help(self) -> None:
         """Show the help page."""
+        from cozy_burrow.app.help_page import HelpPage
+
         HelpPage(COMMANDS, self).show()
 
     def closeEvent(self, event: QCloseEvent) -> None:

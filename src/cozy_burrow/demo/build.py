@@ -15,8 +15,8 @@ def _line(ends: list[list[float]]) -> tuple[Point, Point]:
     return (x0, y0), (x1, y1)
 
 
-def demo_project() -> Project:
-    """Return a fresh copy of the demo project."""
+def build_demo() -> Project:
+    """Return the demo project made from the kit table, its drawings and the layout."""
     plan = tomllib.loads(asset("demo", "van-drawer.toml").read_text(encoding="utf-8"))
     items = read_kit(asset("demo", "kit.csv"))
     by_name = {item.name: item.id for item in items}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from xml.sax.saxutils import escape
+from html import escape  # xml.sax.saxutils says the same and brings the whole of urllib along
 
 from cozy_burrow.core.model.records import Ring
 from cozy_burrow.export.drawing import SheetDrawing

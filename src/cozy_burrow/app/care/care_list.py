@@ -172,8 +172,7 @@ class CareList(QWidget):
         self._rest = QWidget()  # takes the room when there is no list
         layout.addWidget(self._rest, 1)
         self.view.selectionModel().currentChanged.connect(lambda *_: self._show_current())
-        self.model.modelReset.connect(self._show_all)
-        self.model.dataChanged.connect(lambda *_: self._show_all())
+        self._seen: tuple[object, ...] = ()
         workspace.document_changed.connect(self._show_all)
         self._show_all()
 
@@ -202,6 +201,10 @@ class CareList(QWidget):
 
     def _show_all(self) -> None:
         findings = self._workspace.findings
+        seen = (findings, self._workspace.unit, bool(self._workspace.insert.placements))
+        if seen == self._seen:
+            return
+        self._seen = seen
         counts = [(word, sum(1 for one in findings if one.severity == kind)) for kind, word in SEVERITY.items()]
         said = ", ".join(f"{count} {word.lower()}" for word, count in counts if count)
         self._head.setText(f"To mend: {said}" if said else "Nothing to mend")

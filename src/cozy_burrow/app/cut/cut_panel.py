@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.fields import head, panel, soft
+from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
 from cozy_burrow.export.paper import CAUTIONS
@@ -73,7 +74,7 @@ class CutTable(QAbstractTableModel):
         )[index.column()]
 
 
-class CutPanel(QWidget):
+class CutPanel(FollowingPanel):
     """Choose sheet and layer; export."""
 
     layer_shown = Signal(object)
@@ -81,9 +82,8 @@ class CutPanel(QWidget):
     export_wanted = Signal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         panel(self)
-        self._workspace = workspace
         self._ground: object = None
         layout = QVBoxLayout(self)
         layout.addWidget(head("The sheet on the bench"))
@@ -124,21 +124,13 @@ class CutPanel(QWidget):
         self.view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.view.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.view.selectionModel().currentRowChanged.connect(self._choose)
-        workspace.document_changed.connect(self._follow_if_seen)
-
-    def showEvent(self, event: object) -> None:
-        """Follow what changed while another stage was shown."""
-        self._follow()
-
-    def _follow_if_seen(self) -> None:
-        if self.isVisible():
-            self._follow()
 
     def plans(self) -> tuple[SheetCuts, ...]:
         """Return the cutting plan."""
         return cutting_plan(self._workspace.ground)
 
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Show the document as it is now."""
         if self._ground is self._workspace.ground:
             return
         self._ground = self._workspace.ground

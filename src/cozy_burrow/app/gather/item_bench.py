@@ -18,8 +18,9 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.fields import LengthField, NextOnEnter, clear_grid, head, panel, soft
+from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.gather.gallery import paint_side
-from cozy_burrow.app.scene.tool_item import paint_tool
+from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
@@ -109,13 +110,12 @@ class ItemCanvas(QWidget):
             self.split.emit(self.to_item(drag[0]), self.to_item(drag[1]))
 
 
-class ItemBench(QWidget):
+class ItemBench(FollowingPanel):
     """Edits the chosen item; every figure takes effect as soon as it is whole."""
 
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         panel(self)
-        self._workspace = workspace
         self._shown: Item | None = None
         layout = QHBoxLayout(self)
         self.canvas = ItemCanvas(theme, scale)
@@ -139,9 +139,8 @@ class ItemBench(QWidget):
         right.addWidget(self._join)
         self._source = soft("")
         right.addWidget(self._source)
-        workspace.item_chosen.connect(self._follow)
-        workspace.document_changed.connect(self._follow)
-        self._follow()
+        workspace.item_chosen.connect(self.follow)
+        self.follow()
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -172,7 +171,8 @@ class ItemBench(QWidget):
         self._use.textActivated.connect(lambda use: self._change("Change the use", use=use))
         return row
 
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Show the document as it is now."""
         item = self._workspace.item
         self.canvas.item = item
         self.canvas.update()

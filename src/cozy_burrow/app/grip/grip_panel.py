@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import Form, head, panel, soft
+from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.ground.fitting import fill_pulls, fitting_pull
 from cozy_burrow.core.model.edits import add_pulls, change_pull, remove_pulls
@@ -17,13 +18,12 @@ from cozy_burrow.jobs.wording import placement_name
 _KINDS = {"circle_pair": "pair of circles", "circle": "single circle", "trench": "trench"}
 
 
-class GripPanel(QWidget):
+class GripPanel(FollowingPanel):
     """Lists the pulls and sets their figures."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         panel(self)
-        self._workspace = workspace
         layout = QVBoxLayout(self)
         self._head = head("")
         layout.addWidget(self._head)
@@ -58,11 +58,10 @@ class GripPanel(QWidget):
         self.remove_button = QPushButton("Take this pull away")
         self.remove_button.clicked.connect(self._remove)
         layout.addWidget(self.remove_button)
-        workspace.document_changed.connect(self._follow)
-        workspace.selection_changed.connect(self._follow)
-        self._follow()
+        self.follow()
 
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Show the document as it is now."""
         workspace = self._workspace
         chosen = workspace.selection
         pulls = [pull for pull in workspace.insert.pulls if not chosen or set(pull.serves) & set(chosen)]

@@ -7,7 +7,6 @@ from PySide6.QtGui import QDrag, QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QGridLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QProgressBar,
@@ -17,6 +16,8 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.fields import head, panel, soft
+from cozy_burrow.app.following import FollowingPanel
+from cozy_burrow.app.text_plate import TextPlate
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.jobs.wording import placement_name
@@ -56,7 +57,7 @@ class TrayList(QListWidget):
         super().keyPressEvent(event)
 
 
-class TrayPanel(QWidget):
+class TrayPanel(FollowingPanel):
     """Tray and the fitter's moves."""
 
     lay_in = Signal(str)
@@ -65,9 +66,8 @@ class TrayPanel(QWidget):
     command = Signal(str)
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         panel(self)
-        self._workspace = workspace
         layout = QVBoxLayout(self)
         self._head = head("")
         layout.addWidget(self._head)
@@ -107,17 +107,20 @@ class TrayPanel(QWidget):
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, command=command: self.command.emit(command))
             grid.addWidget(button, index // 2, index % 2)
-        self._about = QLabel()
-        self._about.setObjectName("verdict")
-        self._about.setWordWrap(True)
+        self._about = TextPlate(lines=4)
         layout.addWidget(self._about)
         layout.addWidget(self._rest, 1)
-        workspace.document_changed.connect(self._follow)
-        workspace.selection_changed.connect(self._follow_selection)
-        self._follow()
+        self._seen: object = None
+        self.follow()
 
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Show the document as it is now."""
+        self._follow_selection()
         waiting = unplaced(self._workspace.project)
+        seen = (tuple((item.id, item.name, copy) for item, copy in waiting), bool(self._workspace.project.items))
+        if seen == self._seen:
+            return
+        self._seen = seen
         chosen = self.list.currentRow()
         self.list.clear()
         for item, copy in waiting[:500]:
@@ -135,7 +138,6 @@ class TrayPanel(QWidget):
             if waiting
             else ("Everything has its place." if self._workspace.project.items else "Gather things first.")
         )
-        self._follow_selection()
 
     def _follow_selection(self) -> None:
         workspace = self._workspace

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel, soft
+from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.blank import checked_container
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
@@ -21,13 +22,12 @@ from cozy_burrow.core.model.records import Project, Sheet
 MOST_SHEETS = 8
 
 
-class MeasurePanel(QWidget):
+class MeasurePanel(FollowingPanel):
     """Fields that take effect as soon as a figure is whole."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         panel(self)
-        self._workspace = workspace
         outer = QVBoxLayout(self)
         outer.setContentsMargins(4, 4, 4, 4)
         area = QScrollArea()
@@ -45,8 +45,7 @@ class MeasurePanel(QWidget):
         self._refused.setObjectName("refused")
         self._refused.setWordWrap(True)
         outer.addWidget(self._refused)
-        workspace.document_changed.connect(self._follow)
-        self._follow()
+        self.follow()
 
     def _container(self, layout: QVBoxLayout) -> None:
         layout.addWidget(head("The inside"))
@@ -113,7 +112,8 @@ class MeasurePanel(QWidget):
         self._rule_text = soft("")
         layout.addWidget(self._rule_text)
 
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Show the document as it is now."""
         workspace = self._workspace
         insert, rules, unit = workspace.insert, workspace.project.rules, workspace.unit
         box = insert.container
@@ -185,7 +185,7 @@ class MeasurePanel(QWidget):
             self._workspace.do(label, change())
         except UnusableInput as error:
             self._refused.setText(error.sentence())
-            self._follow()
+            self.follow()
         else:
             self._refused.setText("")
 

@@ -57,9 +57,11 @@ class StagePath(QWidget):
         return QSize(round(640 * self._scale), self.height())
 
     def _follow(self) -> None:
-        self._progress = progress(self._workspace.project, self._workspace.findings)
-        self._describe()
-        self.update()
+        found = progress(self._workspace.project, self._workspace.findings)
+        if found != self._progress:
+            self._progress = found
+            self._describe()
+            self.update()
 
     def _describe(self) -> None:
         parts = [

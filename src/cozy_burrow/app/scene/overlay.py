@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme
@@ -15,14 +14,12 @@ from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Point
 
-ToView = Callable[[Point], QPointF]
-
 
 class Overlay:
     """Paints in the pixels of the view, so that lines and figures keep their size at every scale."""
 
-    def __init__(self, painter: QPainter, theme: Theme, font: QFont, to_view: ToView, scale: float) -> None:
-        self._painter, self._theme, self._to_view, self._scale = painter, theme, to_view, scale
+    def __init__(self, painter: QPainter, theme: Theme, font: QFont, transform: QTransform) -> None:
+        self._painter, self._theme, self._transform = painter, theme, transform
         painter.setFont(font)
         self._metrics = QFontMetricsF(font)
         self._cards: list[QRectF] = []
@@ -43,6 +40,9 @@ class Overlay:
         """Paint the number of a cut where it is read on the template."""
         self.figure(text, self._to_view(at), self._theme.colour("accent" if chosen else "tool_line"), filled=chosen)
 
+    def _to_view(self, point: Point) -> QPointF:
+        return self._transform.map(QPointF(*point))
+
     def _free_card(self, card: QRectF) -> QRectF:
         """Return the card moved up or down until it hides no other figure."""
         step = card.height() + 2
@@ -61,12 +61,10 @@ class Overlay:
             if key not in ground.pockets:
                 continue
             surface = ground.pockets[key].surface
-            path = area_path(surface)
+            path = self._transform.map(area_path(surface))
             for width, role in ((5.0, "paper"), (3.0, "accent")):
                 self._painter.setPen(QPen(self._theme.colour(role), width))
-                for polygon in path.toSubpathPolygons():
-                    corners = [polygon.at(n) for n in range(polygon.size())]
-                    self._painter.drawPolygon(QPolygonF([self._to_view((p.x(), p.y())) for p in corners]))
+                self._painter.drawPath(path)
         for key in locked & set(ground.pockets):
             centre = ground.pockets[key].surface.centroid
             self.lock(self._to_view((centre.x, centre.y)))

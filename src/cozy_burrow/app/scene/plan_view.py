@@ -4,27 +4,27 @@ from __future__ import annotations
 
 from typing import Literal
 
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QToolTip, QWidget
 
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.overlay import Overlay
-from cozy_burrow.app.scene.tool_item import ToolItem
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.gaps import gaps_round
+from cozy_burrow.core.ground.hits import thing_at
 from cozy_burrow.core.ground.section import section_line
-from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.units import format_length
 from cozy_burrow.jobs.wording import placement_name
 
 Mode = Literal["measure", "lay-out", "sink", "grip", "cut"]
+MOST_GAPS = 4
 _TOOL_ALPHA: dict[Mode, float] = {"measure": 0.35, "lay-out": 0.94, "sink": 0.5, "grip": 0.55, "cut": 0.0}
 
 
@@ -41,9 +41,10 @@ class PlanView(QGraphicsView):
         self.setScene(self._scene)
         self._ground_item = GroundItem(theme)
         self._scene.addItem(self._ground_item)
-        self._tools: dict[str, ToolItem] = {}
         self._fitted = True
         self._pan_from: QPoint | None = None
+        self._traced: object = None
+        self._traced_near = QRect()
         self.mode: Mode = "lay-out"
         self.current_finding: Finding | None = None
         self.cuts: tuple[Cut, ...] = ()
@@ -51,7 +52,7 @@ class PlanView(QGraphicsView):
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.MinimalViewportUpdate)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -71,16 +72,12 @@ class PlanView(QGraphicsView):
         self._theme = theme
         self.setBackgroundBrush(theme.colour("surface"))
         self._ground_item.set_theme(theme)
-        for tool in self._tools.values():
-            tool.set_theme(theme)
 
     def set_mode(self, mode: Mode) -> None:
         """Look at the plan as a stage of the work does."""
         self.mode = mode
         self._ground_item.only_layer = None
-        for tool in self._tools.values():
-            tool.setVisible(_TOOL_ALPHA[mode] > 0)
-            tool.set_alpha(_TOOL_ALPHA[mode])
+        self._ground_item.tool_alpha = _TOOL_ALPHA[mode]
         self._ground_item.update()
         self.viewport().update()
 
@@ -93,23 +90,6 @@ class PlanView(QGraphicsView):
     def show_document(self) -> None:
         """Follow the document: only what changed is made anew."""
         workspace = self._workspace
-        placements = {one.id: one for one in workspace.insert.placements}
-        for key in [key for key in self._tools if key not in placements]:
-            self._scene.removeItem(self._tools.pop(key))
-        for key, placement in placements.items():
-            item = item_of(workspace.project, placement.item_id)
-            tool = self._tools.get(key)
-            name = placement_name(workspace.project, key)
-            if tool is not None and tool.item is item:
-                tool.show_placement(placement, name)
-                continue
-            if tool is not None:
-                self._scene.removeItem(tool)
-            tool = ToolItem(item, placement, self._theme, name)
-            tool.setVisible(_TOOL_ALPHA[self.mode] > 0)
-            tool.set_alpha(_TOOL_ALPHA[self.mode])
-            self._tools[key] = tool
-            self._scene.addItem(tool)
         self._ground_item.show_ground(workspace.ground)
         rect = self._ground_item.boundingRect()
         if rect != self._scene.sceneRect():
@@ -118,7 +98,37 @@ class PlanView(QGraphicsView):
                 self.fit()
         if self.current_finding is not None and self.current_finding not in workspace.findings:
             self.current_finding = None
-        self.viewport().update()
+        self._repaint_tracing()
+
+    def _repaint_tracing(self) -> None:
+        """Paint the tracing paper anew: near the selection only, while nothing else on it has changed."""
+        workspace = self._workspace
+        rest = (workspace.findings, workspace.insert.section_line, workspace.unit, self.mode, self.current_finding)
+        near = self._near_selection() if len(workspace.selection) == 1 else QRect()
+        if rest != self._traced or near.isNull() or self._traced_near.isNull():
+            self.viewport().update()
+        else:
+            self.viewport().update(near.united(self._traced_near))
+        self._traced, self._traced_near = rest, near
+
+    def _near_selection(self) -> QRect:
+        """Return the part of the viewport that selection, gaps and their figures may take up."""
+        ground, key = self._workspace.ground, self._workspace.selection[0]
+        left, top, right, bottom = ground.pockets[key].surface.bounds
+        points = [(left, top), (right, bottom)]
+        for gap in gaps_round(ground, key, most=MOST_GAPS):
+            points += [gap.from_mm, gap.to_mm]
+        corners = QPolygonF([QPointF(x, y) for x, y in points]).boundingRect()
+        room = round(130 * self._type_scale)
+        return self.viewportTransform().mapRect(corners).toAlignedRect().adjusted(-room, -room, room, room)
+
+    def viewportEvent(self, event: QEvent) -> bool:
+        """Say what lies under the pointer."""
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent) and self.mode != "measure":
+            key = thing_at(self._workspace.ground, self.plan_point(event.pos()))
+            QToolTip.showText(event.globalPos(), placement_name(self._workspace.project, key) if key else "", self)
+            return True
+        return super().viewportEvent(event)
 
     def _show_selection(self) -> None:
         names = [placement_name(self._workspace.project, key) for key in self._workspace.selection]
@@ -190,7 +200,8 @@ class PlanView(QGraphicsView):
         self.cursor_moved.emit(point)
         if self.handling.is_holding:
             self.handling.move(point)
-            self.viewport().update()
+            if self.handling.band is not None:
+                self.viewport().update()
         elif self.mode != "measure":
             self.viewport().setCursor(self._cursor(point))
 
@@ -226,10 +237,8 @@ class PlanView(QGraphicsView):
         painter.resetTransform()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
-        def to_view(point: Point) -> QPointF:
-            return QPointF(self.viewportTransform().map(QPointF(*point)))
-
-        overlay = Overlay(painter, self._theme, type_font("figure", self._type_scale), to_view, self._type_scale)
+        transform = self.viewportTransform()
+        overlay = Overlay(painter, self._theme, type_font("figure", self._type_scale), transform)
         if self.mode == "measure":
             self._paint_measures(overlay)
         else:
@@ -240,7 +249,7 @@ class PlanView(QGraphicsView):
                 if finding.severity != "note" or finding == self.current_finding:
                     overlay.finding(finding, current=finding == self.current_finding)
             if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"}:
-                for gap in reversed(gaps_round(ground, workspace.selection[0], most=4)):
+                for gap in reversed(gaps_round(ground, workspace.selection[0], most=MOST_GAPS)):
                     sign = "<" if gap.short_mm > RULE_SLACK_MM else "≥"
                     figure = format_length(gap.gap_mm, workspace.unit, suffix=False)
                     overlay.gap(gap, f"{figure} {sign} {workspace.length(gap.wanted_mm)}")
@@ -253,7 +262,9 @@ class PlanView(QGraphicsView):
             if band is not None:
                 painter.setPen(QPen(self._theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
                 painter.setBrush(self._theme.colour("accent", 0.12))
-                painter.drawRect(QRectF(to_view(band[0]), to_view(band[1])).normalized())
+                painter.drawRect(
+                    QRectF(transform.map(QPointF(*band[0])), transform.map(QPointF(*band[1]))).normalized()
+                )
         painter.restore()
 
     def _paint_measures(self, overlay: Overlay) -> None:

@@ -10,7 +10,9 @@ from cozy_burrow.app.section.painting import Frame, SectionPainter
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.peel import layers_to, set_zone_layers
-from cozy_burrow.core.ground.section import Body, SectionCut, cut_along, section_line
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.section import Body, SectionCut, crosses_same, cut_along, section_line
+from cozy_burrow.core.model.records import Item, Point
 from cozy_burrow.jobs.wording import placement_name
 
 
@@ -21,6 +23,7 @@ class SectionView(QWidget):
         super().__init__(parent)
         self._workspace, self._theme, self._type_scale = workspace, theme, scale
         self._held: tuple[Body, int] | None = None
+        self._shown: tuple[Ground, tuple[Point, Point], tuple[Item, ...], str] | None = None
         self.setMinimumHeight(round(140 * scale))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -36,7 +39,11 @@ class SectionView(QWidget):
 
     def _follow(self) -> None:
         ground = self._workspace.ground
-        self.cut: SectionCut = cut_along(ground, *section_line(ground))
+        line, project = section_line(ground), self._workspace.project
+        old, self._shown = self._shown, (ground, line, project.items, project.units)
+        if old is not None and old[1:] == self._shown[1:] and crosses_same(old[0], ground, *line):
+            return
+        self.cut: SectionCut = cut_along(ground, *line)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(
             f"{len(self.cut.layers)} layers; the line crosses " + (", ".join(names) if names else "nothing")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import clear_grid, head, panel, soft
+from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.peel import set_seat, set_zone_layers
 from cozy_burrow.core.depth.seat import floor_left_mm, seat_for
@@ -13,13 +14,12 @@ from cozy_burrow.core.model.records import SEATS, Item
 from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
 
 
-class SinkPanel(QWidget):
+class SinkPanel(FollowingPanel):
     """Seat rules and layers of the selection."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         panel(self)
-        self._workspace = workspace
         self._shown: Item | None = None
         layout = QVBoxLayout(self)
         self._head = head("")
@@ -47,11 +47,10 @@ class SinkPanel(QWidget):
         self._by_rule.clicked.connect(lambda: self._set_seat(None))
         layout.addWidget(self._by_rule)
         layout.addStretch(1)
-        workspace.document_changed.connect(self._follow)
-        workspace.selection_changed.connect(self._follow)
-        self._follow()
+        self.follow()
 
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Show the document as it is now."""
         workspace = self._workspace
         one = workspace.selection[0] if len(workspace.selection) == 1 else None
         many = len(workspace.selection) > 1
@@ -141,4 +140,4 @@ class SinkPanel(QWidget):
         workspace = self._workspace
         rule = next((one for one in SEATS if one == seat), None)
         workspace.do("Change the seat", set_seat(workspace.project, workspace.insert_id, workspace.selection, rule))
-        self._follow()
+        self.follow()

@@ -18,21 +18,25 @@ from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of
 from cozy_burrow.core.model.memo import Frozen, memo
-from cozy_burrow.core.model.records import Insert, Item, Placement, Rules, Zone
+from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Rules, Sheet, Zone
 
 SNUG_MM = -1.0  # foam gives: about 1 mm smaller all round holds without squeezing
 ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
 _ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
+_CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
 _SMOOTH_MM = 0.01
 
 
 class Pocket(Frozen):
     """Areas taken out, `layers[0]` from the top layer, only as many as are not empty; and how the item rests."""
 
-    __slots__ = ("item", "layers", "owner", "seating")
+    __slots__ = ("item", "layers", "local", "owner", "seating")
 
-    def __init__(self, owner: str, item: Item, seating: Seating, layers: tuple[MultiPolygon, ...]) -> None:
+    def __init__(
+        self, owner: str, item: Item, seating: Seating, layers: tuple[MultiPolygon, ...], local: Pocket | None = None
+    ) -> None:
         self.owner, self.item, self.seating, self.layers = owner, item, seating, layers
+        self.local = local or self  # the same pocket in item coordinates; itself where it lies in them
 
     @property
     def depth_layers(self) -> int:
@@ -67,8 +71,14 @@ def _local_pocket(
     ]
     cut: list[MultiPolygon] = []
     below: BaseGeometry = MultiPolygon()
+    before: list[BaseGeometry] = []
     for number in range(max(seating.zone_layers), 0, -1):
-        bare = shapely.union_all([areas[number - 1] for areas in needed if len(areas) >= number], grid_size=1e-4)
+        parts = [areas[number - 1] for areas in needed if len(areas) >= number]
+        if len(parts) == len(before) and all(part is other for part, other in zip(parts, before)):
+            cut.append(cut[-1])  # the layer below needs the very same: one shape for both, worked out once
+            continue
+        before = parts
+        bare = parts[0] if len(parts) == 1 else shapely.union_all(parts, grid_size=1e-4)
         area = _cuttable(grown(bare, allowance_mm), least_foam_mm)
         below = filled(area.union(below)) if not below.is_empty else filled(area)
         cut.append(as_multi(below.simplify(_SMOOTH_MM)))
@@ -100,6 +110,8 @@ def grown(area: BaseGeometry, by_mm: float) -> BaseGeometry:
         return area.buffer(by_mm, quad_segs=_ARC) if by_mm > 0 else area
     inner = area.buffer(by_mm, join_style="mitre")
     back = inner.buffer(-by_mm + 0.05, join_style="mitre")
+    if back.covers(area):
+        return inner
     lost = [part for part in shapely.get_parts(area.difference(back)) if part.area > by_mm * by_mm]
     if not lost:
         return inner
@@ -112,19 +124,21 @@ def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
     if least_foam_mm <= 0:
         return area
     half = least_foam_mm / 2
-    closed = area.buffer(half, quad_segs=_ARC).buffer(-half, quad_segs=_ARC)
-    return closed.union(area)
+    closed = area.buffer(half, quad_segs=_CLOSING_ARC).buffer(-half, quad_segs=_CLOSING_ARC)
+    return closed.union(area)  # straight edges come back a few micrometres short
 
 
 def placed_pocket(item: Item, placement: Placement, insert: Insert, rules: Rules) -> Pocket:
     """Return the pocket of a placement in plan coordinates."""
-    return _placed(local_pocket(item, placement, insert, rules), placement)
+    return _placed(item, placement, insert.sheets, insert.container, rules)
 
 
 @memo(rows=4096)
-def _placed(pocket: Pocket, placement: Placement) -> Pocket:
+def _placed(item: Item, placement: Placement, sheets: tuple[Sheet, ...], container: Container, rules: Rules) -> Pocket:
+    # Not keyed by the insert, which is another one after every move of anything in it.
+    pocket = local_pocket(item, placement, Insert(id="", name="", container=container, sheets=sheets), rules)
     layers: tuple[Any, ...] = tuple(
         placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         for layer in pocket.layers
     )
-    return Pocket(placement.id, pocket.item, pocket.seating, layers)
+    return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket)

@@ -59,6 +59,13 @@ def _turn(points: NDArray[np.float64], angle_deg: float) -> NDArray[np.float64]:
     return turned
 
 
+def _sorted_once(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return values in order without doubles; np.unique would bring masked arrays along, 25 ms of every start."""
+    ordered = np.sort(values)
+    kept: NDArray[np.float64] = ordered[np.concatenate([[True], np.diff(ordered) > 0])]
+    return kept
+
+
 @memo(rows=1024)
 def revolved(zone: Zone) -> Revolved:
     """Return the stations of a round zone.
@@ -71,10 +78,10 @@ def revolved(zone: Zone) -> Revolved:
     start, end = float(ring[:, 0].min()), float(ring[:, 0].max())
     step = max(_STATION_STEP_MM, (end - start) / _MOST_STATIONS)
     near = 1e-4  # just inside the ends and to both sides of each corner: widths jump there
-    corners = np.unique(np.round(ring[:, 0], 6))
+    corners = _sorted_once(np.round(ring[:, 0], 6))
     if len(corners) > _MOST_STATIONS:
         corners = corners[:: math.ceil(len(corners) / _MOST_STATIONS)]
-    x = np.unique(np.concatenate([np.arange(start, end, step), corners - near, corners + near]))
+    x = _sorted_once(np.concatenate([np.arange(start, end, step), corners - near, corners + near]))
     x = x[(x >= start + near / 2) & (x <= end - near / 2)]
     low, high = half_widths(ring, x)
     kept = np.isfinite(low)

@@ -8,6 +8,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, needs_pull
 
@@ -30,7 +31,6 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
             )
     for pull in ground.pulls:
         serves = tuple(one for one in pull.pull.serves if one in ground.pockets)
-        where = (float(pull.area.centroid.x), float(pull.area.centroid.y))
         astray = tuple(one for one in serves if one not in pull.reaches)
         if astray:
             yield Finding(
@@ -40,7 +40,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 value=0.0,
                 limit=0.0,
                 unit="mm",
-                where_mm=where,
+                where_mm=_middle(pull),
                 subject=pull.pull.id,
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
@@ -54,10 +54,14 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 value=beside,
                 limit=LEAST_OPENING_MM2,
                 unit="mm²",
-                where_mm=where,
+                where_mm=_middle(pull),
                 subject=pull.pull.id,
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
+
+
+def _middle(pull: PlacedPull) -> Point:
+    return float(pull.area.centroid.x), float(pull.area.centroid.y)
 
 
 @memo(rows=4096)

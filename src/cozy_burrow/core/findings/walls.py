@@ -7,21 +7,27 @@ from collections.abc import Iterator
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.foam.layers import Layer
+from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.gaps import Gap, edge_gap_of, neighbours, widest_wanted_mm, worst_gap
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.model.records import FingerPull, Point, Rules
+from cozy_burrow.core.pulls.placed import PlacedPull
+from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
-_SLIVER_MM2 = 6.0  # a scrap of foam of this size tears off and sticks to the glove
+_SLIVER_MM2 = 6.5  # a scrap of foam of this size tears off and sticks to the glove
 
 
 def wall_findings(ground: Ground) -> Iterator[Finding]:
     """Yield what is wrong between pockets, pulls and the blank's edge."""
+    layers, rules = ground.layers, ground.rules
     for first, second in neighbours(ground, within_mm=widest_wanted_mm(ground)):
-        yield from _between(ground, first, second)
+        yield from _between(first, second, layers, rules)
     for cutout in ground.cutouts:
         gap = edge_gap_of(ground, cutout)
         if not gap.inside:
@@ -30,28 +36,30 @@ def wall_findings(ground: Ground) -> Iterator[Finding]:
             yield _edge(cutout, gap, "THIN_EDGE")
 
 
-def _between(ground: Ground, first: Cutout, second: Cutout) -> Iterator[Finding]:
-    gap = worst_gap(first, second, ground.layers, ground.rules, False)
+@memo(rows=32768)
+def _between(first: Cutout, second: Cutout, layers: tuple[Layer, ...], rules: Rules) -> tuple[Finding, ...]:
+    gap = worst_gap(first, second, layers, rules, False)
     owners = tuple(sorted(first.owners)) + tuple(sorted(second.owners))
     if gap.short_mm > RULE_SLACK_MM:
-        yield Finding(
-            severity="stop",
-            code="THIN_WALL" if gap.gap_mm > 0 else "POCKETS_MEET",
-            placements=owners,
-            value=gap.gap_mm,
-            limit=gap.wanted_mm,
-            unit="mm",
-            where_mm=gap.middle_mm,
-            layer=gap.layer,
-            subject=_subject(first, second),
-            mends=_clear_mends(first) + _clear_mends(second),
+        return (
+            Finding(
+                severity="stop",
+                code="THIN_WALL" if gap.gap_mm > 0 else "POCKETS_MEET",
+                placements=owners,
+                value=gap.gap_mm,
+                limit=gap.wanted_mm,
+                unit="mm",
+                where_mm=gap.middle_mm,
+                layer=gap.layer,
+                subject=_subject(first, second),
+                mends=_clear_mends(first) + _clear_mends(second),
+            ),
         )
-        return
-    if ground.rules.wall_mm is None:
-        return
-    by_depth = worst_gap(first, second, ground.layers, ground.rules, True)
-    if by_depth.short_mm > RULE_SLACK_MM:
-        yield Finding(
+    by_depth = worst_gap(first, second, layers, rules, True)
+    if rules.wall_mm is None or by_depth.short_mm <= RULE_SLACK_MM:
+        return ()
+    return (
+        Finding(
             severity="care",
             code="WALL_THIN_FOR_DEPTH",
             placements=owners,
@@ -61,7 +69,8 @@ def _between(ground: Ground, first: Cutout, second: Cutout) -> Iterator[Finding]
             where_mm=by_depth.middle_mm,
             layer=by_depth.layer,
             subject=_subject(first, second),
-        )
+        ),
+    )
 
 
 def _subject(first: Cutout, second: Cutout) -> str:
@@ -92,23 +101,26 @@ def _edge(cutout: Cutout, gap: Gap, code: str) -> Finding:
 
 def sliver_findings(ground: Ground) -> Iterator[Finding]:
     """Yield scraps of foam thinner than the least foam that pulls leave beside their own pockets."""
-    by_owner: dict[str, list[Cutout]] = {}
-    for cutout in ground.cutouts:
-        if cutout.kind == "pull":
-            for owner in cutout.owners:
-                by_owner.setdefault(owner, []).append(cutout)
+    by_owner: dict[str, list[PlacedPull]] = {}
+    for pull in ground.pulls:
+        for owner in ground.pockets.keys() & set(pull.pull.serves):
+            by_owner.setdefault(owner, []).append(pull)
+    placements = {one.id: one for one in ground.insert.placements}
     for owner, pulls in by_owner.items():
-        pocket = next((one for one in ground.cutouts if one.kind == "pocket" and one.name == owner), None)
-        if pocket is None:
-            continue
-        worst = _sliver((pocket, *pulls), ground.rules.least_foam_mm)
+        pocket, least_mm = ground.pockets[owner], ground.rules.least_foam_mm
+        if all(pull.pull.kind != "trench" for pull in pulls):
+            # Pulls that move with their thing: worked out where it does not move, so that a drag need not.
+            worst = _sliver_beside(pocket.local, tuple(pull.pull for pull in pulls), least_mm)
+            where = to_plan(placements[owner], worst[1]) if worst is not None else (0.0, 0.0)
+        else:
+            worst = _sliver_placed(pocket, tuple(pulls), least_mm)
+            where = worst[1] if worst is not None else (0.0, 0.0)
         if worst is not None:
-            area_mm2, where = worst
             yield Finding(
                 severity="care",
                 code="SLIVER",
                 placements=(owner,),
-                value=area_mm2,
+                value=worst[0],
                 limit=_SLIVER_MM2,
                 unit="mm²",
                 where_mm=where,
@@ -117,11 +129,22 @@ def sliver_findings(ground: Ground) -> Iterator[Finding]:
 
 
 @memo(rows=2048)
-def _sliver(cutouts: tuple[Cutout, ...], least_foam_mm: float) -> tuple[float, Point] | None:
-    together: BaseGeometry = shapely.union_all([one.areas[0] for one in cutouts])
+def _sliver_beside(pocket: Pocket, pulls: tuple[FingerPull, ...], least_foam_mm: float) -> tuple[float, Point] | None:
+    return _sliver(shapely.union_all([pocket.surface, *map(pull_area, pulls)]), least_foam_mm)
+
+
+@memo(rows=2048)
+def _sliver_placed(pocket: Pocket, pulls: tuple[PlacedPull, ...], least_foam_mm: float) -> tuple[float, Point] | None:
+    return _sliver(shapely.union_all([pocket.surface, *(pull.area for pull in pulls)]), least_foam_mm)
+
+
+def _sliver(together: BaseGeometry, least_foam_mm: float) -> tuple[float, Point] | None:
+    """Return the largest scrap that a closing by the least foam would fill, and a point in it."""
     half = least_foam_mm / 2
-    closed = together.buffer(half).buffer(-half)
-    scraps = polygons_in(closed.difference(together.buffer(0.05)), least_area_mm2=_SLIVER_MM2)
+    closed = together.buffer(half, quad_segs=4).buffer(-half, quad_segs=4)
+    if closed.area - together.area < _SLIVER_MM2:
+        return None  # all scraps together are too small: the costly difference is spared
+    scraps = polygons_in(closed.difference(together), least_area_mm2=_SLIVER_MM2)
     if not scraps:
         return None
     middle = scraps[0].representative_point()

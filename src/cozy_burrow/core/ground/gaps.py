@@ -137,6 +137,7 @@ def widest_wanted_mm(ground: Ground) -> float:
     return max(wanted_wall_mm(deepest, ground.rules), depth_rule_mm(deepest, ground.rules))
 
 
+@memo(rows=16)
 def gaps_round(ground: Ground, placement_id: str, *, most: int = 4) -> tuple[Gap, ...]:
     """Return the nearest gaps round one placement, to neighbours and to the edge, tightest first: for the thumb."""
     reach = widest_wanted_mm(ground) + 40.0

@@ -25,6 +25,7 @@ from cozy_burrow.core.model.records import Placement, Point, Record, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
 
 Span = tuple[float, float]
+_AROUND_MM = 12.0  # an item may reach this far beyond the bounds of its snug pocket
 _STEP_MM = 0.5  # along the line, on bodies with a curved section
 
 
@@ -76,13 +77,14 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
     line = LineString([start, end])
     unit = ((end[0] - start[0]) / max(length, 1e-9), (end[1] - start[1]) / max(length, 1e-9))
     bites: list[Bite] = []
+    extent = line.bounds
     for cutout in ground.cutouts:
-        if _near(cutout.bounds, line):
+        if _near(cutout.bounds, extent):
             bites += _bites_of(cutout, line, start, unit)
     by_id = {one.id: one for one in ground.insert.placements}
     bodies: list[Body] = []
     for key, pocket in ground.pockets.items():
-        if _near(_item_bounds(pocket, by_id[key]), line):
+        if _near(_item_bounds(pocket), extent):
             bodies += _bodies_of(pocket, by_id[key], start, unit, length)
     return SectionCut(
         start=start,
@@ -97,19 +99,32 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
     )
 
 
-def _near(bounds: tuple[float, float, float, float], line: LineString) -> bool:
-    left, top, right, bottom = line.bounds
+Bounds = tuple[float, float, float, float]
+
+
+def crosses_same(old: Ground, new: Ground, start: Point, end: Point) -> bool:
+    """Return whether the line shows the same in both: nothing that differs between them comes near it."""
+    if old.layers != new.layers or old.blank is not new.blank or old.insert.container != new.insert.container:
+        return False
+    extent = LineString([start, end]).bounds
+    changed = set(old.cutouts) ^ set(new.cutouts)
+    return not any(_near(_wider(cutout.bounds), extent) for cutout in changed)
+
+
+def _wider(bounds: Bounds) -> Bounds:
+    left, top, right, bottom = bounds
+    return left - _AROUND_MM, top - _AROUND_MM, right + _AROUND_MM, bottom + _AROUND_MM
+
+
+def _near(bounds: Bounds, extent: Bounds) -> bool:
+    left, top, right, bottom = extent
     return not (bounds[0] > right or bounds[2] < left or bounds[1] > bottom or bounds[3] < top)
 
 
-def _item_bounds(pocket: Pocket, placement: Placement) -> tuple[float, float, float, float]:
-    reach = float(np.hypot(*np.array(pocket.item.outline.outer).T).max())
-    return (
-        placement.x_mm - reach,
-        placement.y_mm - reach,
-        placement.x_mm + reach,
-        placement.y_mm + reach,
-    )
+@memo(rows=4096)
+def _item_bounds(pocket: Pocket) -> Bounds:
+    """Return the bounds of the item in its pocket: a snug pocket is a little smaller than its item."""
+    return _wider(pocket.surface.bounds)
 
 
 def spans_along(area: BaseGeometry, line: LineString, start: Point, unit: Point) -> list[Span]:

@@ -13,6 +13,7 @@ from cozy_burrow.core.model.records import Record
 
 P = ParamSpec("P")
 R = TypeVar("R")
+_SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
 
 
@@ -22,12 +23,34 @@ class Frozen:
     __slots__ = ("__weakref__",)
 
 
+_PLAIN, _IDENTITY, _TUPLE = 0, 1, 2
+_kinds: dict[type, int] = {}
+
+
+def _classify(kind: type) -> int:
+    found = _PLAIN
+    if issubclass(kind, Record | Frozen | BaseGeometry):
+        found = _IDENTITY
+    elif issubclass(kind, tuple):
+        found = _TUPLE
+    _kinds[kind] = found
+    return found
+
+
 def _key(value: object) -> object:
-    if isinstance(value, Record | Frozen | BaseGeometry):
+    kind = _kinds.get(type(value))
+    if kind is None:
+        kind = _classify(type(value))
+    if kind == _IDENTITY:
         return id(value)
-    if isinstance(value, tuple):
-        return tuple(_key(part) for part in value)
-    return value
+    return _tuple_key(value) if kind == _TUPLE else value  # type: ignore[arg-type]
+
+
+def _tuple_key(value: tuple[object, ...]) -> object:
+    if not value or (_kinds.get(type(value[0]), _PLAIN) != _IDENTITY and _classify(type(value[0])) != _IDENTITY):
+        return value
+    # A long tuple of records is handed on as it is by every change that does not touch it.
+    return tuple(map(id, value)) if len(value) <= _SHORT else id(value)
 
 
 def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
@@ -43,7 +66,9 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
 
         @wraps(function)
         def remembered(*args: P.args, **kwargs: P.kwargs) -> R:
-            key = (_key(args), tuple((name, _key(value)) for name, value in sorted(kwargs.items())))
+            key: object = tuple(map(_key, args))
+            if kwargs:
+                key = (key, tuple((name, _key(value)) for name, value in sorted(kwargs.items())))
             row = kept.get(key)
             if row is not None:
                 kept.move_to_end(key)

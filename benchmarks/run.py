@@ -1,0 +1,164 @@
+"""Speed and size as ratios taken side by side in one run; prints a table, asserts nothing."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+EMPTY = """
+import time
+from PySide6.QtWidgets import QApplication, QMainWindow
+app = QApplication([]); window = QMainWindow(); window.resize(1280, 800); window.show()
+app.processEvents(); window.grab()
+"""
+DEMO = """
+from cozy_burrow.app.main import Start, open_window
+import gc; gc.disable()
+app, window = open_window(Start(demo=True))
+window.show()
+app.processEvents(); window.grab()
+"""
+MEMORY = """
+import resource
+from PySide6.QtWidgets import QApplication
+from pathlib import Path
+from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
+from cozy_burrow.app.window import Window
+from cozy_burrow.demo.shipped import demo_project
+import tempfile
+app = QApplication([]); load_fonts(); apply_theme(app, load_theme("light"))
+window = Window(demo_project(), Settings(Path(tempfile.mkdtemp())), theme="light", scale=1.0)
+window.resize(1280, 800); window.show(); app.processEvents()
+for stage in ("gather", "measure", "lay-out", "sink", "grip", "cut"):
+    window.show_stage(stage); app.processEvents(); window.grab()
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
+
+
+def timed(work: Callable[[], object]) -> float:
+    """Return the seconds that a piece of work takes."""
+    begin = time.perf_counter()
+    work()
+    return time.perf_counter() - begin
+
+
+def python(code: str) -> str:
+    """Run code in a fresh interpreter and return what it printed."""
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, cwd=ROOT)
+    return done.stdout
+
+
+def starts() -> tuple[float, float]:
+    """Return the median seconds of an empty window and of the demo, each from process start to picture, taken in turn."""
+    pairs = [(timed(lambda: python(EMPTY)), timed(lambda: python(DEMO))) for _ in range(7)]
+    return statistics.median(a for a, _ in pairs), statistics.median(b for _, b in pairs)
+
+
+def sixty() -> object:
+    """Return a plan with sixty things laid in."""
+    from msgspec.structs import replace
+
+    from cozy_burrow.core.ground.arranging import arranged
+    from cozy_burrow.core.model.records import Container, Insert, Project, Rules
+    from cozy_burrow.core.progress import Deadline
+    from cozy_burrow.demo.shipped import demo_project
+
+    items = [item for item in demo_project().items if item.name != "Straight edge"]
+    kit = tuple(replace(item, quantity=3) for item in items[:20])
+    insert = Insert(id="insert-1", name="Chest", container=Container(width_mm=1050.0, depth_mm=660.0, height_mm=75.0))
+    project = Project(items=kit, inserts=(insert,), rules=Rules())
+    return arranged(project, "insert-1", seed=1, token=Deadline(40)).project
+
+
+def checks(project: object) -> tuple[float, float, int]:
+    """Return the median seconds of a full check, and of one after a thing has moved, and how many things lie."""
+    from cozy_burrow.core.findings.report import findings_of
+    from cozy_burrow.core.model.edits import move_placements
+    from cozy_burrow.core.model.memo import forget_all
+
+    full, again = [], []
+    ids = [one.id for one in project.inserts[0].placements]  # type: ignore[attr-defined]
+    for index in range(12):
+        forget_all()
+        full.append(timed(lambda: findings_of(project)))  # type: ignore[arg-type]
+        key = ids[index * 5 % len(ids)]
+        moved = move_placements(project, "insert-1", [key], dx_mm=0.7 + index, dy_mm=0.3)  # type: ignore[arg-type]
+        again.append(timed(lambda: findings_of(moved)))
+    return statistics.median(full), statistics.median(again), len(ids)
+
+
+def frames(project: object) -> tuple[float, float]:
+    """Return the median and the 90 % point of the seconds from one step of a drag to the repainted plan."""
+    import tempfile
+
+    from PySide6.QtCore import QPointF
+    from PySide6.QtTest import QTest
+    from PySide6.QtCore import Qt
+    from PySide6.QtWidgets import QApplication
+
+    from cozy_burrow.app.settings import Settings
+    from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
+    from cozy_burrow.app.window import Window
+
+    app = QApplication.instance() or QApplication([])
+    app.setStyle("Fusion")  # type: ignore[attr-defined]
+    load_fonts()
+    apply_theme(app, load_theme("light"))  # type: ignore[arg-type]
+    window = Window(project, Settings(Path(tempfile.mkdtemp())), theme="light", scale=1.0)  # type: ignore[arg-type]
+    window.resize(1280, 800)
+    window.show()
+    window.show_stage("lay-out")
+    for _ in range(3):
+        app.processEvents()
+    found = []
+    view = window.plan.viewport()
+    for placement in window.workspace.insert.placements[::6]:
+        start = window.plan.viewportTransform().map(QPointF(placement.x_mm, placement.y_mm))
+        QTest.mousePress(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
+        for step in range(1, 16):
+            at = (start + QPointF(step * 2, step)).toPoint()
+
+            def one_step(at: object = at) -> None:
+                QTest.mouseMove(view, at)  # type: ignore[call-overload]
+                app.processEvents()
+
+            found.append(timed(one_step))
+        QTest.mouseRelease(view, Qt.MouseButton.LeftButton)
+    window.workspace.saved = window.workspace.project
+    window.close()
+    found.sort()
+    return statistics.median(found), found[int(len(found) * 0.9)]
+
+
+def main() -> None:
+    """Take all figures and print them."""
+    argparse.ArgumentParser(description=__doc__).parse_args()
+    empty, demo = starts()
+    print(f"start to picture: empty window {empty:.2f} s, demo {demo:.2f} s, ratio {demo / empty:.2f} (at most 3)")
+    project = sixty()
+    full, again, count = checks(project)
+    print(
+        f"check of {count} things: full {full * 1e3:.1f} ms, after one moved {again * 1e3:.1f} ms, "
+        f"{again / full:.1%} (at most 10 %)"
+    )
+    median, slow = frames(project)
+    print(
+        f"drag step at {count} things, re-checked and repainted: median {median * 1e3:.1f} ms, "
+        f"90 % {slow * 1e3:.1f} ms (a frame at 60 Hz is 16.7 ms)"
+    )
+    print(f"memory with the demo open, every stage shown: {float(python(MEMORY)):.0f} MB (under 400)")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,43 @@
+"""The window as a picture: painted without a display, something chosen that shows what the stage is for."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication
+
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.errors import UnusableInput
+
+
+def paint(window: Window, app: QApplication, shot: Path) -> None:
+    """Show the window, save its picture, close it. Raises UnusableInput where the picture cannot be written."""
+    window.show()
+    _choose(window)
+    for _ in range(4):  # layouts settle, then the scene fits itself
+        app.processEvents()
+    if window.stage != "gather":
+        window.plan.fit()
+    app.processEvents()
+    done = False
+    try:
+        shot.parent.mkdir(parents=True, exist_ok=True)
+        done = window.grab().save(str(shot), "PNG")
+    except OSError:
+        done = False
+    window.workspace.saved = window.workspace.project
+    window.close()
+    if not done:
+        raise UnusableInput("the picture cannot be written", where=str(shot), remedy="choose another folder")
+
+
+def _choose(window: Window) -> None:
+    """Select the thing with the most zones; before anything is laid in, the first of the kit."""
+    workspace = window.workspace
+    pockets = workspace.ground.pockets
+    if not pockets:
+        if workspace.project.items:
+            workspace.choose_item(workspace.project.items[0].id)
+    elif window.stage != "cut":
+        richest = max(pockets, key=lambda key: (len(pockets[key].item.zones), pockets[key].item.thickness_mm))
+        workspace.select((richest,))

@@ -1,0 +1,19 @@
+"""The demo is what its kit, drawings and layout make, with nothing to mend."""
+
+from __future__ import annotations
+
+import unittest
+
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.demo.build import build_demo
+from cozy_burrow.demo.shipped import demo_project
+
+
+class Demo(unittest.TestCase):
+    def test_what_ships_is_what_the_sources_make(self) -> None:
+        self.assertEqual(demo_project(), build_demo(), "run tools/lay_demo.py")
+
+    def test_it_can_be_shown_to_a_customer(self) -> None:
+        project = demo_project()
+        self.assertEqual(findings_of(project), ())
+        self.assertEqual(len(project.inserts[0].placements), sum(item.quantity for item in project.items))
