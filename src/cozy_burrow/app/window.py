@@ -32,6 +32,7 @@ from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.autosave import Autosave
 from cozy_burrow.app.banner import RecoveryBanner
 from cozy_burrow.app.care.care_list import CareList
+from cozy_burrow.app.fields import soft
 from cozy_burrow.app.lay_out.tray import MIME, TrayPanel
 from cozy_burrow.app.path.stage_path import StagePath
 from cozy_burrow.app.scene.plan_view import PlanView
@@ -251,6 +252,9 @@ class Window(QMainWindow):
         for widget in (self._cursor_text, self._scale_text, self._unit_button, self._theme_button):
             self.statusBar().addPermanentWidget(widget)
         self.statusBar().setSizeGripEnabled(False)
+        self.statusBar().addWidget(
+            soft("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next finding   F1: help")
+        )
 
     def _fill_menu(self, menu: QMenu) -> None:
         menu.clear()

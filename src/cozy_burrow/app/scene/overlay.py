@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
@@ -13,6 +14,7 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
 
 class Overlay:
@@ -35,6 +37,10 @@ class Overlay:
         self._painter.setPen(self._theme.colour("paper") if filled else self._theme.colour("ink"))
         self._painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
         return card
+
+    def hint(self, text: str, at: Point) -> None:
+        """Paint a sentence where there is nothing to see yet."""
+        self.figure(text, self._to_view(at), self._theme.colour("line_strong"))
 
     def number(self, text: str, at: Point, *, chosen: bool) -> None:
         """Paint the number of a cut where it is read on the template."""
@@ -78,11 +84,16 @@ class Overlay:
         painter.setBrush(self._theme.colour("tool_line"))
         painter.drawRoundedRect(QRectF(at.x() - 6, at.y() - 4, 12, 9), 2, 2)
 
-    def gap(self, gap: Gap, text: str) -> None:
-        """Paint a gap as a measure with its figure and the limit that it must keep; too tight ones in full colour."""
+    def gaps(self, gaps: Sequence[tuple[Gap, str]]) -> None:
+        """Paint gaps as measures, then their figures over them, so that no line runs through a figure."""
+        for gap, _ in gaps:
+            self._gap_line(gap)
+        for gap, text in gaps:
+            self._gap_figure(gap, text)
+
+    def _gap_line(self, gap: Gap) -> None:
         start, end = self._to_view(gap.from_mm), self._to_view(gap.to_mm)
-        short = gap.short_mm > 0.01
-        colour = self._theme.colour("stop" if short else "accent")
+        colour = self._theme.colour("stop" if gap.short_mm > RULE_SLACK_MM else "accent")
         self._painter.setPen(QPen(self._theme.colour("paper"), 4))
         self._painter.drawLine(start, end)
         self._painter.setPen(QPen(colour, 2))
@@ -90,6 +101,12 @@ class Overlay:
         for at in (start, end):
             self._painter.setBrush(colour)
             self._painter.drawEllipse(at, 3, 3)
+
+    def _gap_figure(self, gap: Gap, text: str) -> None:
+        """Write the figure and the limit that it must keep; too tight ones in full colour."""
+        start, end = self._to_view(gap.from_mm), self._to_view(gap.to_mm)
+        short = gap.short_mm > RULE_SLACK_MM
+        colour = self._theme.colour("stop" if short else "accent")
         middle = (start + end) / 2
         along = QPointF(end - start)
         length = math.hypot(along.x(), along.y())

@@ -15,7 +15,7 @@ from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.core.ground.gaps import gaps_round
+from cozy_burrow.core.ground.gaps import Gap, gaps_round
 from cozy_burrow.core.ground.hits import thing_at
 from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.records import Point
@@ -111,12 +111,20 @@ class PlanView(QGraphicsView):
             self.viewport().update(near.united(self._traced_near))
         self._traced, self._traced_near = rest, near
 
+    def _gaps(self) -> tuple[Gap, ...]:
+        return gaps_round(self._workspace.ground, self._workspace.selection[0], most=MOST_GAPS)
+
+    def _gap_text(self, gap: Gap) -> str:
+        sign = "<" if gap.short_mm > RULE_SLACK_MM else "≥"
+        figure = format_length(gap.gap_mm, self._workspace.unit, suffix=False)
+        return f"{figure} {sign} {self._workspace.length(gap.wanted_mm)}"
+
     def _near_selection(self) -> QRect:
         """Return the part of the viewport that selection, gaps and their figures may take up."""
         ground, key = self._workspace.ground, self._workspace.selection[0]
         left, top, right, bottom = ground.pockets[key].surface.bounds
         points = [(left, top), (right, bottom)]
-        for gap in gaps_round(ground, key, most=MOST_GAPS):
+        for gap in self._gaps():
             points += [gap.from_mm, gap.to_mm]
         corners = QPolygonF([QPointF(x, y) for x, y in points]).boundingRect()
         room = round(130 * self._type_scale)
@@ -249,10 +257,15 @@ class PlanView(QGraphicsView):
                 if finding.severity != "note" or finding == self.current_finding:
                     overlay.finding(finding, current=finding == self.current_finding)
             if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"}:
-                for gap in reversed(gaps_round(ground, workspace.selection[0], most=MOST_GAPS)):
-                    sign = "<" if gap.short_mm > RULE_SLACK_MM else "≥"
-                    figure = format_length(gap.gap_mm, workspace.unit, suffix=False)
-                    overlay.gap(gap, f"{figure} {sign} {workspace.length(gap.wanted_mm)}")
+                overlay.gaps([(gap, self._gap_text(gap)) for gap in self._gaps()])
+            if not workspace.insert.placements:
+                hint = (
+                    "Drag things from the tray onto the foam"
+                    if workspace.project.items
+                    else "Gather things first: Alt+1"
+                )
+                left, top, right, bottom = ground.blank.bounds
+                overlay.hint(hint, ((left + right) / 2, (top + bottom) / 3))
             if self.mode == "cut":
                 for cut in self.cuts:
                     overlay.number(
