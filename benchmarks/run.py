@@ -9,11 +9,13 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-sys.path.insert(0, str(ROOT))
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from cozy_burrow.core.model.records import Project  # noqa: E402
 
 EMPTY = """
 import time
@@ -60,17 +62,17 @@ def python(code: str) -> str:
 
 
 def starts() -> tuple[float, float]:
-    """Return the median seconds of an empty window and of the demo, each from process start to picture, taken in turn."""
+    """Return the median seconds of an empty window and of the demo, from process start to picture, taken in turn."""
     pairs = [(timed(lambda: python(EMPTY)), timed(lambda: python(DEMO))) for _ in range(7)]
     return statistics.median(a for a, _ in pairs), statistics.median(b for _, b in pairs)
 
 
-def sixty() -> object:
+def sixty() -> Project:
     """Return a plan with sixty things laid in."""
     from msgspec.structs import replace
 
     from cozy_burrow.core.ground.arranging import arranged
-    from cozy_burrow.core.model.records import Container, Insert, Project, Rules
+    from cozy_burrow.core.model.records import Container, Insert, Rules
     from cozy_burrow.core.progress import Deadline
     from cozy_burrow.demo.shipped import demo_project
 
@@ -81,30 +83,29 @@ def sixty() -> object:
     return arranged(project, "insert-1", seed=1, token=Deadline(40)).project
 
 
-def checks(project: object) -> tuple[float, float, int]:
+def checks(project: Project) -> tuple[float, float, int]:
     """Return the median seconds of a full check, and of one after a thing has moved, and how many things lie."""
     from cozy_burrow.core.findings.report import findings_of
     from cozy_burrow.core.model.edits import move_placements
     from cozy_burrow.core.model.memo import forget_all
 
     full, again = [], []
-    ids = [one.id for one in project.inserts[0].placements]  # type: ignore[attr-defined]
+    ids = [one.id for one in project.inserts[0].placements]
     for index in range(12):
         forget_all()
-        full.append(timed(lambda: findings_of(project)))  # type: ignore[arg-type]
+        full.append(timed(partial(findings_of, project)))
         key = ids[index * 5 % len(ids)]
-        moved = move_placements(project, "insert-1", [key], dx_mm=0.7 + index, dy_mm=0.3)  # type: ignore[arg-type]
-        again.append(timed(lambda: findings_of(moved)))
+        moved = move_placements(project, "insert-1", [key], dx_mm=0.7 + index, dy_mm=0.3)
+        again.append(timed(partial(findings_of, moved)))
     return statistics.median(full), statistics.median(again), len(ids)
 
 
-def frames(project: object) -> tuple[float, float]:
+def frames(project: Project) -> tuple[float, float]:
     """Return the median and the 90 % point of the seconds from one step of a drag to the repainted plan."""
     import tempfile
 
-    from PySide6.QtCore import QPointF
+    from PySide6.QtCore import QPointF, Qt
     from PySide6.QtTest import QTest
-    from PySide6.QtCore import Qt
     from PySide6.QtWidgets import QApplication
 
     from cozy_burrow.app.settings import Settings
@@ -112,10 +113,10 @@ def frames(project: object) -> tuple[float, float]:
     from cozy_burrow.app.window import Window
 
     app = QApplication.instance() or QApplication([])
-    app.setStyle("Fusion")  # type: ignore[attr-defined]
+    app.setStyle("Fusion")
     load_fonts()
-    apply_theme(app, load_theme("light"))  # type: ignore[arg-type]
-    window = Window(project, Settings(Path(tempfile.mkdtemp())), theme="light", scale=1.0)  # type: ignore[arg-type]
+    apply_theme(app, load_theme("light"))
+    window = Window(project, Settings(Path(tempfile.mkdtemp())), theme="light", scale=1.0)
     window.resize(1280, 800)
     window.show()
     window.show_stage("lay-out")

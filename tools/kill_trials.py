@@ -77,7 +77,8 @@ def main() -> None:
         found = list(pool.map(trial, range(wanted.trials)))
     opened = sum(1 for good, _ in found if good)
     lost = sorted(seconds for _, seconds in found)
-    print(f"{opened} of {len(found)} saved projects open; edits lost: median {lost[len(lost) // 2]:.1f} s, most {lost[-1]:.1f} s")
+    middle = lost[len(lost) // 2]
+    print(f"{opened} of {len(found)} saved projects open; edits lost: median {middle:.1f} s, most {lost[-1]:.1f} s")
 
 
 if __name__ == "__main__":
