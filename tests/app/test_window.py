@@ -240,13 +240,13 @@ class Work(QtCase):
     def test_arranging_runs_beside_the_window_and_can_be_stopped(self) -> None:
         bare = replace(DEMO, inserts=(replace(DEMO.inserts[0], placements=(), pulls=()),))
         window = self.window(bare, stage="lay-out")
-        window.arrange()
+        window.laying_in.arrange()
         self.assertTrue(wait_until(lambda: window.tray.progress.value() > 0))
-        window.stop_arranging()
-        self.assertTrue(wait_until(lambda: window._task is None))
+        window.laying_in.stop()
+        self.assertTrue(wait_until(lambda: not window.laying_in.is_arranging))
         self.assertEqual([one.code for one in window.workspace.findings if one.code in {"THIN_WALL", "THIN_EDGE"}], [])
-        window.arrange()
-        self.assertTrue(wait_until(lambda: window._task is None, timeout_ms=60_000))
+        window.laying_in.arrange()
+        self.assertTrue(wait_until(lambda: not window.laying_in.is_arranging, timeout_ms=60_000))
         self.assertEqual(len(window.workspace.insert.placements), 26)
         self.assertEqual(window.workspace.history.undo_label, "Arrange")
 
@@ -288,18 +288,18 @@ class Work(QtCase):
         self.assertGreater(window.cut.table.rowCount(), 40)
         window.cut.layer.setValue(1)
         self.assertIn("1 of 5", window.cut._peeled.text())
-        window.export_to(self.folder / "papers")
+        window.desk.export_to(self.folder / "papers")
         self.assertTrue(wait_until(lambda: (self.folder / "papers" / "cuts.csv").exists()))
 
     def test_a_thing_is_dropped_from_the_tray_and_the_file_is_saved(self) -> None:
         bare = replace(DEMO, inserts=(replace(DEMO.inserts[0], placements=(), pulls=()),))
         window = self.window(bare, stage="lay-out")
-        window.drop_thing("item-1#1", (200.0, 100.0))
+        window.laying_in.drop("item-1#1", (200.0, 100.0))
         self.assertEqual(window.workspace.selection, ("item-1#1",))
-        window.lay_in_by_key("item-2#1")
+        window.laying_in.lay_in_best("item-2#1")
         self.assertEqual(len(window.workspace.insert.placements), 2)
         path = self.folder / "mine.burrow"
-        self.assertTrue(window.save_to(path))
+        self.assertTrue(window.desk.save_to(path))
         self.assertFalse(window.workspace.is_dirty)
         self.assertEqual(load(path), window.workspace.project)
         self.assertEqual(window.settings.recent(), [path.resolve()])
@@ -359,7 +359,7 @@ class Work(QtCase):
 
         window: Window = self.window(DEMO)
         (self.folder / "bad.burrow").write_bytes(b"no zip")
-        with patch("cozy_burrow.app.window.QMessageBox.warning") as warning:
-            window.open_path(self.folder / "bad.burrow")
+        with patch("cozy_burrow.app.desk.QMessageBox.warning") as warning:
+            window.desk.open_path(self.folder / "bad.burrow")
         self.assertIn("damaged", warning.call_args.args[2])
         self.assertEqual(window.workspace.project, DEMO)

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import time
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
-from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QMainWindow,
     QMenu,
-    QMessageBox,
     QPushButton,
     QSplitter,
     QStackedWidget,
@@ -32,26 +28,21 @@ from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.autosave import Autosave
 from cozy_burrow.app.banner import RecoveryBanner
 from cozy_burrow.app.care.care_list import CareList
+from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.fields import soft
 from cozy_burrow.app.lay_out.tray import MIME, TrayPanel
+from cozy_burrow.app.laying_in import LayingIn
 from cozy_burrow.app.path.stage_path import StagePath
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
-from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
-from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.stages import Stage, stage_of
-from cozy_burrow.core.ground.arranging import Arranged, arranged
-from cozy_burrow.core.ground.fitting import laid_in
-from cozy_burrow.core.model.edits import item_of, lay_in, remove_items
+from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.records import Point, Project
-from cozy_burrow.core.progress import Deadline
-from cozy_burrow.demo.shipped import demo_project
-from cozy_burrow.storage.project_file import load, save
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:  # made when first shown, and imported only then: a fifth of the time that a start takes
@@ -63,7 +54,6 @@ if TYPE_CHECKING:  # made when first shown, and imported only then: a fifth of t
     from cozy_burrow.app.measure.measure_panel import MeasurePanel
     from cozy_burrow.app.sink.sink_panel import SinkPanel
 
-ARRANGE_SECONDS = 20.0
 Panel = TypeVar("Panel", bound=QWidget)
 
 
@@ -79,13 +69,15 @@ class Window(QMainWindow):
         self._theme: Theme = load_theme(theme)
         self.type_scale = scale
         self.workspace: Workspace = Workspace(project, self)
+        self.autosave = Autosave(self.workspace, RecoveryStore(settings.state_folder), self)
+        self.desk: ProjectDesk = ProjectDesk(self.workspace, settings, self.autosave, self)
+        self.desk.opened.connect(self._show_opened)
+        self.laying_in: LayingIn = LayingIn(self.workspace, self)
         self.stage: Stage = "gather"
-        self._task: Task | None = None
         self.setWindowTitle("Cozy Burrow")
         self._build()
         self.actions_by_id = install(self, self.plan, COMMANDS)
         self.commands: CommandList = CommandList(self, COMMANDS)
-        self.autosave = Autosave(self.workspace, RecoveryStore(settings.state_folder), self)
         self.banner.look_for_copies(self.autosave.store)
         self.workspace.document_changed.connect(self._follow)
         self.workspace.selection_changed.connect(self._follow_selection)
@@ -102,7 +94,7 @@ class Window(QMainWindow):
         self.plan: PlanView = PlanView(workspace, theme, scale)
         self.section = SectionView(workspace, theme, scale)
         self.care: CareList = CareList(workspace, theme, scale)
-        self.banner = RecoveryBanner(self._recovered)
+        self.banner = RecoveryBanner(self.desk.bring_back)
         central = QWidget()
         central.setObjectName("ground")
         column = QVBoxLayout(central)
@@ -157,9 +149,10 @@ class Window(QMainWindow):
     def tray(self) -> TrayPanel:
         """Tray and moves, left at Lay out."""
         tray = self._on_the_left(TrayPanel(self.workspace))
-        tray.lay_in.connect(self.lay_in_by_key)
-        tray.arrange.connect(self.arrange)
-        tray.stop.connect(self.stop_arranging)
+        tray.lay_in.connect(self.laying_in.lay_in_best)
+        tray.arrange.connect(self.laying_in.arrange)
+        tray.stop.connect(self.laying_in.stop)
+        self.laying_in.progressed.connect(tray.show_progress)
         tray.command.connect(self._command)
         return tray
 
@@ -186,7 +179,7 @@ class Window(QMainWindow):
         self.below.addWidget(cut.view)
         cut.layer_shown.connect(self._peel)
         cut.cuts_shown.connect(self._show_cuts)
-        cut.export_wanted.connect(self.ask_export)
+        cut.export_wanted.connect(self.desk.ask_export)
         return cut
 
     def _on_the_left(self, page: Panel) -> Panel:
@@ -264,7 +257,9 @@ class Window(QMainWindow):
         if recent:
             menu.addSeparator()
             for path in recent:
-                menu.addAction(f"Open {path.name}").triggered.connect(lambda _=False, path=path: self.open_path(path))
+                menu.addAction(f"Open {path.name}").triggered.connect(
+                    lambda _=False, path=path: self.desk.open_path(path)
+                )
         menu.addSeparator()
         menu.addAction(self.actions_by_id["help.page"])
         menu.addAction(self.actions_by_id["project.quit"])
@@ -312,6 +307,9 @@ class Window(QMainWindow):
         self.plan.viewport().update()
 
     # Stages
+
+    def _show_opened(self) -> None:
+        self.show_stage("lay-out" if self.workspace.project.items else "gather")
 
     def _go(self, name: str) -> None:
         stage = next((one for one in ("gather", "measure", "lay-out", "sink", "grip", "cut") if one == name), None)
@@ -361,34 +359,7 @@ class Window(QMainWindow):
     def _command(self, name: str) -> None:
         run(self, next(command for command in COMMANDS if command.id == name))
 
-    # Laying in and arranging
-
-    def lay_in_by_key(self, key: str) -> None:
-        """Lay a thing from the tray where it fits best."""
-        item_id, _, copy = key.rpartition("#")
-        workspace = self.workspace
-        item = item_of(workspace.project, item_id)
-        laid = laid_in(workspace.project, workspace.insert_id, item, int(copy))
-        if laid is None:
-            self.say(f"There is no room left for ‘{item.name}’ that keeps walls and edges; drag it to see why")
-            return
-        workspace.do(f"Lay ‘{item.name}’ in", laid)
-        workspace.select((key,))
-
-    def drop_thing(self, key: str, at: Point) -> None:
-        """Lay a thing from the tray at a point of the plan."""
-        item_id = key.rpartition("#")[0]
-        workspace = self.workspace
-        try:
-            project = lay_in(
-                workspace.project, workspace.insert_id, item_id, x_mm=round(at[0], 1), y_mm=round(at[1], 1)
-            )
-        except UnusableInput as error:
-            self.say(error.sentence())
-            return
-        workspace.do(f"Lay ‘{item_of(project, item_id).name}’ in", project)
-        workspace.select((workspace.insert.placements[-1].id,))
-        self.plan.setFocus()
+    # Dropping
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Things from the tray and project files may be dropped here."""
@@ -408,62 +379,16 @@ class Window(QMainWindow):
         if data.hasFormat(MIME):
             at = self._on_plan(event.position())
             if at is not None:
-                self.drop_thing(bytes(data.data(MIME).data()).decode(), at)
-        elif data.hasUrls() and self._may_leave():
-            self.open_path(Path(data.urls()[0].toLocalFile()))
+                self.laying_in.drop(bytes(data.data(MIME).data()).decode(), at)
+                self.plan.setFocus()
+        elif data.hasUrls() and self.desk.may_leave():
+            self.desk.open_path(Path(data.urls()[0].toLocalFile()))
 
     def _on_plan(self, at: QPointF) -> Point | None:
         if not self.plan.isVisible():
             return None
         local = self.plan.viewport().mapFrom(self, at.toPoint())
         return self.plan.plan_point(local) if self.plan.viewport().rect().contains(local) else None
-
-    def arrange(self) -> None:
-        """Arrange everything that is not locked, off this thread."""
-        if self._task is not None:
-            return
-        workspace = self.workspace
-        before, insert_id = workspace.project, workspace.insert_id
-        if not before.items:
-            self.say("Gather things first")
-            return
-        seed = len(workspace.history.steps)
-
-        def work(token: object) -> Arranged:
-            deadline = Deadline(ARRANGE_SECONDS, inner=token)  # type: ignore[arg-type]
-            return arranged(before, insert_id, seed=seed, token=deadline)
-
-        task = Task(work, self)
-        self._task = task
-        begin = time.monotonic()
-        task.progressed.connect(
-            lambda _: self.tray.show_progress(min(1.0, (time.monotonic() - begin) / ARRANGE_SECONDS))
-        )
-        task.done.connect(lambda result: self._take_arranged(before, result))
-        task.failed.connect(self._hear_failure)
-        task.finished.connect(self._end_task)
-        self.tray.show_progress(0.0)
-        task.begin()
-
-    def stop_arranging(self) -> None:
-        """Stop the search; the best so far is kept."""
-        if self._task is not None:
-            self._task.stop()
-
-    def _take_arranged(self, before: Project, result: Arranged) -> None:
-        if self.workspace.project is not before:
-            self.say("The plan was changed meanwhile, so the arrangement was dropped; arrange again")
-            return
-        self.workspace.do("Arrange", result.project)
-        if result.left_over:
-            self.say(f"{len(result.left_over)} things found no room; the care list names them")
-
-    def _hear_failure(self, error: Exception) -> None:
-        raise error  # on the interface's thread, where the crash guard keeps the work
-
-    def _end_task(self) -> None:
-        self._task = None
-        self.tray.show_progress(None)
 
     # Project
 
@@ -502,113 +427,6 @@ class Window(QMainWindow):
         self.settings.set(TYPE_SCALE, scale)
         self.say(f"Type at {scale:.0%} from the next start on")
 
-    def _may_leave(self) -> bool:
-        """Ask what happens to unsaved work; True where it may be left."""
-        if not self.workspace.is_dirty:
-            return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self,
-            "Unsaved work",
-            f"‘{self.workspace.project.title}’ has changes that are not saved.",
-            buttons.Save | buttons.Discard | buttons.Cancel,
-        )
-        if answer == buttons.Save:
-            return self.save()
-        return bool(answer == buttons.Discard)
-
-    def new_project(self) -> None:
-        """Begin with an empty kit."""
-        if self._may_leave():
-            self.workspace.open(Project(), None)
-            self.show_stage("gather")
-
-    def open_demo(self) -> None:
-        """Open a fresh copy of the demo project."""
-        if self._may_leave():
-            self.workspace.open(demo_project(), None)
-            self.show_stage("lay-out")
-
-    def ask_open(self) -> None:
-        """Ask for a project and open it."""
-        if not self._may_leave():
-            return
-        path, _ = QFileDialog.getOpenFileName(self, "Open a project", "", "Projects (*.burrow)")
-        if path:
-            self.open_path(Path(path))
-
-    def open_path(self, path: Path) -> None:
-        """Open a project file; says what is wrong with it where it cannot be."""
-        try:
-            project = load(path)
-        except UnusableInput as error:
-            QMessageBox.warning(self, "This file cannot be opened", error.sentence())
-            return
-        self.workspace.open(project, path)
-        self.settings.add_recent(path)
-        self.show_stage("lay-out" if project.items else "gather")
-
-    def save(self) -> bool:
-        """Save where the project lies; asks where it has no place yet."""
-        if self.workspace.path is None:
-            return self.ask_save()
-        return self.save_to(self.workspace.path)
-
-    def ask_save(self) -> bool:
-        """Ask for a name and save."""
-        path, _ = QFileDialog.getSaveFileName(self, "Save the project", "insert.burrow", "Projects (*.burrow)")
-        return self.save_to(Path(path).with_suffix(".burrow")) if path else False
-
-    def save_to(self, path: Path) -> bool:
-        """Save into a file."""
-        workspace = self.workspace
-        project = workspace.project
-        if workspace.path is None and project.title == "Untitled":
-            workspace.do("Name the project", replace(project, title=path.stem))
-        try:
-            save(workspace.project, path)
-        except UnusableInput as error:
-            QMessageBox.warning(self, "The project is not saved", error.sentence())
-            return False
-        workspace.mark_saved(path)
-        self.settings.add_recent(path)
-        self.say(f"Saved {path.name}")
-        return True
-
-    def ask_export(self) -> None:
-        """Ask for a folder and write everything into it."""
-        folder = QFileDialog.getExistingDirectory(self, "Where should templates and papers go?")
-        if folder:
-            self.export_to(Path(folder))
-
-    def export_to(self, folder: Path) -> None:
-        """Write everything into a folder, off this thread."""
-        from cozy_burrow.jobs.export import KINDS, write_export
-
-        project = self.workspace.project
-        task = Task(lambda _token: write_export(project, folder, kinds=KINDS), self)
-        task.done.connect(lambda names: self.say(f"{len(names)} files written to {folder}"))
-        task.failed.connect(self._hear_export_failure)
-        self.say("Writing templates and papers…")
-        task.begin()
-
-    def _hear_export_failure(self, error: Exception) -> None:
-        if not isinstance(error, UnusableInput):
-            raise error
-        QMessageBox.warning(self, "Nothing was written", error.sentence())
-
-    def _recovered(self, copy: Path) -> None:
-        try:
-            project, original = self.autosave.store.bring_back(copy)
-        except UnusableInput as error:
-            QMessageBox.warning(self, "The recovery copy is damaged", error.sentence())
-            return
-        self.workspace.open(project, original, saved=False)
-        self.autosave.keep()
-        self.autosave.store.discard(copy)
-        self.show_stage("lay-out" if project.items else "gather")
-        self.say("Your work is back; save it")
-
     def show_help(self) -> None:
         """Show the help page."""
         from cozy_burrow.app.help_page import HelpPage
@@ -617,9 +435,9 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Leave in order: ask about unsaved work, stop the search, take the recovery copy away."""
-        if not self._may_leave():
+        if not self.desk.may_leave():
             event.ignore()
             return
-        self.stop_arranging()
+        self.laying_in.stop()
         self.autosave.store.close()
         event.accept()

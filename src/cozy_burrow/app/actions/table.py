@@ -64,12 +64,12 @@ def _align(side: str, keys: str) -> Command:
 
 
 COMMANDS: tuple[Command, ...] = (
-    Command("project.new", "New project", "Project", lambda w: w.new_project(), keys="Ctrl+N"),
-    Command("project.open", "Open a project…", "Project", lambda w: w.ask_open(), keys="Ctrl+O"),
-    Command("project.save", "Save", "Project", lambda w: w.save(), keys="Ctrl+S"),
-    Command("project.save_as", "Save under another name…", "Project", lambda w: w.ask_save(), keys="Ctrl+Shift+S"),
-    Command("project.export", "Write templates and papers…", "Project", lambda w: w.ask_export(), keys="Ctrl+E"),
-    Command("project.demo", "Open the demo project", "Project", lambda w: w.open_demo()),
+    Command("project.new", "New project", "Project", lambda w: w.desk.new_project(), keys="Ctrl+N"),
+    Command("project.open", "Open a project…", "Project", lambda w: w.desk.ask_open(), keys="Ctrl+O"),
+    Command("project.save", "Save", "Project", lambda w: w.desk.save(), keys="Ctrl+S"),
+    Command("project.save_as", "Save under another name…", "Project", lambda w: w.desk.ask_save(), keys="Ctrl+Shift+S"),
+    Command("project.export", "Write templates and papers…", "Project", lambda w: w.desk.ask_export(), keys="Ctrl+E"),
+    Command("project.demo", "Open the demo project", "Project", lambda w: w.desk.open_demo()),
     Command("project.quit", "Quit", "Project", lambda w: w.close(), keys="Ctrl+Q"),
     Command(
         "edit.undo",
@@ -97,7 +97,7 @@ COMMANDS: tuple[Command, ...] = (
         when=lambda w: w.workspace.item is not None,
     ),
     *(_stage(stage, number) for number, stage in enumerate(STAGES, start=1)),
-    Command("lay.arrange", "Arrange for me", "Lay out", lambda w: w.arrange(), keys="Ctrl+Return"),
+    Command("lay.arrange", "Arrange for me", "Lay out", lambda w: w.laying_in.arrange(), keys="Ctrl+Return"),
     _nudge("left", "Nudge left by 0.5 mm", "Left", -0.5, 0),
     _nudge("right", "Nudge right by 0.5 mm", "Right", 0.5, 0),
     _nudge("back", "Nudge to the back by 0.5 mm", "Up", 0, -0.5),

@@ -1,0 +1,362 @@
+"""The parts of the window on their own: fields, background work, settings, workspace, hands, the section."""
+
+from __future__ import annotations
+
+import threading
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+
+from cozy_burrow.app.actions import laying
+from cozy_burrow.app.fields import LengthField
+from cozy_burrow.app.scene.handling import Handling
+from cozy_burrow.app.scene.paths import area_path, ring_path
+from cozy_burrow.app.section.painting import Frame, _merged, _without
+from cozy_burrow.app.settings import RECENT, THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.tasks import Task
+from cozy_burrow.app.text_plate import TextPlate
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.finding import Mend
+from cozy_burrow.core.ground.section import cut_along, section_line
+from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.demo.shipped import demo_project
+from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.makers import DRIVER, box, laid, project, stations
+
+TWO = laid(project(box(60, 20, 30), box(60, 20, 30), rules=Rules(allowance_mm=0.0)), (100, 80), (100, 120))
+
+
+class Fields(QtCase):
+    def field(self, **options: object) -> tuple[LengthField, list[float]]:
+        home = QWidget()
+        self.addCleanup(home.deleteLater)
+        field = LengthField("Width", **options)  # type: ignore[arg-type]
+        field.setParent(home)
+        home.show()
+        home.activateWindow()
+        self.app.processEvents()
+        got: list[float] = []
+        field.entered.connect(got.append)
+        return field, got
+
+    def type(self, field: LengthField, text: str) -> None:
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        key(field, Qt.Key.Key_Return)
+
+    def test_a_length_is_taken_in_any_way_of_writing(self) -> None:
+        field, got = self.field(least_mm=0.0)
+        for text in ("12", "1.2cm", "1/2in", "1 1/8in"):
+            self.type(field, text)
+        self.assertEqual([round(one, 3) for one in got], [12.0, 12.0, 12.7, 28.575])
+
+    def test_bare_numbers_are_inches_where_inches_are_shown(self) -> None:
+        field, got = self.field(least_mm=0.0)
+        field.show_length(25.4, "inch")
+        self.assertEqual(field.text(), "1 in")
+        self.type(field, "2")
+        self.assertEqual(got, [50.8])
+
+    def test_what_does_not_hold_is_marked_and_not_sent(self) -> None:
+        field, got = self.field(least_mm=5.0)
+        for text in ("4", "x", "nan", ""):
+            self.type(field, text)
+            if text:
+                self.assertEqual(field.property("refused"), "true", text)
+        self.assertEqual(got, [])
+        self.type(field, "5")
+        self.assertEqual((got, field.property("refused")), ([5.0], "false"))
+
+    def test_an_optional_field_may_stay_empty(self) -> None:
+        field, _ = self.field(optional=True)
+        self.assertIsNone(field.value())
+        strict, _ = self.field()
+        with self.assertRaises(UnusableInput):
+            strict.value()
+
+    def test_a_figure_is_not_taken_away_from_under_the_pen(self) -> None:
+        field, _ = self.field(least_mm=0.0)
+        field.setFocus()
+        QTest.keyClicks(field, "12")
+        field.show_length(99.0, "mm")
+        self.assertEqual(field.text(), "12")
+
+    def test_a_plate_keeps_its_height_whatever_it_says(self) -> None:
+        plate = TextPlate(lines=3)
+        height = plate.height()
+        plate.setText("a long text " * 20)
+        self.assertEqual((plate.height(), plate.accessibleName()), (height, plate.text()))
+
+
+class BackgroundWork(QtCase):
+    def test_work_runs_on_another_thread_and_reports_here(self) -> None:
+        here = threading.get_ident()
+        seen: list[object] = []
+        task = Task(lambda token: (token.step(0.5), threading.get_ident())[1])
+        task.progressed.connect(seen.append)
+        task.done.connect(lambda outcome: seen.append((outcome, threading.get_ident())))
+        task.begin()
+        self.assertTrue(wait_until(lambda: len(seen) == 2))
+        self.assertEqual(seen[0], 0.5)
+        outcome, at = seen[1]  # type: ignore[misc]
+        self.assertNotEqual(outcome, here)
+        self.assertEqual(at, here)
+
+    def test_a_stop_is_heard_at_the_next_step_and_an_error_arrives(self) -> None:
+        ended: list[str] = []
+
+        def for_ever(token: object) -> None:
+            while True:
+                token.step(0.0)  # type: ignore[attr-defined]
+
+        task = Task(for_ever)
+        task.finished.connect(lambda: ended.append("stopped"))
+        task.begin()
+        task.stop()
+        self.assertTrue(wait_until(lambda: bool(ended)))
+
+        def broken(token: object) -> None:
+            raise ValueError("a bug")
+
+        failing = Task(broken)
+        failing.failed.connect(lambda error: ended.append(str(error)))
+        failing.begin()
+        self.assertTrue(wait_until(lambda: len(ended) == 2))
+        self.assertEqual(ended[1], "a bug")
+
+
+class KeptSettings(QtCase):
+    def test_settings_come_back_in_their_own_kind(self) -> None:
+        settings = Settings(self.folder)
+        settings.set(TYPE_SCALE, 1.5)
+        settings.set(THEME, "lamp")
+        again = Settings(self.folder)
+        self.assertEqual((again.get(TYPE_SCALE), again.get(THEME)), (1.5, "lamp"))
+        settings.set(TYPE_SCALE, "rubbish")
+        self.assertEqual(Settings(self.folder).get(TYPE_SCALE), 1.0)
+
+    def test_recent_projects_are_newest_first_once_each_and_only_while_they_exist(self) -> None:
+        settings = Settings(self.folder)
+        paths = [self.folder / f"{n}.burrow" for n in range(12)]
+        for path in paths:
+            path.touch()
+            settings.add_recent(path)
+        settings.add_recent(paths[5])
+        self.assertEqual(settings.recent()[:2], [paths[5].resolve(), paths[11].resolve()])
+        self.assertEqual(len(settings.get(RECENT)), 8)
+        paths[5].unlink()
+        self.assertNotIn(paths[5].resolve(), settings.recent())
+
+
+class Workspaces(QtCase):
+    def test_a_change_that_changes_nothing_is_no_step(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.do("nothing", TWO)
+        workspace.do("the same again", replace(TWO))
+        self.assertIsNone(workspace.history.undo_label)
+
+    def test_a_row_of_nudges_is_one_step_until_another_gesture_begins(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.select(("item-1#1",))
+        workspace.begin_gesture()
+        for _ in range(3):
+            laying.nudge(workspace, 0.5, 0)
+        workspace.begin_gesture()
+        laying.nudge(workspace, 0.5, 0)
+        self.assertEqual(workspace.insert.placements[0].x_mm, 102.0)
+        workspace.undo()
+        self.assertEqual(workspace.insert.placements[0].x_mm, 101.5)
+        workspace.undo()
+        self.assertEqual(workspace.project, TWO)
+        workspace.redo()
+        self.assertEqual(workspace.insert.placements[0].x_mm, 101.5)
+
+    def test_what_is_gone_is_not_selected_any_more(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.select(("item-1#1", "item-2#1"))
+        laying.to_tray(workspace)
+        self.assertEqual(workspace.selection, ())
+
+    def test_a_mend_that_cannot_be_says_why(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.select(("item-1#1",))
+        laying.lock(workspace)
+        refused: list[str] = []
+        workspace.refused.connect(refused.append)
+        workspace.mend(Mend(kind="move_clear", target="item-1#1"), "Move it")
+        self.assertIn("no clear spot", refused[0])
+
+    def test_opening_another_project_forgets_the_old_history(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.do("x", replace(TWO, title="x"))
+        workspace.open(Project(), None)
+        self.assertIsNone(workspace.history.undo_label)
+        self.assertFalse(workspace.is_dirty)
+        workspace.open(TWO, None, saved=False)
+        self.assertTrue(workspace.is_dirty)
+
+
+class Hands(QtCase):
+    def test_a_thing_is_carried_and_put_back_by_escape(self) -> None:
+        workspace = Workspace(TWO)
+        hands = Handling(workspace)
+        hands.press((100, 80), reach_mm=4, more=False, grip=False)
+        hands.move((110, 75))
+        self.assertEqual((workspace.insert.placements[0].x_mm, workspace.insert.placements[0].y_mm), (110, 75))
+        self.assertIn("Move ‘box’", workspace.history.undo_label or "")
+        hands.cancel()
+        self.assertEqual(workspace.project, TWO)
+
+    def test_a_shaking_hand_moves_nothing(self) -> None:
+        workspace = Workspace(TWO)
+        hands = Handling(workspace)
+        hands.press((100, 80), reach_mm=4, more=False, grip=False)
+        hands.move((100.1, 80.1))
+        hands.release()
+        self.assertEqual(workspace.project, TWO)
+        self.assertEqual(workspace.selection, ("item-1#1",))
+
+    def test_a_rectangle_selects_what_lies_within_and_shift_adds(self) -> None:
+        workspace = Workspace(TWO)
+        hands = Handling(workspace)
+        hands.press((20, 20), reach_mm=4, more=False, grip=False)
+        hands.move((180, 99))
+        hands.release()
+        self.assertEqual(workspace.selection, ("item-1#1",))
+        hands.press((100, 120), reach_mm=4, more=True, grip=False)
+        hands.release()
+        self.assertEqual(workspace.selection, ("item-1#1", "item-2#1"))
+        hands.press((100, 120), reach_mm=4, more=True, grip=False)
+        self.assertEqual(workspace.selection, ("item-1#1",))
+
+    def test_the_section_line_is_carried_whole_or_by_an_end(self) -> None:
+        workspace = Workspace(TWO)
+        hands = Handling(workspace)
+        (x0, y0), (x1, y1) = section_line(workspace.ground)
+        self.assertEqual(hands.kind_at((200, y0), reach_mm=4, grip=False), "section")
+        hands.press((200, y0), reach_mm=4, more=False, grip=False)
+        hands.move((200, y0 + 10))
+        hands.release()
+        self.assertEqual(section_line(workspace.ground), ((x0, y0 + 10), (x1, y1 + 10)))
+        hands.press((x1, y1 + 10), reach_mm=4, more=False, grip=False)
+        hands.move((x1, y1 - 40))
+        self.assertEqual(section_line(workspace.ground), ((x0, y0 + 10), (x1, y1 - 40)))
+
+    def test_the_section_is_laid_along_and_across_a_thing(self) -> None:
+        workspace = Workspace(laid(project(stations(DRIVER), rules=Rules(allowance_mm=0.0)), (150, 100, 30)))
+        workspace.select(("item-1#1",))
+        laying.section_along(workspace, across=False)
+        self.assertEqual(len(cut_along(workspace.ground, *section_line(workspace.ground)).bodies), 2)
+        laying.section_along(workspace, across=True)
+        self.assertEqual(len(cut_along(workspace.ground, *section_line(workspace.ground)).bodies), 1)
+        before = section_line(workspace.ground)
+        laying.shift_section(workspace, 5.0)
+        self.assertAlmostEqual(section_line(workspace.ground)[0][1], before[0][1] + 5)
+
+
+class SectionFrame(QtCase):
+    def test_pixels_and_millimetres_agree_both_ways(self) -> None:
+        workspace = Workspace(TWO)
+        cut = cut_along(workspace.ground, (0.0, 80.0), (300.0, 80.0))
+        frame = Frame.fit(cut, 800, 200, 1.0)
+        for s, z in ((0.0, 0.0), (120.0, 33.0), (300.0, 50.0)):
+            back = frame.to_mm(frame.point(s, z))
+            self.assertAlmostEqual(back[0], s)
+            self.assertAlmostEqual(back[1], z)
+        corner = frame.point(300.0, 50.0)
+        self.assertLessEqual(corner.x(), 800)
+        self.assertLessEqual(corner.y(), 200)
+        self.assertGreaterEqual(frame.point(0.0, -25.0).y(), 0)
+
+    def test_spans_are_merged_and_taken_away(self) -> None:
+        self.assertEqual(_merged([(5, 9), (0, 3), (2, 4)]), [(0, 4), (5, 9)])
+        self.assertEqual(_without((0, 10), [(2, 4), (6, 20)]), [(0, 2), (4, 6)])
+        self.assertEqual(_without((0, 10), [(-5, 20)]), [])
+
+    def test_paths_keep_holes_open(self) -> None:
+        import shapely
+
+        washer = shapely.Point(0, 0).buffer(20).difference(shapely.Point(0, 0).buffer(8))
+        path = area_path(washer)
+        self.assertTrue(path.contains(QPointF(14, 0)))
+        self.assertFalse(path.contains(QPointF(0, 0)))
+        self.assertTrue(ring_path(((0, 0), (10, 0), (10, 10))).contains(QPointF(8, 4)))
+
+
+class OnThePlan(QtCase):
+    def test_gaps_are_shown_for_the_one_that_is_chosen_and_follow_a_drag(self) -> None:
+        window = self.window(TWO, stage="lay-out")
+        start = plan_pixel(window, 100, 80)
+        drag(window.plan.viewport(), start, start + QPointF(0, 6))
+        (gap, *_) = window.plan._gaps()
+        wall = window.workspace.insert.placements[1].y_mm - window.workspace.insert.placements[0].y_mm - 20
+        self.assertAlmostEqual(gap.gap_mm, wall, places=3)
+        self.assertIn("≥" if wall >= 12 else "<", window.plan._gap_text(gap))
+
+    def test_coming_nearer_and_fitting_again(self) -> None:
+        window = self.window(TWO, stage="lay-out")
+        before = window.plan.px_per_mm
+        window.plan.zoom(1.25)
+        self.assertAlmostEqual(window.plan.px_per_mm, before * 1.25, places=4)
+        window.plan.fit()
+        self.assertAlmostEqual(window.plan.px_per_mm, before, places=4)
+        window.plan.zoom(1e6)
+        self.assertLess(window.plan.px_per_mm, 40)
+
+    def test_the_picture_of_the_foam_is_darker_where_it_is_deeper(self) -> None:
+        deep = replace(TWO, rules=replace(TWO.rules, seat="deep"))
+        shades = []
+        for plan in (TWO, deep):
+            window = self.window(plan, stage="cut")
+            window.plan.cuts = ()
+            window.plan.fit()
+            self.app.processEvents()
+            at = plan_pixel(window, 75, 74).toPoint()
+            shades.append(window.plan.viewport().grab().toImage().pixelColor(at).lightness())
+        self.assertLess(shades[1], shades[0])
+
+    def test_a_measured_drawer_says_inside_and_blank(self) -> None:
+        window = self.window(demo_project(), stage="measure")
+        self.assertIn("573 mm", window.measure._blank_text.text())
+        self.assertIn("5 layers", window.measure._stack_text.text())
+        window.measure._one_more()
+        self.assertEqual(len(window.workspace.insert.sheets), 2)
+        window.measure._one_less()
+        self.assertEqual(len(window.workspace.insert.sheets), 1)
+
+    def test_seats_are_chosen_for_several_things_at_once(self) -> None:
+        window = self.window(TWO, stage="sink")
+        window.workspace.select(("item-1#1", "item-2#1"))
+        deep = next(one for one in window.sink._seats.buttons() if one.property("seat") == "deep")
+        QTest.mouseClick(deep, Qt.MouseButton.LeftButton)
+        depths = {pocket.depth_layers for pocket in window.workspace.ground.pockets.values()}
+        self.assertEqual(depths, {4})
+        self.assertEqual(window.workspace.history.undo_label, "Change the seat")
+
+    def test_the_verdict_tells_whether_a_thing_can_be_got_out(self) -> None:
+        flat = laid(project(box(80, 30, 8), rules=Rules(allowance_mm=0.0)), (150, 100))
+        window = self.window(flat, stage="grip")
+        window.workspace.select(("item-1#1",))
+        self.assertIn("Cannot be got out", window.grip.verdict.text())
+        QTest.mouseClick(window.grip.suggest_button, Qt.MouseButton.LeftButton)
+        self.assertIn("Can be got out", window.grip.verdict.text())
+        window.grip._set_width(30.0)
+        self.assertEqual(window.workspace.insert.pulls[0].width_mm, 30.0)
+        QTest.mouseClick(window.grip.remove_button, Qt.MouseButton.LeftButton)
+        self.assertEqual(window.workspace.insert.pulls, ())
+
+    def test_the_table_of_cuts_reads_the_same_plan_as_the_papers(self) -> None:
+        from cozy_burrow.core.bench.cuts import cutting_plan
+
+        window = self.window(demo_project(), stage="cut")
+        table = window.cut.table
+        (plan,) = cutting_plan(window.workspace.ground)
+        self.assertEqual(table.rowCount(), len(plan.cuts))
+        self.assertEqual(table.data(table.index(0, 1)), "Tuning lever")
+        self.assertEqual(table.data(table.index(0, 3)), window.workspace.length(plan.cuts[0].blade_mm))
+        window.cut.view.selectRow(0)
+        self.assertEqual(window.workspace.selection, plan.cuts[0].owners)

@@ -1,0 +1,73 @@
+"""The raster never says yes wrongly: every shift that it frees is free in truth, whatever the shapes."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cozy_burrow.core.arrange.pieces import Bed, Form
+from cozy_burrow.core.arrange.raster import Grid
+from cozy_burrow.core.geometry.placing import placed
+
+L_SHAPE = shapely.union(shapely.box(-20, -15, 20, -5), shapely.box(-20, -15, -10, 15))
+
+
+class Raster(unittest.TestCase):
+    @settings(derandomize=True, deadline=None, max_examples=15)
+    @given(st.floats(0, 359), st.floats(0.8, 3.0), st.floats(2, 14))
+    def test_every_free_shift_is_free(self, angle: float, cell: float, wall: float) -> None:
+        bed = Bed(shapely.box(0, 0, 140, 100), [(shapely.Point(70, 50).buffer(12), wall)])
+        form = Form(L_SHAPE, wall)
+        grid = Grid(bed, cell_mm=cell)
+        free = grid.free_shifts(form, angle, grid.taken_spectrum())
+        if free is None:
+            return
+        rows, columns = np.nonzero(free)
+        for index in np.linspace(0, len(rows) - 1, 12).astype(int):
+            x, y = grid.position(form, angle, int(rows[index]), int(columns[index]))
+            shape = placed(form.shape, x_mm=x, y_mm=y, angle_deg=angle)
+            self.assertTrue(bed.area.covers(shape))
+            self.assertGreaterEqual(shape.distance(bed.fixed[0][0]), wall - 1e-6)
+
+    def test_it_loses_less_than_three_cells(self) -> None:
+        bed = Bed(shapely.box(0, 0, 100, 60))
+        form = Form(shapely.box(-20, -10, 20, 10), 8.0)
+        grid = Grid(bed, cell_mm=1.0)
+        free = grid.free_shifts(form, 0.0, grid.taken_spectrum())
+        assert free is not None
+        rows, columns = np.nonzero(free)
+        positions = [grid.position(form, 0.0, int(row), int(column)) for row, column in zip(rows, columns)]
+        self.assertLess(min(x for x, _ in positions), 20 + 3)
+        self.assertGreater(max(x for x, _ in positions), 80 - 3)
+        self.assertLess(min(y for _, y in positions), 10 + 3)
+
+    def test_what_is_laid_is_taken_until_it_is_cleared(self) -> None:
+        grid = Grid(Bed(shapely.box(0, 0, 60, 40)), cell_mm=1.0)
+        form = Form(shapely.box(-25, -15, 25, 15), 8.0)
+        free = grid.free_shifts(form, 0.0, grid.taken_spectrum())
+        assert free is not None
+        row, column = (int(axis[0]) for axis in np.nonzero(free))
+        grid.lay(form, 0.0, row, column)
+        self.assertIsNone(grid.free_shifts(form, 0.0, grid.taken_spectrum()))
+        grid.clear()
+        self.assertIsNotNone(grid.free_shifts(form, 0.0, grid.taken_spectrum()))
+
+    def test_contact_is_larger_in_a_corner_than_in_the_open(self) -> None:
+        grid = Grid(Bed(shapely.box(0, 0, 100, 80)), cell_mm=1.0)
+        form = Form(shapely.box(-8, -8, 8, 8), 2.0)
+        free = grid.free_shifts(form, 0.0, grid.taken_spectrum())
+        assert free is not None
+        contact = grid.contact(form, 0.0, grid.solid_spectrum())[: free.shape[0], : free.shape[1]]
+        rows, columns = np.nonzero(free)
+        corner = contact[rows.min(), columns.min()]
+        middle = contact[(rows.min() + rows.max()) // 2, (columns.min() + columns.max()) // 2]
+        self.assertGreater(corner, middle + 0.2)
+
+    def test_a_form_larger_than_the_bed_lies_nowhere(self) -> None:
+        grid = Grid(Bed(shapely.box(0, 0, 60, 40)), cell_mm=1.0)
+        self.assertIsNone(grid.free_shifts(Form(shapely.box(0, 0, 300, 5), 2.0), 0.0, grid.taken_spectrum()))
+        self.assertIsNone(grid.free_shifts(Form(shapely.box(0, 0, 62, 5), 2.0), 0.0, grid.taken_spectrum()))
