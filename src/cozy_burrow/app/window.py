@@ -245,9 +245,9 @@ class Window(QMainWindow):
         for widget in (self._cursor_text, self._scale_text, self._unit_button, self._theme_button):
             self.statusBar().addPermanentWidget(widget)
         self.statusBar().setSizeGripEnabled(False)
-        self.statusBar().addWidget(
-            soft("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next finding   F1: help")
-        )
+        keys = soft("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next finding   F1: help")
+        keys.setWordWrap(False)
+        self.statusBar().addWidget(keys)
 
     def _fill_menu(self, menu: QMenu) -> None:
         menu.clear()

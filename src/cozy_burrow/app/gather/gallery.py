@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetrics, QPainter, QPen, QResizeEvent
+from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from cozy_burrow.app.scene.paths import ring_path
@@ -17,6 +17,14 @@ from cozy_burrow.core.model.records import Item
 
 _Index = QModelIndex | QPersistentModelIndex
 ITEM = Qt.ItemDataRole.UserRole
+FIRST_STEPS = """Nothing is gathered yet.
+
+1. Name a thing on the left, for example a screwdriver.
+2. Put the calliper to its axis: distance 0, diameter 32; distance 95, diameter 32;
+distance 95, diameter 6; distance 210, diameter 6. Enter goes from field to field.
+3. Add it to the kit. Boxes, round things, drawings and whole tables have their own tabs.
+
+Or look round first: Ctrl+Space, then “demo”."""
 
 
 class KitModel(QAbstractListModel):
@@ -178,6 +186,17 @@ class Gallery(QListView):
         """Dress anew."""
         self._card.theme = theme
         self.viewport().update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the cards; where there is none yet, say how to begin."""
+        super().paintEvent(event)
+        if self.kit.rowCount():
+            return
+        painter = QPainter(self.viewport())
+        painter.setPen(self.palette().text().color())
+        painter.setFont(type_font("body", self._scale))
+        room = QRectF(self.viewport().rect()).adjusted(40, 20, -40, -20)
+        painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), FIRST_STEPS)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """As many columns as fit, cards as wide as they share."""

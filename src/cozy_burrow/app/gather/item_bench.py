@@ -84,9 +84,11 @@ class ItemCanvas(QWidget):
             at = QPointF(origin.x() + inside.x * scale, origin.y() + inside.y * scale)
             painter.setPen(QPen(theme.colour("tool_line"), 1.4))
             painter.setBrush(theme.colour("paper"))
-            painter.drawEllipse(at, 10, 10)
+            size = 10 * self._scale
+            painter.drawEllipse(at, size, size)
             painter.setPen(theme.colour("ink"))
-            painter.drawText(QRectF(at.x() - 10, at.y() - 10, 20, 20), Qt.AlignmentFlag.AlignCenter, str(number))
+            card = QRectF(at.x() - size, at.y() - size, 2 * size, 2 * size)
+            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, str(number))
         if self._drag is not None:
             painter.setPen(QPen(theme.colour("accent"), 2.5))
             painter.drawLine(*self._drag)
@@ -176,7 +178,7 @@ class ItemBench(FollowingPanel):
         item = self._workspace.item
         self.canvas.item = item
         self.canvas.update()
-        for widget in (self._name, self._group, self._quantity, self._use, self._zones, self._join):
+        for widget in (self.canvas, self._name, self._group, self._quantity, self._use, self._zones, self._join):
             widget.setVisible(item is not None)
         self._source.setVisible(item is not None)
         if item is None:

@@ -43,6 +43,7 @@ QLineEdit, QComboBox, QSpinBox, QPlainTextEdit {
     padding: ${p4}px ${p6}px; min-height: ${h22}px; selection-background-color: $accent;
     selection-color: $on_accent;
 }
+QLineEdit { placeholder-text-color: $ink_soft; }
 QLineEdit[refused="true"] { border: 2px solid $stop; background: $stop_soft; }
 QComboBox::drop-down { border: none; width: ${h22}px; }
 QComboBox QAbstractItemView { background: $paper; border: 1px solid $line_strong; selection-background-color: $accent;
@@ -66,6 +67,7 @@ QMenu::separator { height: 1px; background: $line; margin: ${p4}px; }
 QToolTip { background: $paper; color: $ink; border: 1px solid $line_strong; padding: ${p4}px; }
 QSplitter::handle { background: $surface; }
 QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }
+QSlider { min-height: ${h34}px; }
 QSlider::groove:horizontal { height: ${p6}px; background: $line; border-radius: 3px; }
 QSlider::sub-page:horizontal { background: $accent; border-radius: 3px; }
 QSlider::handle:horizontal { background: $paper; border: 2px solid $accent; width: ${h22}px; margin: -${p10}px 0;
@@ -86,7 +88,7 @@ def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -
     """Return the style sheet for the colours of a theme at a scale of type."""
     sizes = {
         f"{kind}{size}": str(max(1, round(size * scale)))
-        for kind, all_sizes in {"r": (4, 6, 8), "p": (4, 5, 6, 10, 20), "h": (22,), "f": (12, 16)}.items()
+        for kind, all_sizes in {"r": (4, 6, 8), "p": (4, 5, 6, 10, 20), "h": (22, 34), "f": (12, 16)}.items()
         for size in all_sizes
     }
     return _SHEET.substitute(roles | sizes | icons)
