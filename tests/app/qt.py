@@ -1,8 +1,9 @@
-"""One application for all tests of the interface; how to wait; every Qt warning is a failure."""
+"""One application for all tests of the interface; how to wait; every Qt warning and lost error is a failure."""
 
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 import unittest
 from collections.abc import Callable
@@ -71,6 +72,9 @@ class QtCase(unittest.TestCase):
     def setUp(self) -> None:
         self.app = application()
         _messages.clear()
+        self.uncaught: list[BaseException] = []
+        hook, sys.excepthook = sys.excepthook, lambda kind, error, trace: self.uncaught.append(error)
+        self.addCleanup(setattr, sys, "excepthook", hook)
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
@@ -84,6 +88,8 @@ class QtCase(unittest.TestCase):
             widget.deleteLater()
         self.app.processEvents()
         self.assertEqual(_messages, [])
+        if self.uncaught:  # raised in a slot or a paint event, where no test sees it otherwise
+            raise self.uncaught[0]
 
     def window(self, project: Project, *, theme: ThemeName = "light", scale: float = 1.0, stage: Any = None) -> Window:
         """Return a shown window."""

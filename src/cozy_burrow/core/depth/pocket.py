@@ -24,6 +24,7 @@ SNUG_MM = -1.0  # foam gives: about 1 mm smaller all round holds without squeezi
 ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
 _ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
 _CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
+_NOTHING_MM2 = 0.1
 _SMOOTH_MM = 0.01
 
 
@@ -125,6 +126,8 @@ def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
         return area
     half = least_foam_mm / 2
     closed = area.buffer(half, quad_segs=_CLOSING_ARC).buffer(-half, quad_segs=_CLOSING_ARC)
+    if abs(closed.area - area.area) < _NOTHING_MM2:
+        return area  # nothing to give up
     return closed.union(area)  # straight edges come back a few micrometres short
 
 
