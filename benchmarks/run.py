@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import statistics
 import subprocess
@@ -122,6 +123,8 @@ def frames(project: Project) -> tuple[float, float]:
     window.show_stage("lay-out")
     for _ in range(3):
         app.processEvents()
+    gc.collect()
+    gc.freeze()  # as the program does once its window is shown
     found = []
     view = window.plan.viewport()
     for placement in window.workspace.insert.placements[::6]:

@@ -85,7 +85,7 @@ class Seats(unittest.TestCase):
         self.assertEqual(found.zone_layers, (2, 1))
         self.assertAlmostEqual(found.datum_mm, 4.0)
         self.assertAlmostEqual(found.proud_mm, 12.0)
-        self.assertAlmostEqual(floor_left_mm(found, drawer()), 30.0)
+        self.assertAlmostEqual(floor_left_mm(found, drawer().sheets), 30.0)
 
     def test_a_zone_below_the_thickest_never_goes_into_the_floor(self) -> None:
         item = stations("0:40x20@0 60:40x20@0 60:10x4@-30 90:10x4@-30")

@@ -12,7 +12,6 @@ from typing import cast, get_args
 import msgspec
 from PySide6.QtWidgets import QApplication
 
-from cozy_burrow.app.crash import CrashGuard
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.shot import paint
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
@@ -42,6 +41,8 @@ def start(wanted: Start) -> int:
     if wanted.shot is not None:
         paint(window, app, wanted.shot)
         return 0
+    from cozy_burrow.app.crash import CrashGuard  # after the window: it is not needed to paint it
+
     guard = CrashGuard(window.settings.state_folder, keep_work=window.autosave.keep, say=window.say)
     guard.install()
     window.show()

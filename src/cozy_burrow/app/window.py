@@ -22,7 +22,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.actions.command_list import CommandList
 from cozy_burrow.app.actions.registry import install, run
 from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.autosave import Autosave
@@ -46,6 +45,7 @@ from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:  # made when first shown, and imported only then: a fifth of the time that a start takes
+    from cozy_burrow.app.actions.command_list import CommandList
     from cozy_burrow.app.cut.cut_panel import CutPanel
     from cozy_burrow.app.gather.add_panel import AddPanel
     from cozy_burrow.app.gather.gallery import Gallery
@@ -77,7 +77,6 @@ class Window(QMainWindow):
         self.setWindowTitle("Cozy Burrow")
         self._build()
         self.actions_by_id = install(self, self.plan, COMMANDS)
-        self.commands: CommandList = CommandList(self, COMMANDS)
         self.banner.look_for_copies(self.autosave.store)
         self.workspace.document_changed.connect(self._follow)
         self.workspace.selection_changed.connect(self._follow_selection)
@@ -181,6 +180,13 @@ class Window(QMainWindow):
         cut.cuts_shown.connect(self._show_cuts)
         cut.export_wanted.connect(self.desk.ask_export)
         return cut
+
+    @cached_property
+    def commands(self) -> CommandList:
+        """Everything that can be done, over the window."""
+        from cozy_burrow.app.actions.command_list import CommandList
+
+        return CommandList(self, COMMANDS)
 
     def _on_the_left(self, page: Panel) -> Panel:
         self.left.addWidget(page)

@@ -67,8 +67,10 @@ class CareModel(QAbstractListModel):
         if new == self._rows:
             return
         if len(new) == len(self._rows):
-            self._rows = new
-            self.dataChanged.emit(self.index(0), self.index(len(new) - 1))
+            old, self._rows = self._rows, new
+            for row, (before, now) in enumerate(zip(old, new)):
+                if before != now:  # the rest need not be painted anew at every step of a drag
+                    self.dataChanged.emit(self.index(row), self.index(row))
             return
         self.beginResetModel()
         self._rows = new

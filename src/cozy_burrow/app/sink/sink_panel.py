@@ -95,7 +95,7 @@ class SinkPanel(FollowingPanel):
             if seating.proud_mm >= 0
             else f"lies {length(-seating.proud_mm)} below the surface"
         )
-        floor = length(floor_left_mm(seating, workspace.insert))
+        floor = length(floor_left_mm(seating, workspace.insert.sheets))
         how = " Set by hand." if seating.by_hand else (" The floor holds it up." if seating.held_up else "")
         return f"Layers out: {parts}. Lies level, {proud}; {floor} of foam stay under it.{how}"
 

@@ -25,6 +25,7 @@ ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
 _ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
 _CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
 _NOTHING_MM2 = 0.1
+_DENSE = 60  # with fewer corners there is nothing to gain from smoothing
 _SMOOTH_MM = 0.01
 
 
@@ -82,7 +83,8 @@ def _local_pocket(
         bare = parts[0] if len(parts) == 1 else shapely.union_all(parts, grid_size=1e-4)
         area = _cuttable(grown(bare, allowance_mm), least_foam_mm)
         below = filled(area.union(below)) if not below.is_empty else filled(area)
-        cut.append(as_multi(below.simplify(_SMOOTH_MM)))
+        dense = shapely.get_num_coordinates(below) > _DENSE
+        cut.append(as_multi(below.simplify(_SMOOTH_MM) if dense else below))
     cut.reverse()
     return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty))
 

@@ -139,7 +139,7 @@ def _clear_layers(zone: Zone, datum_mm: float, bottoms: tuple[float, ...]) -> in
     return len(bottoms)
 
 
-def floor_left_mm(seating: Seating, insert: Insert) -> float:
+def floor_left_mm(seating: Seating, sheets: tuple[Sheet, ...]) -> float:
     """Return how much foam stays under the deepest layer taken out for the item."""
-    layers = layers_of(insert.sheets)
-    return stack_mm(insert.sheets) - layers[max(seating.zone_layers) - 1].bottom_mm
+    layers = layers_of(sheets)
+    return stack_mm(sheets) - layers[max(seating.zone_layers) - 1].bottom_mm

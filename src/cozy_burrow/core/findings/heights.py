@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.foam.layers import stack_mm
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Point, Sheet
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
 
@@ -28,12 +30,20 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
             mends=(Mend(kind="thinner_stack", target=insert.id),) if len(insert.sheets) > 1 else (),
         )
     floor_mm = height - ground.layers[-ground.floor_layers].top_mm if ground.floor_layers else 0.0
-    for key, pocket in ground.pockets.items():
-        seating = pocket.seating
-        where = _middle(pocket.surface.bounds)
-        left = floor_left_mm(seating, insert)
-        if left < floor_mm - RULE_SLACK_MM:
-            yield Finding(
+    for pocket in ground.pockets.values():
+        yield from _pocket_heights(pocket, insert.sheets, max(0.0, headroom), floor_mm)
+
+
+@memo(rows=4096)
+def _pocket_heights(
+    pocket: Pocket, sheets: tuple[Sheet, ...], headroom_mm: float, floor_mm: float
+) -> tuple[Finding, ...]:
+    seating, key, where = pocket.seating, pocket.owner, _middle(pocket.surface.bounds)
+    found: list[Finding] = []
+    left = floor_left_mm(seating, sheets)
+    if left < floor_mm - RULE_SLACK_MM:
+        found.append(
+            Finding(
                 severity="stop",
                 code="FLOOR_GONE",
                 placements=(key,),
@@ -43,27 +53,33 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
                 where_mm=where,
                 mends=(Mend(kind="fewer_layers", target=key), Mend(kind="seat_by_rule", target=key)),
             )
-        if seating.proud_mm > max(0.0, headroom) + RULE_SLACK_MM:
-            yield Finding(
+        )
+    if seating.proud_mm > headroom_mm + RULE_SLACK_MM:
+        found.append(
+            Finding(
                 severity="stop",
                 code="TOO_HIGH",
                 placements=(key,),
                 value=seating.proud_mm,
-                limit=max(0.0, headroom),
+                limit=headroom_mm,
                 unit="mm",
                 where_mm=where,
                 mends=(Mend(kind="lower_seat", target=key),),
             )
-        if seating.held_up:
-            yield Finding(
+        )
+    if seating.held_up:
+        found.append(
+            Finding(
                 severity="note",
                 code="HELD_UP",
                 placements=(key,),
                 value=seating.bottom_mm,
-                limit=height - floor_mm,
+                limit=stack_mm(sheets) - floor_mm,
                 unit="mm",
                 where_mm=where,
             )
+        )
+    return tuple(found)
 
 
 def _middle(bounds: tuple[float, float, float, float]) -> Point:

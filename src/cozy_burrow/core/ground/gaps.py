@@ -53,14 +53,14 @@ def neighbours(ground: Ground, *, within_mm: float, only: str | None = None) -> 
     cutouts = ground.cutouts
     if len(cutouts) < 2:
         return
-    bounds = np.array([one.bounds for one in cutouts])
+    bounds = ground.reach
     near = (
         (bounds[:, None, 0] - within_mm <= bounds[None, :, 2])
         & (bounds[None, :, 0] - within_mm <= bounds[:, None, 2])
         & (bounds[:, None, 1] - within_mm <= bounds[None, :, 3])
         & (bounds[None, :, 1] - within_mm <= bounds[:, None, 3])
     )
-    for i, j in np.argwhere(np.triu(near, 1)):
+    for i, j in np.argwhere(np.triu(near, 1)).tolist():
         first, second = cutouts[i], cutouts[j]
         if first.owners & second.owners:
             continue

@@ -7,7 +7,9 @@ from __future__ import annotations
 
 from functools import cached_property
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -51,6 +53,11 @@ class Ground(Frozen):
         """All pockets and pulls, each as areas per layer."""
         found = [_pocket_cutout(pocket) for pocket in self.pockets.values()]
         return (*found, *(_pull_cutout(pull) for pull in self.pulls))
+
+    @cached_property
+    def reach(self) -> NDArray[np.float64]:
+        """Bounds (left, top, right, bottom) of all cutouts, (n, 4)."""
+        return np.array([one.bounds for one in self.cutouts]).reshape(-1, 4)
 
     def taken_out(self, number: int) -> MultiPolygon:
         """Return all that is taken out of layer `number` (1 = top of the stack): pockets and pulls together."""
