@@ -92,6 +92,9 @@ class CutPanel(FollowingPanel):
         self.sheet.currentIndexChanged.connect(lambda _: self._show_sheet())
         layout.addWidget(self.sheet)
         self._about = soft("")
+        self._about.setToolTip(
+            "Metres: the length of every line, cut once. Blade: from this sheet's top down to a layer boundary."
+        )
         layout.addWidget(self._about)
         layout.addWidget(soft("Peeled down to layer"))
         self.layer = QSlider(Qt.Orientation.Horizontal)

@@ -30,6 +30,10 @@ class GripPanel(FollowingPanel):
         self.verdict = QLabel()
         self.verdict.setObjectName("verdict")
         self.verdict.setWordWrap(True)
+        self.verdict.setToolTip(
+            "A thing that stands out 8 mm can be held. A pull sits at the balance point, taken from the volumes of the "
+            "zones as if the thing were equally dense; it goes as deep as the pocket beside it."
+        )
         layout.addWidget(self.verdict)
         self.suggest_button = QPushButton("Suggest a pull")
         self.suggest_button.setObjectName("main")

@@ -65,6 +65,7 @@ class MeasurePanel(FollowingPanel):
         self.fit_field = form.add_length("Press fit a side", self._set_press_fit, least_mm=0)
         layout.addLayout(form)
         self._blank_text = soft("")
+        self._blank_text.setToolTip("Inside as measured, plus the press fit on both sides: foam that is pressed grips.")
         layout.addWidget(self._blank_text)
 
     def _stack(self, layout: QVBoxLayout) -> None:

@@ -111,6 +111,18 @@ class PlanView(QGraphicsView):
             self.viewport().update(near.united(self._traced_near))
         self._traced, self._traced_near = rest, near
 
+    def _what_is_at(self, point: Point) -> str:
+        """Return what lies under the pointer, how deep it is and what its figures mean."""
+        workspace = self._workspace
+        key = thing_at(workspace.ground, point)
+        if key is None:
+            return ""
+        seating = workspace.ground.pockets[key].seating
+        text = f"{placement_name(workspace.project, key)}\n{workspace.length(seating.bottom_mm)} deep"
+        if key in workspace.selection:
+            text += "\nFigures: foam between the pockets where it is scarcest, and what must stay there"
+        return text
+
     def _gaps(self) -> tuple[Gap, ...]:
         return gaps_round(self._workspace.ground, self._workspace.selection[0], most=MOST_GAPS)
 
@@ -133,8 +145,7 @@ class PlanView(QGraphicsView):
     def viewportEvent(self, event: QEvent) -> bool:
         """Say what lies under the pointer."""
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent) and self.mode != "measure":
-            key = thing_at(self._workspace.ground, self.plan_point(event.pos()))
-            QToolTip.showText(event.globalPos(), placement_name(self._workspace.project, key) if key else "", self)
+            QToolTip.showText(event.globalPos(), self._what_is_at(self.plan_point(event.pos())), self)
             return True
         return super().viewportEvent(event)
 

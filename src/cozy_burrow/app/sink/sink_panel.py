@@ -42,6 +42,10 @@ class SinkPanel(FollowingPanel):
         self.verdict = QLabel()
         self.verdict.setObjectName("verdict")
         self.verdict.setWordWrap(True)
+        self.verdict.setToolTip(
+            "The thickest zone rests on the layer boundary nearest to what the seat wants; the others get the fewest "
+            "layers that let them hang clear. The thing is taken as lying level."
+        )
         layout.addWidget(self.verdict)
         self._by_rule = QPushButton("Back to the seat's own layers")
         self._by_rule.clicked.connect(lambda: self._set_seat(None))
@@ -87,7 +91,7 @@ class SinkPanel(FollowingPanel):
         pocket = workspace.ground.pockets[key]
         seating, length = pocket.seating, workspace.length
         parts = ", ".join(
-            f"{zone.name} {count}" if len(pocket.item.zones) > 1 else f"{count}"
+            f"{zone.name}: {count}" if len(pocket.item.zones) > 1 else f"{count}"
             for zone, count in zip(pocket.item.zones, seating.zone_layers)
         )
         proud = (
