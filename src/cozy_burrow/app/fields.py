@@ -134,6 +134,15 @@ def soft(text: str) -> QLabel:
     return label
 
 
+def verdict(*, tip: str = "") -> QLabel:
+    """Return a plate for what the program says of the selection."""
+    label = QLabel()
+    label.setObjectName("verdict")
+    label.setWordWrap(True)
+    label.setToolTip(tip)
+    return label
+
+
 def panel(widget: QWidget) -> QWidget:
     """Dress a widget as a raised panel."""
     widget.setObjectName("panel")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QListWidget, QListWidgetItem, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
-from cozy_burrow.app.fields import Form, head, panel, soft
+from cozy_burrow.app.fields import Form, head, panel, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.ground.fitting import fill_pulls, fitting_pull
@@ -27,11 +27,9 @@ class GripPanel(FollowingPanel):
         layout = QVBoxLayout(self)
         self._head = head("")
         layout.addWidget(self._head)
-        self.verdict = QLabel()
-        self.verdict.setObjectName("verdict")
-        self.verdict.setWordWrap(True)
-        self.verdict.setToolTip(
-            "A thing that stands out 8 mm can be held. A pull sits at the balance point, taken from the volumes of the "
+        self.verdict = verdict(
+            tip="A thing that stands out 8 mm can be held. A pull sits at the balance point, taken from the "
+            "volumes of the "
             "zones as if the thing were equally dense; it goes as deep as the pocket beside it."
         )
         layout.addWidget(self.verdict)

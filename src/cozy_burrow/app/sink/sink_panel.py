@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from cozy_burrow.app.fields import clear_grid, head, panel, soft
+from cozy_burrow.app.fields import clear_grid, head, panel, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.peel import set_seat, set_zone_layers
@@ -39,11 +39,9 @@ class SinkPanel(FollowingPanel):
         self._grid = QGridLayout(self._zones)
         self._grid.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self._zones)
-        self.verdict = QLabel()
-        self.verdict.setObjectName("verdict")
-        self.verdict.setWordWrap(True)
-        self.verdict.setToolTip(
-            "The thickest zone rests on the layer boundary nearest to what the seat wants; the others get the fewest "
+        self.verdict = verdict(
+            tip="The thickest zone rests on the layer boundary nearest to what the seat wants; the others get "
+            "the fewest "
             "layers that let them hang clear. The thing is taken as lying level."
         )
         layout.addWidget(self.verdict)

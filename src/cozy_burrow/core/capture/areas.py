@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
-from cozy_burrow.core.tolerances import JOIN_ENDS_MM, SPECK_SHARE
+from cozy_burrow.core.tolerances import JOIN_ENDS_MM, LARGEST_LENGTH_MM, SPECK_SHARE
 
 Points = NDArray[np.float64]
 MOST_POINTS = 400_000
@@ -99,3 +99,14 @@ def separate_outlines(area: BaseGeometry, *, where: str) -> list[Polygon]:
             "nothing in it is a filled or closed shape", where=where, remedy="close the outline and save it again"
         )
     return [part for part in parts if part.area >= SPECK_SHARE * parts[0].area]
+
+
+def check_points(lines: Sequence[Points], *, where: str) -> None:
+    """Raise UnusableInput where a drawn figure is not a number, or lies beyond ten times ten metres."""
+    for line in lines:
+        if not np.isfinite(line).all():
+            raise UnusableInput("the drawing holds figures that are not numbers", where=where, remedy="export it again")
+        if float(np.abs(line).max()) > 10 * LARGEST_LENGTH_MM:
+            raise UnusableInput(
+                "the drawing is larger than ten metres", where=where, remedy="check the unit it was saved in"
+            )

@@ -8,9 +8,17 @@ from typing import Any
 import numpy as np
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.capture.areas import MOST_BYTES, MOST_POINTS, Points, joined, nested, separate_outlines
+from cozy_burrow.core.capture.areas import (
+    MOST_BYTES,
+    MOST_POINTS,
+    Points,
+    check_points,
+    joined,
+    nested,
+    separate_outlines,
+)
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.tolerances import FLATTEN_MM, LARGEST_LENGTH_MM
+from cozy_burrow.core.tolerances import FLATTEN_MM
 
 _MOST_ENTITIES = 50_000
 _TEXTS = {"TEXT", "MTEXT", "ATTRIB", "ATTDEF", "DIMENSION", "LEADER", "MULTILEADER", "IMAGE"}
@@ -50,13 +58,7 @@ def read_dxf(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         raise UnusableInput(
             f"the drawing cannot be read ({type(error).__name__})", where=where, remedy="save it as DXF R2010"
         ) from error
-    for line in lines:
-        if not np.isfinite(line).all():
-            raise UnusableInput("the drawing holds figures that are not numbers", where=where, remedy="export it again")
-        if float(np.abs(line).max()) > 10 * LARGEST_LENGTH_MM:
-            raise UnusableInput(
-                "the drawing is larger than ten metres", where=where, remedy="check the unit it was saved in"
-            )
+    check_points(lines, where=where)
     loops, open_lines = joined(lines)
     if open_lines:
         remarks.append(f"{open_lines} open lines")

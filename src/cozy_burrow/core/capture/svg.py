@@ -15,12 +15,13 @@ from cozy_burrow.core.capture.areas import (
     MOST_BYTES,
     MOST_POINTS,
     Points,
+    check_points,
     filled_by_rule,
     nested,
     separate_outlines,
 )
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.tolerances import FLATTEN_MM, LARGEST_LENGTH_MM
+from cozy_burrow.core.tolerances import FLATTEN_MM
 
 MM_PER_PX = 25.4 / 96  # CSS: 96 px to the inch
 _MOST_ELEMENTS = 20_000
@@ -63,7 +64,7 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         points += sum(len(loop) for loop in loops)
         if points > MOST_POINTS:
             raise UnusableInput("the drawing is too large", where=where, remedy="save the outline alone")
-        _check_numbers(loops, where)
+        check_points(loops, where=where)
         if filled:
             rule = str(element.values.get("fill-rule") or "nonzero").strip().lower()
             fills.append(filled_by_rule(loops, even_odd=rule == "evenodd"))
@@ -219,13 +220,3 @@ def _controls(segment: Any, svg: Any) -> list[Any]:
     if isinstance(segment, svg.QuadraticBezier):
         return [segment.control]
     return [segment.point(share) for share in (0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875)]
-
-
-def _check_numbers(loops: list[Points], where: str) -> None:
-    for loop in loops:
-        if not np.isfinite(loop).all():
-            raise UnusableInput("the drawing holds figures that are not numbers", where=where, remedy="export it again")
-        if float(np.abs(loop).max()) > 10 * LARGEST_LENGTH_MM:
-            raise UnusableInput(
-                "the drawing is larger than ten metres", where=where, remedy="check the unit it was saved in"
-            )
