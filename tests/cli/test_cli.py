@@ -49,6 +49,14 @@ class Words(unittest.TestCase):
         self.assertEqual(status, 0)
         self.assertIn("care", out)
         self.assertIn("‘Rule 1’ stands out", out)
+        self.assertIn("none was asked for", out)
+
+    def test_where_no_pull_fits_the_finding_says_so(self) -> None:
+        words = ("--container", "132x52x75", "--foam", "50/10", "--edge", "14", "--seconds", "3")
+        self.kit.write_text("name,shape,length,width,thickness\nRule,box,100,20,4\n")
+        status, out, _ = call("plan", self.kit, self.folder / "t.burrow", *words)
+        self.assertEqual(status, 0, out)
+        self.assertIn("no room beside it", out)
 
     def test_an_export_names_its_files(self) -> None:
         self.plan()

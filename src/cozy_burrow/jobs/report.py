@@ -8,6 +8,7 @@ from cozy_burrow.core.container.blank import blank_polygon
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import LeftOver
+from cozy_burrow.core.ground.fitting import fitting_pull
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import item_of, unplaced
 from cozy_burrow.core.model.records import Project
@@ -49,12 +50,23 @@ def _why(one: LeftOver) -> str:
     return "no room left that keeps walls and edges"
 
 
+def _why_no_grip(project: Project, finding: Finding) -> str:
+    """Return why a thing has no finger pull: worked out here and not at every step of a drag."""
+    if finding.code != "NO_GRIP":
+        return ""
+    key = finding.placements[0]
+    insert = next(one for one in project.inserts if any(here.id == key for here in one.placements))
+    if fitting_pull(project, insert, key) is None:
+        return " There is no room beside it for one that keeps walls and edge."
+    return " There is room for one: none was asked for."
+
+
 def _plain(project: Project, finding: Finding) -> dict[str, Any]:
     return {
         "severity": finding.severity,
         "code": finding.code,
         "items": [placement_name(project, key) for key in finding.placements],
-        "text": finding_text(project, finding),
+        "text": finding_text(project, finding) + _why_no_grip(project, finding),
         "value": round(finding.value, 3),
         "limit": round(finding.limit, 3),
         "unit": finding.unit,
