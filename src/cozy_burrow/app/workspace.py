@@ -53,6 +53,11 @@ class Workspace(QObject):
         return insert_of(self.project, self.insert_id)
 
     @property
+    def is_in_gesture(self) -> bool:
+        """Whether the last change is part of a drag or of a row of nudges that may go on."""
+        return self._last_gesture == self._gesture
+
+    @property
     def unit(self) -> Unit:
         """The unit that lengths are shown in."""
         return self.project.units

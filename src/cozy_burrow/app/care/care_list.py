@@ -11,6 +11,7 @@ from PySide6.QtCore import (
     QRectF,
     QSize,
     Qt,
+    QTimer,
     Signal,
 )
 from PySide6.QtGui import QFontMetrics, QPainter, QPen, QPolygonF
@@ -33,15 +34,25 @@ from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_t
 
 _Index = QModelIndex | QPersistentModelIndex
 FINDING = Qt.ItemDataRole.UserRole
+IN_A_DRAG_MS = 80
 
 
 class CareModel(QAbstractListModel):
-    """The findings of the workspace; rows that stay keep their place, so the chosen one stays chosen."""
+    """The findings of the workspace; rows that stay keep their place, so the chosen one stays chosen.
+
+    While something is dragged the list follows a few times a second, the plan at every step.
+    """
+
+    followed = Signal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace = workspace
         self._rows: tuple[Finding, ...] = workspace.findings
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(IN_A_DRAG_MS)
+        self._timer.timeout.connect(self.catch_up)
         workspace.document_changed.connect(self._follow)
 
     def rowCount(self, parent: _Index = QModelIndex()) -> int:  # noqa: B008
@@ -63,7 +74,18 @@ class CareModel(QAbstractListModel):
         return None
 
     def _follow(self) -> None:
-        new = self._workspace.findings
+        if not self._workspace.is_in_gesture:
+            self.catch_up()
+        elif not self._timer.isActive():
+            self._timer.start()
+
+    def catch_up(self) -> None:
+        """Show the findings as they are now, and say so."""
+        self._timer.stop()
+        self._take(self._workspace.findings)
+        self.followed.emit()
+
+    def _take(self, new: tuple[Finding, ...]) -> None:
         if new == self._rows:
             return
         if len(new) == len(self._rows):
@@ -175,7 +197,7 @@ class CareList(QWidget):
         layout.addWidget(self._rest, 1)
         self.view.selectionModel().currentChanged.connect(lambda *_: self._show_current())
         self._seen: tuple[object, ...] = ()
-        workspace.document_changed.connect(self._show_all)
+        self.model.followed.connect(self._show_all)
         self._show_all()
 
     def set_theme(self, theme: Theme) -> None:
@@ -190,6 +212,7 @@ class CareList(QWidget):
 
     def choose(self, row: int) -> None:
         """Choose a finding by its row."""
+        self.model.catch_up()
         self.view.setCurrentIndex(self.model.index(row))
 
     def mend_current(self) -> bool:
