@@ -348,11 +348,14 @@ class Work(QtCase):
             key(window.plan, Qt.Key.Key_Right)
         window.plan.setFocus()
         key(window.plan, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
-        codes = [one.code for one in workspace.findings]
-        self.assertIn("THIN_WALL", codes)
+        row, finding = next((n, one) for n, one in enumerate(workspace.findings) if one.code == "THIN_WALL")
         window.next_finding()
-        self.assertIsNotNone(window.plan.current_finding)
-        self.assertTrue(window.care.mend_current() or codes)
+        self.assertEqual(window.plan.current_finding, workspace.findings[0])
+        window.care.choose(row)
+        self.assertEqual(window.plan.current_finding, finding)
+        self.assertEqual(set(workspace.selection), set(finding.placements))
+        self.assertTrue(window.care.mend_current())
+        self.assertNotIn(finding.placements, [one.placements for one in workspace.findings])
 
     def test_a_file_that_cannot_be_opened_is_said_in_words(self) -> None:
         from unittest.mock import patch

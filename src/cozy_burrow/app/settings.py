@@ -25,7 +25,6 @@ class Declared:
 THEME = Declared("look/theme", str, "light", "Daylight or lamp light.")
 TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
 RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")
-ALL = (THEME, TYPE_SCALE, RECENT)
 MOST_RECENT = 8
 
 

@@ -149,12 +149,14 @@ class Workspace(QObject):
         """The item that is chosen."""
         return next((item for item in self.project.items if item.id == self.item_id), None)
 
-    def mend(self, mend: Mend, label: str) -> None:
-        """Carry out a mend of a finding; says why where it cannot be."""
+    def mend(self, mend: Mend, label: str) -> bool:
+        """Carry out a mend of a finding; says why where it cannot be, and returns whether it was."""
         try:
             self.do(label, mended(self.project, self._insert_of_mend(mend), mend))
         except UnusableInput as error:
             self.refused.emit(error.sentence())
+            return False
+        return True
 
     def _insert_of_mend(self, mend: Mend) -> str:
         for insert in self.project.inserts:

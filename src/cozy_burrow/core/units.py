@@ -94,10 +94,3 @@ def _inches(length_mm: float) -> str:
         return f"{sign}{whole}"
     part = Fraction(rest, 32)
     return f"{sign}{f'{whole} ' if whole else ''}{part.numerator}/{part.denominator}"
-
-
-def format_area(area_mm2: float, unit: Unit = "mm") -> str:
-    """Return an area in square centimetres or square inches."""
-    if unit == "inch":
-        return f"{area_mm2 / MM_PER_INCH**2:.1f} sq in"
-    return f"{area_mm2 / 100:.1f} cm²"

@@ -216,13 +216,12 @@ class CareList(QWidget):
         self.view.setCurrentIndex(self.model.index(row))
 
     def mend_current(self) -> bool:
-        """Carry out the first mend of the chosen finding; False where there is none."""
+        """Carry out the first mend of the chosen finding that can be; False where none can."""
         finding = self.current()
-        if finding is None or not finding.mends:
+        if finding is None:
             return False
-        mend = finding.mends[0]
-        self._workspace.mend(mend, mend_text(self._workspace.project, mend))
-        return True
+        project = self._workspace.project
+        return any(self._workspace.mend(mend, mend_text(project, mend)) for mend in finding.mends)
 
     def _show_all(self) -> None:
         findings = self._workspace.findings

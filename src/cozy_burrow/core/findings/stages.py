@@ -46,7 +46,6 @@ def stage_of(finding: Finding) -> Stage:
 def progress(project: Project, findings: tuple[Finding, ...]) -> tuple[Progress, ...]:
     """Return how far each stage is."""
     laid = any(insert.placements for insert in project.inserts)
-    gripped = laid and any(insert.pulls for insert in project.inserts)
     found: list[Progress] = []
     for stage in STAGES:
         stops = sum(1 for one in findings if one.severity == "stop" and (stage == "cut" or stage_of(one) == stage))
@@ -54,9 +53,9 @@ def progress(project: Project, findings: tuple[Finding, ...]) -> tuple[Progress,
         begun = bool(project.items) if stage in {"gather", "measure"} else laid
         if not begun:
             state: State = "untouched"
-        elif stops or (stage == "grip" and cares and not gripped):
+        elif stops or (stage == "grip" and cares):
             state = "under way"
         else:
-            state = "fine" if not cares or stage != "grip" else "under way"
+            state = "fine"
         found.append(Progress(stage=stage, state=state, stops=stops, cares=cares))
     return tuple(found)

@@ -7,7 +7,6 @@ outer ring has positive shoelace area and a hole negative; `outline_of` sees to 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
 
 import numpy as np
 import shapely
@@ -116,8 +115,3 @@ def rectangle(width_mm: float, depth_mm: float, *, radius_mm: float = 0.0) -> Po
     if radius_mm > 0:
         shape = shape.buffer(-radius_mm, join_style="mitre").buffer(radius_mm, quad_segs=24)
     return shape if isinstance(shape, Polygon) else Polygon()
-
-
-def union_rings(rings: Iterable[Sequence[Point]]) -> BaseGeometry:
-    """Return the union of rings as areas; rings that cross themselves count by what they enclose."""
-    return shapely.union_all([shapely.make_valid(Polygon(ring)) for ring in rings if len(ring) >= 3])

@@ -194,4 +194,3 @@ class Project(Record, frozen=True, kw_only=True):
     items: tuple[Item, ...] = ()
     inserts: tuple[Insert, ...] = (Insert(id="insert-1", name="Drawer"),)
     rules: Rules = Rules()
-    kit_notes: dict[str, str] = {}
