@@ -9,8 +9,8 @@ import unittest
 
 import ezdxf
 
-from cozy_burrow.core.capture.dxf import read_dxf
-from cozy_burrow.core.capture.svg import read_svg
+from cozy_burrow.core.capture.drawing.dxf import read_dxf
+from cozy_burrow.core.capture.drawing.svg import read_svg
 from cozy_burrow.core.errors import UnusableInput
 
 

@@ -10,7 +10,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cozy_burrow.core.capture.areas import filled_by_rule, joined, nested
+from cozy_burrow.core.capture.drawing.areas import filled_by_rule, joined, nested
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import half_widths, long_axis_deg, spread_across
 from cozy_burrow.core.geometry.placing import direction, placed, points_to_item, to_item, to_plan

@@ -13,12 +13,21 @@ import click
 
 from cozy_burrow.cli.check import check
 from cozy_burrow.cli.export import export
+from cozy_burrow.cli.mat import mat
 from cozy_burrow.cli.outlines import outlines
 from cozy_burrow.cli.plan import plan
+from cozy_burrow.cli.trace import trace
 from cozy_burrow.cli.window import window
 from cozy_burrow.core.errors import UnusableInput
 
-VERBS: dict[str, click.Command] = {"plan": plan, "check": check, "export": export, "outlines": outlines}
+VERBS: dict[str, click.Command] = {
+    "plan": plan,
+    "check": check,
+    "export": export,
+    "outlines": outlines,
+    "mat": mat,
+    "trace": trace,
+}
 
 
 @click.group(

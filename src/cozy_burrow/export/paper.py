@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import tomllib
 from functools import lru_cache
 
 from cozy_burrow.assets.read import asset
-from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.capture.photo.mat import Paper, papers
+
+__all__ = ["BOLD", "CAUTIONS", "INK", "REGULAR", "Paper", "papers", "register_fonts"]
 
 REGULAR, BOLD = "CozyRegular", "CozyBold"
 INK = (0.11, 0.10, 0.09)
@@ -18,20 +19,6 @@ CAUTIONS = (
     "Hole saws and table saws: clamp the work, backing board, slow speed, guards, no gloves near rotating tools.",
     "The maker's instructions, the material's safety sheet and local rules come before this plan.",
 )
-
-
-class Paper(Record, frozen=True, kw_only=True):
-    """A sheet of paper in millimetres, upright."""
-
-    width_mm: float
-    height_mm: float
-
-
-@lru_cache(maxsize=1)
-def papers() -> dict[str, Paper]:
-    """Return the papers that the program knows, by name."""
-    data = tomllib.loads(asset("papers.toml").read_text(encoding="utf-8"))
-    return {name: Paper(**size) for name, size in data.items()}
 
 
 @lru_cache(maxsize=1)

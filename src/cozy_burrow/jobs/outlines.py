@@ -7,8 +7,8 @@ from pathlib import Path
 
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.capture.dxf import read_dxf
-from cozy_burrow.core.capture.svg import read_svg
+from cozy_burrow.core.capture.drawing.dxf import read_dxf
+from cozy_burrow.core.capture.drawing.svg import read_svg
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.model.records import Outline, Record, Way

@@ -23,7 +23,7 @@ Seat = Literal["half", "flush", "proud", "lid", "deep"]
 ContainerKind = Literal["drawer", "case", "wall"]
 PullKind = Literal["circle_pair", "circle", "trench"]
 WallSchool = Literal["compact", "standard", "travel"]
-Way = Literal["box", "round", "stations", "svg", "dxf", "drawn"]
+Way = Literal["box", "round", "stations", "svg", "dxf", "drawn", "photo", "scan", "tracing"]
 
 SEATS: tuple[Seat, ...] = ("half", "flush", "proud", "lid", "deep")
 USES: tuple[Use, ...] = ("daily", "weekly", "rare", "expected")

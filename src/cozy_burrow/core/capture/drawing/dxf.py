@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.capture.areas import (
+from cozy_burrow.core.capture.drawing.areas import (
     MOST_BYTES,
     MOST_POINTS,
     Points,

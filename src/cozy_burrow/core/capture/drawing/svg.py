@@ -11,7 +11,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.capture.areas import (
+from cozy_burrow.core.capture.drawing.areas import (
     MOST_BYTES,
     MOST_POINTS,
     Points,

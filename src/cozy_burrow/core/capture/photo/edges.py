@@ -1,0 +1,207 @@
+"""Where exactly a thing ends: the edge in the picture itself, to a fraction of a pixel, all along a rough contour.
+
+At each point of the contour the light is read across it; the steepest place that neighbours agree on is the edge. It
+is found by the best path round the contour, then set between samples where the slope culminates.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.capture.photo.camera import Camera
+from cozy_burrow.core.capture.photo.flat import Raster
+
+Points = NDArray[np.float64]
+
+_STEP_MM = 0.4
+_REACH_MM = 1.6  # the rough contour is nowhere farther off, but where it is wrong altogether
+_SAMPLE_MM = 0.07
+_STIFF = 1.2  # what a sideways step of one sample from point to point costs, in slopes of a clear edge
+_LEAST_STEP, _CLEAR_STEP = 0.02, 0.06  # of the light: a fainter one supports no contour, a clearer one does
+_LEAST_DETOUR_MM = 2.5
+_FIRMNESS_MM = 0.9  # how far from the rough contour an edge loses half of its weight
+
+
+@dataclass(frozen=True)
+class Edge:
+    """A closed edge in mat millimetres at the level of the paper. spread_mm: how far neighbouring points disagree."""
+
+    points_mm: Points
+    spread_mm: float
+    steps: NDArray[np.float64]  # how high the step at each point is, as a share of the light there
+
+
+def refined(light: Raster, first: tuple[int, int], camera: Camera, rough_mm: Points, *, blur_mm: float) -> Edge:
+    """Return the edge near a rough closed contour (n, 2), first point not repeated, outer ones clockwise or not.
+
+    Where the edge fades (a pale thing before paper in its own shade) the rough contour may have run in or out; it is
+    drawn straight across there and looked for once more.
+    """
+    edge = _refined(light, first, camera, rough_mm, blur_mm)
+    bridged = _bridged(edge)
+    return edge if bridged is None else _refined(light, first, camera, bridged, blur_mm)
+
+
+def _refined(light: Raster, first: tuple[int, int], camera: Camera, rough_mm: Points, blur_mm: float) -> Edge:
+    base, normal = _stations(rough_mm)
+    offsets = np.arange(-_REACH_MM, _REACH_MM + _SAMPLE_MM / 2, _SAMPLE_MM)
+    profiles = _across(light, first, camera, base, normal, offsets)
+    slope = _slopes(profiles, blur_mm)
+    weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
+    clear = np.maximum(np.percentile(slope.max(axis=1), 60) * 0.6, 1e-5)
+    path = _best_path(np.minimum(slope / clear, 1.6) * weight, _STIFF)
+    at, steep = _culminations(slope, path, offsets)
+    at = _without_jumps(at)
+    smooth = _rolled_mean(at, 5)
+    spread = float(np.median(np.abs(at - smooth))) * 1.48
+    light_there = np.maximum(profiles.mean(axis=(1, 2)), 0.02)
+    steps = steep / light_there * math.hypot(blur_mm, _smoothing_mm(blur_mm)) * 2.507
+    return Edge(points_mm=base + at[:, None] * normal, spread_mm=spread, steps=steps)
+
+
+def _bridged(edge: Edge) -> Points | None:
+    """Return the points with runs that no step supports left out, None where all is supported or hardly anything."""
+    from scipy.ndimage import uniform_filter1d
+
+    least = min(_CLEAR_STEP, max(_LEAST_STEP, 0.35 * float(np.median(edge.steps))))
+    weak = uniform_filter1d(edge.steps, 5, mode="wrap") < least
+    if not weak.any() or weak.mean() > 0.45:
+        return None
+    turn = int(np.flatnonzero(~weak)[0])
+    weak = np.roll(weak, -turn)
+    points = np.roll(edge.points_mm, -turn, axis=0)
+    marks = np.flatnonzero(np.diff(np.concatenate([[0], weak.astype(np.int8), [0]])))
+    kept = np.ones(len(points), dtype=bool)
+    for start, end in zip(marks[::2], marks[1::2]):
+        way = float(np.hypot(*np.diff(points[max(0, start - 1) : end + 1], axis=0).T).sum())
+        gap = float(np.hypot(*(points[end % len(points)] - points[start - 1])))
+        if way > _LEAST_DETOUR_MM and way > 1.15 * gap:
+            kept[start:end] = False
+    return points[kept] if not kept.all() and kept.sum() >= 24 else None
+
+
+def _stations(rough_mm: Points) -> tuple[Points, Points]:
+    """Return points equally far apart along a contour that is smoothed a little, and the normals there."""
+    closed = np.vstack([rough_mm, rough_mm[:1]])
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(closed, axis=0).T))])
+    count = max(24, int(way[-1] / _STEP_MM))
+    stops = np.arange(count) * (way[-1] / count)
+    even = np.column_stack([np.interp(stops, way, closed[:, k]) for k in (0, 1)])
+    width = 1.0 / _STEP_MM
+    base = _gaussian_round(even, width)
+    along = np.roll(base, -2, axis=0) - np.roll(base, 2, axis=0)
+    along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    turn = 1.0 if signed_area(base) > 0 else -1.0
+    return base, turn * np.column_stack([along[:, 1], -along[:, 0]])
+
+
+def signed_area(ring: Points) -> float:
+    """Return the shoelace area of a ring (n, 2)."""
+    x, y = ring.T
+    return float(0.5 * (x @ np.roll(y, -1) - y @ np.roll(x, -1)))
+
+
+def _gaussian_round(values: Points, sigma: float) -> Points:
+    from scipy.ndimage import gaussian_filter1d
+
+    return np.asarray(gaussian_filter1d(values, sigma, axis=0, mode="wrap"), dtype=float)
+
+
+def _across(
+    light: Raster, first: tuple[int, int], camera: Camera, base: Points, normal: Points, offsets: Points
+) -> NDArray[np.float64]:
+    """Return the light across a contour: (points, offsets, 3)."""
+    import cv2
+
+    ends = [camera.pixels(base + reach * normal) for reach in (offsets[0], 0.0, offsets[-1])]
+    # From three places the rest follow: over three millimetres perspective and bend are a parabola.
+    share = (offsets - offsets[0]) / (offsets[-1] - offsets[0])
+    curve = np.stack([2 * (share - 0.5) * (share - 1), 4 * share * (1 - share), 2 * share * (share - 0.5)])
+    spots = np.einsum("pnk,po->nok", np.stack(ends), curve) - np.array(first)
+    spots = np.ascontiguousarray(spots, dtype=np.float32)
+    found = [
+        cv2.remap(light, part[..., 0].copy(), part[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        for part in np.array_split(spots, max(1, -(-len(spots) // 30_000)))
+    ]
+    return np.asarray(np.concatenate(found), dtype=float)
+
+
+def _slopes(profiles: NDArray[np.float64], blur_mm: float) -> NDArray[np.float64]:
+    """Return how steeply the light changes across, all colours together, neighbours helping each other."""
+    from scipy.ndimage import gaussian_filter1d
+
+    sigma = _smoothing_mm(blur_mm) / _SAMPLE_MM
+    along = gaussian_filter1d(profiles, 1.2, axis=0, mode="wrap")
+    slope = gaussian_filter1d(along, sigma, axis=1, order=1, mode="nearest") / _SAMPLE_MM
+    return np.asarray(np.sqrt((slope**2).mean(axis=-1)), dtype=float)
+
+
+def _smoothing_mm(blur_mm: float) -> float:
+    return max(_SAMPLE_MM, 0.6 * blur_mm)
+
+
+def _best_path(gain: NDArray[np.float64], stiff: float) -> NDArray[np.int64]:
+    """Return the column to take in each row so that gains are large and sideways steps small, closed in a ring.
+
+    Viterbi once and a half round the ring, so that the seam lies where all agree.
+    """
+    rows, columns = gain.shape
+    most = 3
+    costs = stiff * (np.arange(-most, most + 1) / 2.0) ** 2
+    order = np.concatenate([np.arange(rows), np.arange(rows // 2)])
+    total = np.zeros(columns)
+    back = np.empty((len(order), columns), dtype=np.int8)
+    padded = np.full(columns + 2 * most, -np.inf)
+    choices = np.empty((2 * most + 1, columns))
+    for step, row in enumerate(order):
+        padded[most:-most] = total
+        for k in range(2 * most + 1):
+            choices[k] = padded[k : k + columns] - costs[k]
+        best = choices.argmax(axis=0)
+        back[step] = best - most
+        total = choices[best, np.arange(columns)] + gain[row]
+        total -= total.max()
+    path = np.empty(len(order), dtype=np.int64)
+    column = int(total.argmax())
+    for step in range(len(order) - 1, -1, -1):
+        path[step] = column
+        column += int(back[step, column])
+    quarter = rows // 4
+    return np.concatenate([path[rows : rows + quarter], path[quarter:rows]])
+
+
+def _culminations(
+    slope: NDArray[np.float64], path: NDArray[np.int64], offsets: Points
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return where the slope culminates near the path, between samples, and how steep it is there."""
+    rows = np.arange(len(path))
+    column = path.copy()
+    for _ in range(4):  # the stiff path may pass beside the top: climb it
+        left, right = np.maximum(column - 1, 0), np.minimum(column + 1, slope.shape[1] - 1)
+        here = slope[rows, column]
+        column = np.where(slope[rows, left] > here, left, np.where(slope[rows, right] > here, right, column))
+    column = np.clip(column, 1, slope.shape[1] - 2)
+    before, here, after = (slope[rows, column + k] for k in (-1, 0, 1))
+    bend = before - 2 * here + after
+    shift = np.where(bend < -1e-9, 0.5 * (before - after) / np.where(bend < -1e-9, bend, -1.0), 0.0)
+    return offsets[column] + np.clip(shift, -0.5, 0.5) * _SAMPLE_MM, here
+
+
+def _without_jumps(at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return offsets with single points that leap away from their neighbours set between them."""
+    from scipy.ndimage import median_filter
+
+    middle = median_filter(at, size=7, mode="wrap")
+    off = np.abs(at - middle)
+    limit = max(0.08, 5 * float(np.median(off)))
+    return np.where(off > limit, middle, at)
+
+
+def _rolled_mean(values: NDArray[np.float64], size: int) -> NDArray[np.float64]:
+    from scipy.ndimage import uniform_filter1d
+
+    return np.asarray(uniform_filter1d(values, size, mode="wrap"), dtype=float)

@@ -1,0 +1,252 @@
+"""The picture laid flat on the mat and evened out: 1 everywhere is paper in full light.
+
+Raster coordinates: cell (row r, column c) of a Flat has its middle at origin + (c, r) * cell_mm, in mat millimetres.
+
+Even   light divided by the light that white paper gives back at that place
+Due    what is printed on the pages, 1 white, 0 black, as the picture would show it: taken out again
+Known  where what lies there can be told: not beside the large black of markers and words, unless something brighter
+       than ink is seen there
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.capture.photo.markers import tone_table
+from cozy_burrow.core.capture.photo.mat import Box, black_boxes, mat_page
+from cozy_burrow.core.capture.photo.picture import Pixels
+from cozy_burrow.core.capture.photo.sighting import Sight
+
+Raster = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+
+CELL_MM = 0.25
+_BLOCK_MM = 3.0
+_RIM_MM = 1.2  # the cut edge of paper casts a line of its own
+_GRID_PX = 16  # of the raster: pixel places are worked out this far apart and are straight in between
+_WHITE_DUE = 0.9
+_INK = 0.05  # what black print gives back at least, of white
+_BORDER_MM = 27.0
+
+
+@dataclass(frozen=True)
+class Flat:
+    """The evened picture. even: (rows, columns, 3), print taken out; on: where there is paper; noise: of `even`."""
+
+    even: Raster
+    known: Mask
+    on: Mask
+    origin_mm: tuple[float, float]
+    cell_mm: float
+    noise: float
+    blur_mm: float
+
+    def to_mat(self, cells: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Return mat points (n, 2) of columns and rows (n, 2)."""
+        return np.asarray(cells * self.cell_mm + np.array(self.origin_mm))
+
+
+def light_of(pixels: Pixels, sight: Sight) -> tuple[Raster, tuple[int, int]]:
+    """Return the light where the pages lie in a picture, (rows, columns, 3), and its first column and row."""
+    import cv2
+
+    corners = sight.camera.pixels(np.concatenate([place.corners_mm for place in sight.pages]))
+    height, width = pixels.shape[:2]
+    left, top = (int(max(0, one - 40)) for one in corners.min(axis=0))
+    right, low = (int(min(most, one + 40)) for one, most in zip(corners.max(axis=0), (width, height)))
+    return np.asarray(cv2.LUT(pixels[top:low, left:right], tone_table(sight.tone)), dtype=np.float32), (left, top)
+
+
+def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: float = CELL_MM) -> Flat:
+    """Return the picture laid flat. light, first: from `light_of`."""
+    import cv2
+
+    corners = np.concatenate([place.corners_mm for place in sight.pages])
+    origin, end = corners.min(axis=0), corners.max(axis=0)
+    columns, rows = (math.ceil(one / cell_mm) for one in end - origin)
+    xs = np.arange(0, columns + _GRID_PX, _GRID_PX, dtype=float)
+    ys = np.arange(0, rows + _GRID_PX, _GRID_PX, dtype=float)
+    knots = np.stack(np.meshgrid(xs, ys), axis=-1)
+    places = sight.camera.pixels(knots.reshape(-1, 2) * cell_mm + origin).reshape(knots.shape) - np.array(first)
+    column, row = np.meshgrid(
+        np.arange(columns, dtype=np.float32) / _GRID_PX, np.arange(rows, dtype=np.float32) / _GRID_PX
+    )
+    maps = [
+        cv2.remap(np.ascontiguousarray(places[..., k], dtype=np.float32), column, row, cv2.INTER_LINEAR) for k in (0, 1)
+    ]
+    step = sight.camera.height_mm / sight.camera.focal_px
+    if cell_mm > 1.2 * step:  # several pixels to a cell: their mean has less noise
+        size = 2 if cell_mm < 1.8 * step else 3
+        light = np.asarray(cv2.blur(light, (size, size)), dtype=np.float32)
+    flat: Raster = np.asarray(
+        cv2.remap(light, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), dtype=np.float32
+    )
+    seen = (maps[0] > 0) & (maps[1] > 0) & (maps[0] < light.shape[1] - 1) & (maps[1] < light.shape[0] - 1)
+    due, words, on = _printed(sight, (rows, columns), origin, cell_mm)
+    on &= seen
+    even, noise = _evened(flat, due, on, cell_mm)
+    even, known = _without_print(even, due, words, on)
+    return Flat(
+        even=even,
+        known=known,
+        on=on,
+        origin_mm=(float(origin[0]), float(origin[1])),
+        cell_mm=cell_mm,
+        noise=noise,
+        blur_mm=sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2,
+    )
+
+
+def _without_print(even: Raster, due: Raster, words: Mask, on: Mask) -> tuple[Raster, Mask]:
+    """Return the evened picture with the print divided out, and where that could be done.
+
+    Where something brighter than ink is seen on black print, it lies over the print and is seen as it is.
+    """
+    import cv2
+
+    black = on & (due < 0.02)
+    ink = float(np.clip(np.median(even[black].mean(axis=-1)), 0.0, 0.3)) if black.any() else _INK
+    expected = ink + (1 - ink) * due
+    over = ((even.min(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
+    over = cv2.morphologyEx(over, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)).astype(bool)
+    known = on & ((~words & (due > _WHITE_DUE)) | over)
+    plain = np.where(over[..., None], even, even / np.maximum(expected, 0.2)[..., None]).astype(np.float32)
+    return _filled_in(plain, known), known
+
+
+def _filled_in(even: Raster, known: Mask) -> Raster:
+    """Return the raster with what is not known replaced by what lies beside it."""
+    import cv2
+
+    weight = known.astype(np.float32)
+    value = np.where(known[..., None], even, 0).astype(np.float32)
+    filled = value.copy()
+    lack = ~known
+    size = (even.shape[1], even.shape[0])
+    for coarse, sigma in ((1, 1.5), (4, 1.2), (4, 4.0), (16, 4.0)):
+        if coarse > 1:
+            small = (max(1, size[0] // coarse), max(1, size[1] // coarse))
+            total = cv2.GaussianBlur(cv2.resize(weight, small, interpolation=cv2.INTER_AREA), (0, 0), sigma)
+            part = cv2.GaussianBlur(cv2.resize(value, small, interpolation=cv2.INTER_AREA), (0, 0), sigma)
+            mean = cv2.resize(part / np.maximum(total, 1e-6)[..., None], size, interpolation=cv2.INTER_LINEAR)
+            total = cv2.resize(total, size, interpolation=cv2.INTER_LINEAR)
+        else:
+            total = cv2.GaussianBlur(weight, (0, 0), sigma)
+            mean = cv2.GaussianBlur(value, (0, 0), sigma) / np.maximum(total, 1e-6)[..., None]
+        can = lack & (total > 0.05)
+        filled[can] = mean[can]
+        lack = lack & ~can
+        if not lack.any():
+            break
+    filled[lack] = 1.0
+    return filled
+
+
+def _printed(
+    sight: Sight, shape: tuple[int, int], origin: NDArray[np.float64], cell_mm: float
+) -> tuple[Raster, Mask, Mask]:
+    """Return what is printed, blurred as the picture is; where words stand; and where there is paper."""
+    import cv2
+
+    rows, columns = shape
+    due = np.ones(shape, dtype=np.float32)
+    words, on = np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
+    column, row = np.meshgrid(np.arange(columns, dtype=float), np.arange(rows, dtype=float))
+    points = np.column_stack([column.ravel(), row.ravel()]) * cell_mm + origin
+    for place in sight.pages:
+        on_page = place.to_page(points)
+        x, y = (np.ascontiguousarray(on_page[:, k].reshape(shape), dtype=np.float32) for k in (0, 1))
+        page = place.page
+        inside = (x > _RIM_MM) & (y > _RIM_MM) & (x < page.width_mm - _RIM_MM) & (y < page.height_mm - _RIM_MM)
+        print_, text = page_raster(page.paper, page.page)
+        white = cv2.remap(print_, x / _PRINT_CELL_MM - 0.5, y / _PRINT_CELL_MM - 0.5, cv2.INTER_LINEAR)
+        written = cv2.remap(text, x / _PRINT_CELL_MM - 0.5, y / _PRINT_CELL_MM - 0.5, cv2.INTER_LINEAR)
+        due[inside] = white[inside]
+        words |= inside & (written > 0)
+        on |= inside
+    blur = sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2
+    due = np.asarray(cv2.GaussianBlur(due, (0, 0), max(0.3, blur / cell_mm)), dtype=np.float32)
+    return due, words, on
+
+
+_PRINT_CELL_MM = 0.15
+
+
+@lru_cache(maxsize=4)
+def page_raster(paper: str, number: int) -> tuple[Raster, Raster]:
+    """Return the print of a page in cells of 0.15 mm, 1 white, 0 black; and where words stand."""
+    page = mat_page(paper, number)
+    shape = (math.ceil(page.height_mm / _PRINT_CELL_MM), math.ceil(page.width_mm / _PRINT_CELL_MM))
+    return 1 - _boxes_raster(black_boxes(page), shape), _boxes_raster(list(page.text_boxes_mm), shape)
+
+
+def _boxes_raster(boxes: list[Box], shape: tuple[int, int]) -> Raster:
+    raster = np.zeros(shape, dtype=np.float32)
+    for box in boxes:
+        x0, y0, x1, y1 = (one / _PRINT_CELL_MM for one in box)
+        across, down = _covered(x0, x1), _covered(y0, y1)
+        part = raster[int(y0) : int(y0) + len(down), int(x0) : int(x0) + len(across)]
+        part += np.outer(down, across)[: part.shape[0], : part.shape[1]]
+    return np.asarray(np.clip(raster, 0, 1), dtype=np.float32)
+
+
+def _covered(low: float, high: float) -> NDArray[np.float64]:
+    """Return how much of each cell from the one with `low` to the one with `high` lies between them."""
+    starts = np.arange(int(low), math.ceil(high), dtype=float)
+    return np.asarray(np.clip(np.minimum(starts + 1, high) - np.maximum(starts, low), 0, 1))
+
+
+def _evened(flat: Raster, due: Raster, on: Mask, cell_mm: float) -> tuple[Raster, float]:
+    """Return the raster divided by the light of white paper, and the noise that is left.
+
+    The paper between the markers is white for sure; from there a smooth surface grows inwards over what agrees.
+    """
+    size = max(2, round(_BLOCK_MM / cell_mm))
+    rows, columns = flat.shape[0] // size, flat.shape[1] // size
+    cut = (slice(0, rows * size), slice(0, columns * size))
+    white = (on & (due > 0.97))[cut].reshape(rows, size, columns, size)
+    enough = white.mean(axis=(1, 3)) > 0.5
+    values = flat[cut].reshape(rows, size, columns, size, 3)
+    total = np.maximum(white.sum(axis=(1, 3)), 1)[..., None]
+    blocks = (values * white[..., None]).sum(axis=(1, 3)) / total
+    down, across = np.meshgrid(np.linspace(-1, 1, rows), np.linspace(-1, 1, columns), indexing="ij")
+    rim = max(1, round(_BORDER_MM / _BLOCK_MM))
+    border = np.ones((rows, columns), dtype=bool)
+    border[rim:-rim, rim:-rim] = False
+    level = np.log(np.maximum(blocks, 1e-4))
+    grey = level.mean(axis=-1)
+    chosen = enough & border
+    chosen &= grey > np.median(grey[chosen]) - 0.5
+    fit: Any = None
+    for degree, slack in ((1, 0.25), (2, 0.15), (2, 0.08), (3, 0.05), (3, 0.04)):
+        terms = _terms(across, down, degree)
+        fit = np.linalg.lstsq(terms[chosen], level[chosen], rcond=None)[0]
+        off = level - terms @ fit
+        close = enough & (np.abs(off).max(axis=-1) < slack)
+        if close.sum() >= 30:
+            chosen = close
+    y = (np.arange(flat.shape[0]) + 0.5) / size / rows * 2 * rows / max(1, rows - 1) - rows / max(1, rows - 1)
+    x = (np.arange(flat.shape[1]) + 0.5) / size / columns * 2 * columns / max(1, columns - 1) - columns / max(
+        1, columns - 1
+    )
+    import cv2
+
+    surface = np.exp(terms @ fit).astype(np.float32)
+    grid_x = np.broadcast_to(((x + 1) / 2 * (columns - 1)).astype(np.float32), flat.shape[:2])
+    grid_y = np.broadcast_to(((y + 1) / 2 * (rows - 1)).astype(np.float32)[:, None], flat.shape[:2])
+    full = cv2.remap(surface, grid_x, grid_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    even = flat / np.maximum(full, 1e-4)
+    small = np.abs(np.diff(even.mean(axis=-1), axis=1))
+    sure = (on & (due > 0.97))[:, 1:] & (np.abs(even.mean(axis=-1)[:, 1:] - 1) < 0.05)
+    noise = float(np.median(small[sure])) / 0.954 if sure.any() else 0.01  # the median of |difference| is 0.954 sigma
+    return np.asarray(even, dtype=np.float32), max(0.001, noise)
+
+
+def _terms(x: NDArray[np.float64], y: NDArray[np.float64], degree: int) -> NDArray[np.float64]:
+    return np.stack([x**i * y**j for i in range(degree + 1) for j in range(degree + 1 - i)], axis=-1)

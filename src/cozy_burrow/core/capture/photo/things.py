@@ -1,0 +1,262 @@
+"""Which parts of the evened picture are things, and which are paper under a shadow.
+
+A shadow only dims the paper, and the farther from the thing that casts it, the softer its edge. So the paper is
+flooded from its lit part inwards: through everything that could be dimmed paper, up to edges as sharp as the print's.
+What the flood does not reach is a thing; where exactly it ends is settled on the edges afterwards.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.capture.photo.enclosure import enclosure
+from cozy_burrow.core.capture.photo.flat import Flat, Mask, Raster
+
+_FINE_MM, _COARSE_MM = 0.3, 0.7
+_SHARPER = 1.3  # fine slope over coarse slope: about 2 at a step, below this where a penumbra is 2 mm wide
+_LEAST_STEP = 0.04  # of white: paper's own unevenness stays below
+_TINT = 0.055  # shadows are a little bluer or warmer than the light
+_DARKEST_SHADOW = 0.26
+_NO_SHADOW_STEP = 0.3  # of white: no shadow falls off so steeply, not even at its foot
+_BRIGHTER = 1.07
+LEAST_THING_MM2 = 20.0
+_LEAST_THICKNESS_MM = 0.9
+_LEAST_HOLE_MM2 = 12.0
+_MOST_HOLE = 0.75  # of a thing: what is more is the face of a thing as pale as paper
+_GAP_MM = 0.9
+_LIT, _LIT_BESIDE_PRINT = 0.018, 0.12
+_NECK_MM = 2.1
+_BESIDE_PRINT = 0.12
+_BORDER_MM = 25.0
+_LEAST_PAPER_MM2 = 60.0
+_OPEN, _CLOSED_IN, _LEAKED_INTO = 0.62, 0.7, 0.88
+
+
+@dataclass(frozen=True)
+class Thing:
+    """One thing in the raster: `mask` of the whole raster with its holes open."""
+
+    mask: Mask
+    touches_rim: bool
+
+
+def find_things(flat: Flat) -> list[Thing]:
+    """Return the things that lie on the paper, from left to right."""
+    import cv2
+
+    work = _Work(flat)
+    body = work.bodies()
+    count, label, stats, _ = cv2.connectedComponentsWithStats(body.astype(np.uint8), connectivity=4)
+    found = []
+    for number in range(1, count):
+        mask = label == number
+        if stats[number, cv2.CC_STAT_AREA] * flat.cell_mm**2 < LEAST_THING_MM2 or not work.is_thing(mask):
+            continue
+        found.append((int(stats[number, cv2.CC_STAT_LEFT]), mask))
+    rim = ~flat.on
+    rim = cv2.dilate(rim.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+    rim[[0, -1], :] = True
+    rim[:, [0, -1]] = True
+    things = [Thing(mask=work.with_holes(mask), touches_rim=bool((mask & rim).any())) for _, mask in found]
+    order = sorted(range(len(things)), key=lambda n: found[n][0])
+    return [things[n] for n in order]
+
+
+class _Work:
+    """The rasters that the questions are asked of."""
+
+    def __init__(self, flat: Flat) -> None:
+        import cv2
+
+        self.flat, self.cell = flat, flat.cell_mm
+        self.even = flat.even
+        soft = cv2.GaussianBlur(self.even, (0, 0), 0.3 / self.cell)
+        self.picture = np.clip(np.sqrt(np.maximum(soft, 0)) * 230, 0, 255).astype(np.uint8)
+        self.level: Raster = soft.mean(axis=-1)
+        tint = soft / np.maximum(self.level, 0.02)[..., None] - 1
+        self.tint: Raster = np.abs(tint).max(axis=-1)
+        fine, coarse = _slope(self.even, _FINE_MM / self.cell), _slope(self.even, _COARSE_MM / self.cell)
+        # What a slope amounts to as a step: a step's slope is its height over sigma times the root of two pi.
+        # Taking the coarse slope off leaves steps and takes shading and penumbras away, even where they lie together.
+        as_step = math.hypot(_FINE_MM, flat.blur_mm) / self.cell * 2.507
+        trust = cv2.blur(flat.known.astype(np.float32), (5, 5))
+        self.trusted: Mask = trust > 0.8
+        doubt = np.where(self.trusted, 1.0, _BESIDE_PRINT)  # beside print a slope may be what is left of it
+        self.step: Raster = np.asarray(fine * as_step * doubt, dtype=np.float32)
+        steepening = math.hypot(_COARSE_MM, flat.blur_mm) / math.hypot(_FINE_MM, flat.blur_mm)
+        kept = 1 - _SHARPER / max(steepening, 1.15 * _SHARPER)
+        excess = np.clip(fine - _SHARPER * coarse, 0, None)
+        self.sharp: Raster = np.asarray(excess * (as_step / kept) * doubt, dtype=np.float32)
+        # Nine tenths of a page are paper: what is sharp there is noise.
+        self.least = max(_LEAST_STEP, 2.2 * float(np.percentile(self.sharp[flat.known], 90)))
+
+    def bodies(self) -> Mask:
+        """Return what is neither paper nor shadow, holes closed."""
+
+        tint_due = _TINT * np.clip(1 / np.maximum(self.level, 0.1), 1, 6) + 6 * self.flat.noise
+        coloured = self.tint > np.maximum(tint_due, 0.06)
+        self.own = (coloured & (self.level < 1.25)) | (self.level < _DARKEST_SHADOW) | (self.level > _BRIGHTER)
+        steep = self.step > _NO_SHADOW_STEP
+        edge = _linked((self.sharp > self.least) | steep, (self.sharp > 0.4 * self.least) | steep)
+        self.barrier = barrier = _closed(edge | self.own, _GAP_MM / 2 / self.cell)
+        free = ~barrier & self.flat.on
+        lit = self._lit_paper(free)
+        # Into the dim the flood goes only where it is wide: an edge that fades for a millimetre must not let it in.
+        wide = _reached(_shrunk(free, _NECK_MM / 2 / self.cell), lit)
+        dim = free & _grown(wide, _NECK_MM / 2 / self.cell)
+        closed_in = enclosure(edge | self.own, lit | ~self.flat.on)
+        self.paper = lit | (dim & (closed_in < _OPEN))
+        # What the flood came to is a thing only where it looks closed in nearly all round: it came through a gap.
+        inner = ~lit & ~edge & (closed_in > np.where(dim, _LEAKED_INTO, _CLOSED_IN)) & self.flat.on
+        core = _shrunk(inner, 0.5 / self.cell) | _shrunk(self.own, 0.3 / self.cell)
+        return self._settled(core)
+
+    def _lit_paper(self, free: Mask) -> Mask:
+        """Return the paper in full light that hangs together with the border of a page."""
+        import cv2
+
+        slack = np.where(self.trusted, max(_LIT, 4 * self.flat.noise), _LIT_BESIDE_PRINT)
+        lit = free & (np.abs(self.level - 1) < slack)
+        _, label, stats, _ = cv2.connectedComponentsWithStats(lit.astype(np.uint8), connectivity=4)
+        border = lit & ~_shrunk(self.flat.on, _BORDER_MM / self.cell)
+        kept = np.zeros(len(stats), dtype=bool)
+        kept[np.unique(label[border])] = True
+        kept &= stats[:, cv2.CC_STAT_AREA] * self.cell**2 > _LEAST_PAPER_MM2
+        kept[0] = False
+        return np.asarray(kept[label], dtype=bool)
+
+    def _settled(self, core: Mask) -> Mask:
+        """Return bodies with their rim on the sharpest line between core and paper."""
+        import cv2
+
+        marks = np.zeros(core.shape, dtype=np.int32)
+        marks[_shrunk(self.paper, 0.4 / self.cell) | ~self.flat.on] = 1
+        marks[core] = 2
+        cv2.watershed(self.picture, marks)
+        body = cv2.medianBlur((marks == 2).astype(np.uint8), 5).astype(bool)
+        radius = max(1, round(_LEAST_THICKNESS_MM / 2 / self.cell))
+        opened = cv2.morphologyEx(body.astype(np.uint8), cv2.MORPH_OPEN, _disc(radius)).astype(bool)
+        return _holes_closed(opened)
+
+    def is_thing(self, mask: Mask) -> bool:
+        """Whether a body is one: sharp along most of its rim, or of a colour of its own."""
+        import cv2
+
+        near = cv2.dilate(mask.astype(np.uint8), _disc(max(1, round(0.6 / self.cell)))).astype(bool)
+        rim = near & ~_shrunk(mask, 0.6 / self.cell)
+        if not rim.any() or float(self.trusted[mask].mean()) < 0.5:
+            return False
+        band = max(1, round(0.6 / self.cell))
+        strongest = cv2.dilate(self.sharp, _disc(band))
+        bounded = float((strongest[rim] > 0.5 * self.least).mean())
+        own = float(self.own[mask].mean())
+        return bounded > 0.6 or (own > 0.3 and bounded > 0.35)
+
+    def with_holes(self, mask: Mask) -> Mask:
+        """Return a body with the holes open through which paper is seen, in whatever shadow.
+
+        Paper in the shade of its thing may be as dim as grey, but it is brighter than a thing that is greyer; a gleam
+        is brighter than paper or fades into the thing.
+        """
+        import cv2
+
+        body = float(np.median(self.level[mask]))
+        own = float(self.own[mask].mean())
+        least = max(0.45, 1.35 * body) if own < 0.6 else max(0.4, 1.2 * body)
+        bright = (self.level > min(least, 0.96)) & (self.level < 1.035) & ~self.own & (self.step < _NO_SHADOW_STEP)
+        inside = _shrunk(mask, 1.0 / self.cell)
+        seeds = _shrunk(inside & bright, 0.5 / self.cell)
+        count, label, stats, _ = cv2.connectedComponentsWithStats(seeds.astype(np.uint8), connectivity=4)
+        dark = mask & (self.level < (min(least, 0.96) + body) / 2)
+        opened = mask.copy()
+        for number in range(1, count):
+            part = label == number
+            if stats[number, cv2.CC_STAT_AREA] * self.cell**2 < _LEAST_HOLE_MM2 / 6:
+                continue
+            hole = self._hole(part, dark, mask)
+            size = float(hole.sum())
+            if size * self.cell**2 < _LEAST_HOLE_MM2 or size > _MOST_HOLE * mask.sum() or not self._is_cut(hole):
+                continue
+            opened &= ~hole
+        return opened
+
+    def _is_cut(self, hole: Mask) -> bool:
+        """Whether a hole ends in an edge most of the way round."""
+        rim = _grown(hole, 0.4 / self.cell) & ~hole
+        strongest = _grown((self.sharp > self.least) | (self.step > 0.12), 0.4 / self.cell)
+        return bool(strongest[rim].mean() > 0.75)
+
+    def _hole(self, part: Mask, dark: Mask, mask: Mask) -> Mask:
+        """Return the hole round a part of it, its rim on the strongest line between it and the thing."""
+        import cv2
+
+        marks = np.zeros(part.shape, dtype=np.int32)
+        marks[(_shrunk(dark, 0.3 / self.cell) & ~_grown(part, 0.5 / self.cell)) | ~mask] = 1
+        marks[part] = 2
+        cv2.watershed(self.picture, marks)
+        return np.asarray(marks == 2)
+
+
+def _slope(even: Raster, sigma: float) -> Raster:
+    """Return the slope of an evened raster smoothed by sigma cells, all colours together, for each cell."""
+    import cv2
+
+    smooth = cv2.GaussianBlur(even, (0, 0), sigma)
+    across = cv2.Sobel(smooth, cv2.CV_32F, 1, 0, ksize=1, scale=0.5)
+    down = cv2.Sobel(smooth, cv2.CV_32F, 0, 1, ksize=1, scale=0.5)
+    return np.asarray(np.sqrt((across**2 + down**2).mean(axis=-1)), dtype=np.float32)
+
+
+def _disc(radius: int) -> NDArray[np.uint8]:
+    import cv2
+
+    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * radius + 1, 2 * radius + 1)), dtype=np.uint8)
+
+
+def _closed(mask: Mask, radius: float) -> Mask:
+    import cv2
+
+    disc = _disc(max(1, round(radius)))
+    return np.asarray(cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, disc)).astype(bool)
+
+
+def _shrunk(mask: Mask, radius: float) -> Mask:
+    import cv2
+
+    framed = cv2.copyMakeBorder(mask.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
+    return np.asarray(cv2.distanceTransform(framed, cv2.DIST_L2, 5)[1:-1, 1:-1] > radius)
+
+
+def _grown(mask: Mask, radius: float) -> Mask:
+    import cv2
+
+    return np.asarray(cv2.distanceTransform((~mask).astype(np.uint8), cv2.DIST_L2, 5) <= radius)
+
+
+def _linked(strong: Mask, weak: Mask) -> Mask:
+    """Return the weak edges that hang together with a strong one."""
+    return _reached(weak | strong, strong)
+
+
+def _reached(free: Mask, seed: Mask) -> Mask:
+    """Return the parts of `free` that hold some of `seed`."""
+    import cv2
+
+    _, label = cv2.connectedComponents(free.astype(np.uint8), connectivity=4)
+    wanted = np.zeros(int(label.max()) + 1, dtype=bool)
+    wanted[np.unique(label[seed & free])] = True
+    wanted[0] = False
+    return np.asarray(wanted[label], dtype=bool)
+
+
+def _holes_closed(mask: Mask) -> Mask:
+    import cv2
+
+    outer, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    filled = np.zeros(mask.shape, dtype=np.uint8)
+    cv2.drawContours(filled, outer, -1, 1, thickness=cv2.FILLED)
+    return filled.astype(bool)

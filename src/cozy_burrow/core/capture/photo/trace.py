@@ -1,0 +1,154 @@
+"""From a photo to outlines: the whole way, with progress, on pixels that are already open.
+
+Sight     where the camera stood                       sighting
+Flat      the page laid flat, the light evened         flat
+Things    what lies there, roughly                     things
+Edge      where it ends, to a fraction of a pixel      edges
+Outline   parallax taken out, runs made straight       sides, runs
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.capture.photo.edges import Edge, refined, signed_area
+from cozy_burrow.core.capture.photo.flat import Flat, Raster, lay_flat, light_of
+from cozy_burrow.core.capture.photo.picture import Picture
+from cozy_burrow.core.capture.photo.sides import Sides, true_outline
+from cozy_burrow.core.capture.photo.sighting import Sight, see_mat
+from cozy_burrow.core.capture.photo.things import Thing, find_things
+from cozy_burrow.core.capture.runs import faired
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.progress import Quiet, Token
+
+Points = NDArray[np.float64]
+Stretch = Callable[[str], tuple[float, float]]  # how much larger than drawn a printer makes a paper's pages
+_LEAST_MM2 = 15.0
+
+
+@dataclass(frozen=True)
+class SeenThing:
+    """A thing as it covers the paper, in mat millimetres, parallax still in it; spread_mm: noise of its edge."""
+
+    shape: Polygon
+    spread_mm: float
+
+
+@dataclass(frozen=True)
+class Traced:
+    """A thing's true outline in mat millimetres, and how sure it is (one standard deviation, mm)."""
+
+    shape: Polygon
+    sure_mm: float
+    seen: SeenThing
+
+
+@dataclass(frozen=True)
+class PhotoTrace:
+    """A photo understood: where the camera stood, the page laid flat, and the things on it."""
+
+    sight: Sight
+    flat: Flat
+    things: tuple[SeenThing, ...]
+    left_out: tuple[str, ...]
+
+
+def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, token: Token | None = None) -> PhotoTrace:
+    """Return the things that a photo shows on the mat. Raises UnusableInput where no mat can be trusted."""
+    token = token or Quiet()
+    token.step(0.0)
+    sight = see_mat(picture, where=where, stretch=stretch)
+    token.step(0.35)
+    light, first = light_of(picture.pixels, sight)
+    flat = lay_flat(light, first, sight)
+    token.step(0.5)
+    rough = find_things(flat)
+    token.step(0.75)
+    seen, left_out = [], []
+    for number, thing in enumerate(rough):
+        if thing.touches_rim:
+            left_out.append("a thing reaches over the edge of the paper")
+            continue
+        found = _seen(thing, flat, light, first, sight)
+        if found is not None:
+            seen.append(found)
+        token.step(0.75 + 0.25 * (number + 1) / len(rough))
+    seen.sort(key=lambda one: (round(one.shape.bounds[0], 1), round(one.shape.bounds[1], 1)))
+    return PhotoTrace(sight=sight, flat=flat, things=tuple(seen), left_out=tuple(left_out))
+
+
+def outlines(trace: PhotoTrace, *, height_mm: float, sides: Sides, where: str) -> list[Traced]:
+    """Return the true outlines of all things for edges at one height. Raises UnusableInput where there is no thing."""
+    found = [one for seen in trace.things for one in outline_of_seen(trace, seen, height_mm=height_mm, sides=sides)]
+    if not found:
+        why = f": {trace.left_out[0]}" if trace.left_out else ""
+        raise UnusableInput(
+            f"the mat is seen, but no thing lies on it{why}",
+            where=where,
+            remedy="lay the things on the white field, apart from each other and from the border",
+        )
+    found.sort(key=lambda one: (round(one.shape.bounds[0], 1), round(one.shape.bounds[1], 1)))
+    return found
+
+
+def outline_of_seen(trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sides: Sides) -> list[Traced]:
+    """Return the true outline of one thing (several where the wall that joined them is taken out)."""
+    camera = trace.sight.camera
+    parts = true_outline(seen.shape, camera, height_mm=height_mm, sides=sides)
+    largest = max((part.area for part in parts), default=0.0)
+    kept = [part for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
+    sure = _sure_mm(trace.sight, seen, height_mm)
+    return [Traced(shape=faired(part, noise_mm=max(seen.spread_mm, 0.02)), sure_mm=sure, seen=seen) for part in kept]
+
+
+def _sure_mm(sight: Sight, seen: SeenThing, height_mm: float) -> float:
+    """Return the standard deviation of a point of the outline: edge, marks, and the height of the lens."""
+    eye = np.array(sight.camera.eye_mm[:2])
+    far = float(np.hypot(*(shapely.get_coordinates(seen.shape) - eye).T).mean())
+    parallax = far * height_mm / sight.camera.height_mm * min(0.05, sight.focal_sure)
+    return float(np.sqrt(seen.spread_mm**2 + sight.residual_mm**2 + parallax**2 + 0.03**2))
+
+
+def _seen(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], sight: Sight) -> SeenThing | None:
+    import cv2
+
+    contours, tree = cv2.findContours(thing.mask.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    outer: list[Edge] = []
+    holes: list[Edge] = []
+    for contour, links in zip(contours, tree[0] if tree is not None else []):
+        if len(contour) < 12:
+            continue
+        rough = flat.to_mat(_true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0))
+        if abs(signed_area(rough)) < 6.0:
+            continue
+        edge = refined(light, first, sight.camera, rough, blur_mm=flat.blur_mm)
+        (outer if links[3] < 0 else holes).append(edge)
+    if not outer:
+        return None
+    main = max(outer, key=lambda one: abs(signed_area(one.points_mm)))
+    parts = polygons_in(shapely.make_valid(Polygon(main.points_mm)))
+    if not parts:
+        return None
+    shape = Polygon(parts[0].exterior)
+    for hole in holes:
+        inner = polygons_in(shapely.make_valid(Polygon(hole.points_mm)))
+        if inner and shape.contains(inner[0]):
+            shape = polygons_in(shape.difference(inner[0]))[0]
+    return SeenThing(shape=shape, spread_mm=main.spread_mm)
+
+
+def _true_rim(cells: Points, *, inner: bool) -> Points:
+    """Return the rim between cells in and out of a mask: contours run through the middles of the cells within.
+
+    The contour of a hole runs through cells of the thing round it.
+    """
+    ring = Polygon(cells).buffer(-0.5 if inner else 0.5)
+    part = max(shapely.get_parts(ring), key=lambda one: one.area, default=None)
+    return cells if part is None or part.is_empty else shapely.get_coordinates(part.exterior)[:-1]
