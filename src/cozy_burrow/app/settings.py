@@ -25,6 +25,9 @@ class Declared:
 THEME = Declared("look/theme", str, "light", "Daylight or lamp light.")
 TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
 RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")
+PAPER = Declared("mat/paper", str, "a4", "Paper that the reference mat is printed on.")
+SCALE_ACROSS = Declared("mat/scale_across", str, "", "Measured length of the mat's printed scale at the top.")
+SCALE_DOWN = Declared("mat/scale_down", str, "", "Measured length of the mat's printed scale at the left.")
 MOST_RECENT = 8
 
 
@@ -45,6 +48,10 @@ class Settings:
             return setting.kind(value)
         except (TypeError, ValueError):
             return setting.first
+
+    def text(self, setting: Declared) -> str:
+        """Return the value of a setting that is a text."""
+        return str(self.get(setting))
 
     def set(self, setting: Declared, value: Any) -> None:
         """Keep a value."""

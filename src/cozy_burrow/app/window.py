@@ -32,6 +32,8 @@ from cozy_burrow.app.fields import soft
 from cozy_burrow.app.lay_out.tray import MIME, TrayPanel
 from cozy_burrow.app.laying_in import LayingIn
 from cozy_burrow.app.path.stage_path import StagePath
+from cozy_burrow.app.retouch.retouching import Retouching
+from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
@@ -52,6 +54,8 @@ if TYPE_CHECKING:  # made when first shown, and imported only then: a fifth of t
     from cozy_burrow.app.gather.item_bench import ItemBench
     from cozy_burrow.app.grip.grip_panel import GripPanel
     from cozy_burrow.app.measure.measure_panel import MeasurePanel
+    from cozy_burrow.app.retouch.canvas import RetouchCanvas
+    from cozy_burrow.app.retouch.tools_panel import RetouchTools
     from cozy_burrow.app.sink.sink_panel import SinkPanel
 
 Panel = TypeVar("Panel", bound=QWidget)
@@ -73,6 +77,8 @@ class Window(QMainWindow):
         self.desk: ProjectDesk = ProjectDesk(self.workspace, settings, self.autosave, self)
         self.desk.opened.connect(self._show_opened)
         self.laying_in: LayingIn = LayingIn(self.workspace, self)
+        self.retouch: RetouchSession = RetouchSession(self)
+        self.retouching: Retouching = Retouching(self.retouch, self.workspace, self)
         self.stage: Stage = "gather"
         self.setWindowTitle("Cozy Burrow")
         self._build()
@@ -82,6 +88,10 @@ class Window(QMainWindow):
         self.workspace.selection_changed.connect(self._follow_selection)
         self.workspace.said.connect(self.say)
         self.workspace.refused.connect(self.say)
+        self.retouch.said.connect(self.say)
+        self.retouch.changed.connect(self._follow)
+        self.retouch.opened.connect(lambda: self.show_stage("gather"))
+        self.retouch.closed.connect(lambda: self.show_stage("gather"))
         self.show_stage(stage or ("gather" if not project.items else "lay-out"))
         self._follow()
 
@@ -117,7 +127,7 @@ class Window(QMainWindow):
         """The ways in, left at Gather."""
         from cozy_burrow.app.gather.add_panel import AddPanel
 
-        return self._on_the_left(AddPanel(self.workspace))
+        return self._on_the_left(AddPanel(self.workspace, self.retouch, self.settings))
 
     @cached_property
     def gallery(self) -> Gallery:
@@ -127,6 +137,26 @@ class Window(QMainWindow):
         gallery = Gallery(self.workspace, self._theme, self.type_scale)
         self.above.addWidget(gallery)
         return gallery
+
+    @cached_property
+    def retouch_canvas(self) -> RetouchCanvas:
+        """The photo with outlines, in the middle at Gather while a picture lies on the bench."""
+        from cozy_burrow.app.retouch.canvas import RetouchCanvas
+
+        canvas = RetouchCanvas(self.retouch, self.workspace, self._theme, self.type_scale)
+        self.above.addWidget(canvas)
+        return canvas
+
+    @cached_property
+    def retouch_tools(self) -> RetouchTools:
+        """Figures and mends of the retouch bench, left of it."""
+        from cozy_burrow.app.retouch.tools_panel import RetouchTools
+
+        tools = RetouchTools(self.retouch, self.workspace)
+        tools.send_wanted.connect(self.retouching.send)
+        tools.side_wanted.connect(self.retouching.ask_side)
+        tools.close_wanted.connect(self.retouch.close)
+        return self._on_the_left(tools)
 
     @cached_property
     def bench(self) -> ItemBench:
@@ -282,8 +312,8 @@ class Window(QMainWindow):
         self.project_button.setText(f"{dirty}{workspace.project.title} ▾")
         self.setWindowTitle(f"{dirty}{workspace.project.title} · Cozy Burrow")
         for button, word, label in (
-            (self.undo_button, "Undo", workspace.history.undo_label),
-            (self.redo_button, "Redo", workspace.history.redo_label),
+            (self.undo_button, "Undo", self.undo_label),
+            (self.redo_button, "Redo", self.redo_label),
         ):
             button.setEnabled(label is not None)
             button.setToolTip(f"{word}: {label}" if label else f"Nothing to {word.lower()}")
@@ -317,6 +347,16 @@ class Window(QMainWindow):
     def _show_opened(self) -> None:
         self.show_stage("lay-out" if self.workspace.project.items else "gather")
 
+    def show_way(self, name: str) -> None:
+        """Turn to a way in at Gather."""
+        self.show_stage("gather")
+        self.add.show_way(name)
+
+    def write_mat(self) -> None:
+        """Ask where the reference mat goes."""
+        self.show_way("Photo")
+        self.add.pictures.print_mat.click()
+
     def _go(self, name: str) -> None:
         stage = next((one for one in ("gather", "measure", "lay-out", "sink", "grip", "cut") if one == name), None)
         if stage is not None:
@@ -326,10 +366,13 @@ class Window(QMainWindow):
         """Look at the document as a stage does."""
         self.stage = stage
         self.path.show_stage(stage)
+        self._follow()
         left: QWidget
         above: QWidget
         below: QWidget
         match stage:
+            case "gather" if self.retouch.is_open:
+                left, above, below = self.retouch_tools, self.retouch_canvas, self.section
             case "gather":
                 left, above, below = self.add, self.gallery, self.bench
             case "measure":
@@ -345,11 +388,60 @@ class Window(QMainWindow):
         self.left.setCurrentWidget(left)
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
+        self.below.setVisible(not self._is_retouching)
         if stage != "gather":
             self.plan.set_mode(stage)
             self.plan.fit()
         if stage == "cut":
             self.cut.peel()
+
+    # Undo belongs to what is in front: the retouch bench while it is seen, else the project.
+
+    @property
+    def _is_retouching(self) -> bool:
+        return self.stage == "gather" and self.retouch.is_open
+
+    @property
+    def undo_label(self) -> str | None:
+        """Name of what undo would take back."""
+        if self._is_retouching and self.retouch.undo_label is not None:
+            return self.retouch.undo_label
+        return self.workspace.history.undo_label
+
+    @property
+    def redo_label(self) -> str | None:
+        """Name of what redo would bring back."""
+        if self._is_retouching:
+            return self.retouch.redo_label
+        return self.workspace.history.redo_label
+
+    def undo(self) -> None:
+        """Take the last change back."""
+        if self._is_retouching and self.retouch.undo_label is not None:
+            self.retouch.undo()
+        else:
+            self.workspace.undo()
+
+    def redo(self) -> None:
+        """Bring back what was taken back."""
+        if self._is_retouching:
+            self.retouch.redo()
+        else:
+            self.workspace.redo()
+
+    def fit(self) -> None:
+        """Show everything of what is in the middle."""
+        if self._is_retouching:
+            self.retouch_canvas.fit()
+        else:
+            self.plan.fit()
+
+    def zoom(self, times: float) -> None:
+        """Come nearer, or step back."""
+        if self._is_retouching:
+            self.retouch_canvas.zoom(times)
+        else:
+            self.plan.zoom(times)
 
     def next_finding(self) -> None:
         """Choose the next finding and go where it is mended."""
@@ -423,6 +515,8 @@ class Window(QMainWindow):
         if "gallery" in self.__dict__:
             self.gallery.set_theme(self._theme)
             self.bench.set_theme(self._theme)
+        if "retouch_canvas" in self.__dict__:
+            self.retouch_canvas.set_theme(self._theme)
         self._theme_button.setText("Lamp light" if name == "light" else "Daylight")
         self.settings.set(THEME, name)
 

@@ -46,8 +46,8 @@ def _words(sheet: Canvas, page: MatPage, count: int, mm: float) -> None:
     low = page.height_mm - FIELD_FROM_MM
     sheet.setFillColorRGB(*INK)
     sheet.setFont(BOLD, 6.5)
-    of = f", page {page.page} of {count}" if count > 1 else ""
-    sheet.drawString(FIELD_FROM_MM * mm, (page.height_mm - low - 3.2) * mm, f"Cozy Burrow mat, {page.paper.capitalize()}{of}")
+    title = f"Cozy Burrow mat, {page.paper.capitalize()}" + (f", page {page.page} of {count}" if count > 1 else "")
+    sheet.drawString(FIELD_FROM_MM * mm, (page.height_mm - low - 3.2) * mm, title)
     sheet.setFont(REGULAR, 6.5)
     text = "Print at 100 %. Measure both scales. Lay it flat, things apart on the white, light from all sides."
     sheet.drawRightString((page.width_mm - FIELD_FROM_MM) * mm, (page.height_mm - low - 3.2) * mm, text)

@@ -1,4 +1,4 @@
-"""The ways in: calliper stations, plain shapes, drawings, a whole table."""
+"""The ways in: photos, paper, calliper stations, plain shapes, drawings, a whole table."""
 
 from __future__ import annotations
 
@@ -7,13 +7,27 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFileDialog,
+    QGridLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, head, panel, soft
+from cozy_burrow.app.gather.calliper_way import CalliperWay
+from cozy_burrow.app.gather.picture_ways import PictureWays
+from cozy_burrow.app.retouch.session import RetouchSession
+from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.shapes import box_item, outline_item, renamed, round_item
-from cozy_burrow.core.kit.stations import Station, station_item
+from cozy_burrow.core.kit.stations import station_item
 from cozy_burrow.core.model.edits import add_items, free_id
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.jobs.kit_file import read_kit
@@ -23,11 +37,15 @@ from cozy_burrow.jobs.outlines import read_one_outline
 class AddPanel(QWidget):
     """Gathers new things into the kit."""
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, workspace: Workspace, session: RetouchSession, settings: Settings, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         panel(self)
         self._workspace = workspace
-        self._stations: list[Station] = []
+        self.pictures = PictureWays(workspace, session, settings)
+        self.pictures.setParent(self)
+        self.pictures.hide()
         layout = QVBoxLayout(self)
         layout.addWidget(head("Gather a thing"))
         form = Form()
@@ -37,42 +55,60 @@ class AddPanel(QWidget):
         form.addRow("Name", self.name)
         form.addRow("Group", self.group)
         layout.addLayout(form)
-        self.tabs = QTabWidget()
-        self.tabs.addTab(self._calliper_tab(), "Calliper")
-        self.tabs.addTab(self._box_tab(), "Box")
-        self.tabs.addTab(self._round_tab(), "Round")
-        self.tabs.addTab(self._file_tab(), "Files")
-        layout.addWidget(self.tabs, 1)
+        layout.addLayout(self._ways())
+        layout.addWidget(self.pages, 1)
         self._refused = QLabel()
         self._refused.setObjectName("refused")
         self._refused.setWordWrap(True)
         layout.addWidget(self._refused)
+        self.pictures.refused.connect(self._say_refused)
 
-    def _calliper_tab(self) -> QWidget:
-        page = QWidget()
-        layout = QVBoxLayout(page)
-        layout.addWidget(soft("Along the thing's axis, from one end. Leave the thickness empty for a round place."))
-        form = Form()
-        self.at = LengthField("Distance", least_mm=0.0)
-        self.width_field = LengthField("Width or diameter", least_mm=0.1)
-        self.thickness = LengthField("Thickness", least_mm=0.1, optional=True)
-        for field in (self.at, self.width_field, self.thickness):
-            form.addRow(field.accessibleName(), field)
-        layout.addLayout(form)
-        self.thickness.returnPressed.connect(self.add_station)
-        add = QPushButton("Take this reading")
-        add.clicked.connect(self.add_station)
-        layout.addWidget(add)
-        self._readings = QLabel("No reading yet")
-        self._readings.setWordWrap(True)
-        self._readings.setObjectName("verdict")
-        self._readings.setAlignment(Qt.AlignmentFlag.AlignTop)
-        layout.addWidget(self._readings, 1)
-        back = QPushButton("Drop the last reading")
-        back.clicked.connect(self._drop_station)
-        layout.addWidget(back)
+    def _ways(self) -> QGridLayout:
+        """Return one button a way in, and fill the pages that they turn to."""
+        self.pages = QStackedWidget()
+        grid = QGridLayout()
+        grid.setSpacing(4)
+        self.ways: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        pages: tuple[tuple[str, QWidget], ...] = (
+            ("Photo", self.pictures.photo),
+            ("Paper", self.pictures.paper),
+            ("Calliper", self._calliper_page()),
+            ("Box", self._box_tab()),
+            ("Round", self._round_tab()),
+            ("Files", self._file_tab()),
+        )
+        for number, (name, page) in enumerate(pages):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            area = QScrollArea()
+            area.setWidgetResizable(True)
+            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area.setWidget(page)
+            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self.pages.addWidget(area)
+            button.clicked.connect(lambda _=False, name=name: self.show_way(name))
+            group.addButton(button)
+            grid.addWidget(button, number // 3, number % 3)
+            self.ways[name] = button
+        self.show_way("Calliper")
+        return grid
+
+    def show_way(self, name: str) -> None:
+        """Turn to one of the ways in."""
+        self.ways[name].setChecked(True)
+        self.pages.setCurrentIndex(list(self.ways).index(name))
+
+    def _say_refused(self, sentence: str) -> None:
+        self._refused.setText(sentence)
+
+    def _calliper_page(self) -> QWidget:
+        page = CalliperWay(self._workspace, self._say_refused)
+        self.calliper = page
+        layout = page.layout()
+        assert isinstance(layout, QVBoxLayout)
         self.add_calliper = self._main_button(
-            "Add it to the kit", lambda: station_item("item-1", self._named(), self._stations), layout
+            "Add it to the kit", lambda: station_item("item-1", self._named(), page.stations), layout
         )
         return page
 
@@ -144,48 +180,14 @@ class AddPanel(QWidget):
         assert value is not None
         return value
 
-    def add_station(self) -> None:
-        """Take what stands in the three fields as a reading and wait for the next distance."""
-        try:
-            at, width = self._needed(self.at), self._needed(self.width_field)
-            self.thickness.set_unit(self._workspace.unit)
-            self._stations.append(Station(at_mm=at, width_mm=width, thickness_mm=self.thickness.value()))
-        except UnusableInput as error:
-            self._refused.setText(error.sentence())
-            return
-        self._refused.setText("")
-        for field in (self.at, self.width_field, self.thickness):
-            field.clear()
-        self._show_stations()
-        self.at.setFocus()
-
-    def _drop_station(self) -> None:
-        if self._stations:
-            self._stations.pop()
-            self._show_stations()
-
-    def _show_stations(self) -> None:
-        length = self._workspace.length
-        lines = [
-            f"{length(one.at_mm)}: "
-            + (
-                f"⌀ {length(one.width_mm)}"
-                if one.thickness_mm is None
-                else f"{length(one.width_mm)} wide, {length(one.thickness_mm)} thick"
-            )
-            for one in self._stations
-        ]
-        self._readings.setText("\n".join(lines) or "No reading yet")
-
     def _add(self, make: Callable[[], Item]) -> None:
         try:
             self.take_in([make()])
         except UnusableInput as error:
             self._refused.setText(error.sentence())
             return
-        if self._stations:
-            self._stations = []
-            self._show_stations()
+        if self.calliper.stations:
+            self.calliper.clear()
         for field in (*self._box, *self._round, self.name):
             field.clear()
         self.name.setFocus()

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from cozy_burrow.core.capture.photo.camera import Camera
 from cozy_burrow.core.capture.photo.flat import Raster
 
 Points = NDArray[np.float64]
@@ -35,20 +35,37 @@ class Edge:
     steps: NDArray[np.float64]  # how high the step at each point is, as a share of the light there
 
 
-def refined(light: Raster, first: tuple[int, int], camera: Camera, rough_mm: Points, *, blur_mm: float) -> Edge:
+class PixelMap(Protocol):
+    """Whatever knows where a point of the paper (n, 2) in mm is seen in a picture: a solved camera, a scanner."""
+
+    def pixels(self, points_mm: Points) -> Points:
+        """Return pixels (n, 2)."""
+
+
+def refined(
+    light: Raster,
+    first: tuple[int, int],
+    camera: PixelMap,
+    rough_mm: Points,
+    *,
+    blur_mm: float,
+    reach_mm: float = _REACH_MM,
+) -> Edge:
     """Return the edge near a rough closed contour (n, 2), first point not repeated, outer ones clockwise or not.
 
     Where the edge fades (a pale thing before paper in its own shade) the rough contour may have run in or out; it is
     drawn straight across there and looked for once more.
     """
-    edge = _refined(light, first, camera, rough_mm, blur_mm)
+    edge = _refined(light, first, camera, rough_mm, blur_mm, reach_mm)
     bridged = _bridged(edge)
-    return edge if bridged is None else _refined(light, first, camera, bridged, blur_mm)
+    return edge if bridged is None else _refined(light, first, camera, bridged, blur_mm, reach_mm)
 
 
-def _refined(light: Raster, first: tuple[int, int], camera: Camera, rough_mm: Points, blur_mm: float) -> Edge:
+def _refined(
+    light: Raster, first: tuple[int, int], camera: PixelMap, rough_mm: Points, blur_mm: float, reach_mm: float
+) -> Edge:
     base, normal = _stations(rough_mm)
-    offsets = np.arange(-_REACH_MM, _REACH_MM + _SAMPLE_MM / 2, _SAMPLE_MM)
+    offsets = np.arange(-reach_mm, reach_mm + _SAMPLE_MM / 2, _SAMPLE_MM)
     profiles = _across(light, first, camera, base, normal, offsets)
     slope = _slopes(profiles, blur_mm)
     weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
@@ -112,7 +129,7 @@ def _gaussian_round(values: Points, sigma: float) -> Points:
 
 
 def _across(
-    light: Raster, first: tuple[int, int], camera: Camera, base: Points, normal: Points, offsets: Points
+    light: Raster, first: tuple[int, int], camera: PixelMap, base: Points, normal: Points, offsets: Points
 ) -> NDArray[np.float64]:
     """Return the light across a contour: (points, offsets, 3)."""
     import cv2

@@ -67,19 +67,8 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
     """Return the picture laid flat. light, first: from `light_of`."""
     import cv2
 
-    corners = np.concatenate([place.corners_mm for place in sight.pages])
-    origin, end = corners.min(axis=0), corners.max(axis=0)
-    columns, rows = (math.ceil(one / cell_mm) for one in end - origin)
-    xs = np.arange(0, columns + _GRID_PX, _GRID_PX, dtype=float)
-    ys = np.arange(0, rows + _GRID_PX, _GRID_PX, dtype=float)
-    knots = np.stack(np.meshgrid(xs, ys), axis=-1)
-    places = sight.camera.pixels(knots.reshape(-1, 2) * cell_mm + origin).reshape(knots.shape) - np.array(first)
-    column, row = np.meshgrid(
-        np.arange(columns, dtype=np.float32) / _GRID_PX, np.arange(rows, dtype=np.float32) / _GRID_PX
-    )
-    maps = [
-        cv2.remap(np.ascontiguousarray(places[..., k], dtype=np.float32), column, row, cv2.INTER_LINEAR) for k in (0, 1)
-    ]
+    maps, origin = _maps(sight, first, cell_mm)
+    rows, columns = maps[0].shape
     step = sight.camera.height_mm / sight.camera.focal_px
     if cell_mm > 1.2 * step:  # several pixels to a cell: their mean has less noise
         size = 2 if cell_mm < 1.8 * step else 3
@@ -101,6 +90,38 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
         noise=noise,
         blur_mm=sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2,
     )
+
+
+def rectified(picture: Pixels, sight: Sight, *, cell_mm: float = 0.15) -> tuple[Pixels, tuple[float, float]]:
+    """Return the pages of a photo as seen from straight above, for people to look at, and its origin on the mat."""
+    import cv2
+
+    maps, origin = _maps(sight, (0, 0), cell_mm)
+    flat = cv2.remap(picture, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(flat, dtype=np.uint8), (float(origin[0]), float(origin[1]))
+
+
+def _maps(sight: Sight, first: tuple[int, int], cell_mm: float) -> tuple[list[Raster], NDArray[np.float64]]:
+    """Return the column and the row of the picture that each cell of the pages' raster is seen at, and its origin."""
+    import cv2
+
+    corners = np.concatenate([place.corners_mm for place in sight.pages])
+    origin, end = corners.min(axis=0), corners.max(axis=0)
+    columns, rows = (math.ceil(one / cell_mm) for one in end - origin)
+    xs = np.arange(0, columns + _GRID_PX, _GRID_PX, dtype=float)
+    ys = np.arange(0, rows + _GRID_PX, _GRID_PX, dtype=float)
+    knots = np.stack(np.meshgrid(xs, ys), axis=-1)
+    places = sight.camera.pixels(knots.reshape(-1, 2) * cell_mm + origin).reshape(knots.shape) - np.array(first)
+    column, row = np.meshgrid(
+        np.arange(columns, dtype=np.float32) / _GRID_PX, np.arange(rows, dtype=np.float32) / _GRID_PX
+    )
+    maps = [
+        np.asarray(
+            cv2.remap(np.asarray(places[..., k], dtype=np.float32), column, row, cv2.INTER_LINEAR), dtype=np.float32
+        )
+        for k in (0, 1)
+    ]
+    return maps, origin
 
 
 def _without_print(even: Raster, due: Raster, words: Mask, on: Mask) -> tuple[Raster, Mask]:

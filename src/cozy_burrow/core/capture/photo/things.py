@@ -7,6 +7,7 @@ What the flood does not reach is a thing; where exactly it ends is settled on th
 
 from __future__ import annotations
 
+import copy
 import math
 from dataclasses import dataclass
 
@@ -33,6 +34,7 @@ _NECK_MM = 2.1
 _BESIDE_PRINT = 0.12
 _BORDER_MM = 25.0
 _LEAST_PAPER_MM2 = 60.0
+_LEAST_THING_PART_MM2 = 4.0
 _OPEN, _CLOSED_IN, _LEAKED_INTO = 0.62, 0.7, 0.88
 
 
@@ -51,19 +53,32 @@ def find_things(flat: Flat) -> list[Thing]:
     work = _Work(flat)
     body = work.bodies()
     count, label, stats, _ = cv2.connectedComponentsWithStats(body.astype(np.uint8), connectivity=4)
-    found = []
-    for number in range(1, count):
-        mask = label == number
-        if stats[number, cv2.CC_STAT_AREA] * flat.cell_mm**2 < LEAST_THING_MM2 or not work.is_thing(mask):
-            continue
-        found.append((int(stats[number, cv2.CC_STAT_LEFT]), mask))
-    rim = ~flat.on
-    rim = cv2.dilate(rim.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+    rim = _grown(~flat.on, 1.5)
     rim[[0, -1], :] = True
     rim[:, [0, -1]] = True
-    things = [Thing(mask=work.with_holes(mask), touches_rim=bool((mask & rim).any())) for _, mask in found]
-    order = sorted(range(len(things)), key=lambda n: found[n][0])
-    return [things[n] for n in order]
+    found: list[tuple[int, Thing]] = []
+    for number in range(1, count):
+        if stats[number, cv2.CC_STAT_AREA] * flat.cell_mm**2 < LEAST_THING_MM2:
+            continue
+        part = _window(stats[number], body.shape, margin=round(6.0 / flat.cell_mm))
+        near, mask = work.window(part), label[part] == number
+        if near.is_thing(mask):
+            whole = np.zeros(body.shape, dtype=bool)
+            whole[part] = near.with_holes(mask)
+            found.append((int(stats[number, cv2.CC_STAT_LEFT]), Thing(whole, bool((mask & rim[part]).any()))))
+    return [thing for _, thing in sorted(found, key=lambda one: one[0])]
+
+
+Window = tuple[slice, slice]
+
+
+def _window(box: NDArray[np.int32], shape: tuple[int, ...], *, margin: int) -> Window:
+    """Return rows and columns of a part's box with a margin. box: left, top, width, height, area."""
+    left, top, width, height = (int(one) for one in box[:4])
+    return (
+        slice(max(0, top - margin), min(shape[0], top + height + margin)),
+        slice(max(0, left - margin), min(shape[1], left + width + margin)),
+    )
 
 
 class _Work:
@@ -94,6 +109,14 @@ class _Work:
         # Nine tenths of a page are paper: what is sharp there is noise.
         self.least = max(_LEAST_STEP, 2.2 * float(np.percentile(self.sharp[flat.known], 90)))
 
+    def window(self, part: Window) -> _Work:
+        """Return the same for a part of the rasters."""
+        view = copy.copy(self)
+        for name, value in vars(self).items():
+            if isinstance(value, np.ndarray):
+                setattr(view, name, np.ascontiguousarray(value[part]))
+        return view
+
     def bodies(self) -> Mask:
         """Return what is neither paper nor shadow, holes closed."""
 
@@ -110,10 +133,31 @@ class _Work:
         dim = free & _grown(wide, _NECK_MM / 2 / self.cell)
         closed_in = enclosure(edge | self.own, lit | ~self.flat.on)
         self.paper = lit | (dim & (closed_in < _OPEN))
-        # What the flood came to is a thing only where it looks closed in nearly all round: it came through a gap.
-        inner = ~lit & ~edge & (closed_in > np.where(dim, _LEAKED_INTO, _CLOSED_IN)) & self.flat.on
+        inner = ~lit & ~edge & (closed_in > _CLOSED_IN) & ~dim & self.flat.on
+        inner |= self._leaked_into(dim & ~lit & ~edge & (closed_in > _LEAKED_INTO))
         core = _shrunk(inner, 0.5 / self.cell) | _shrunk(self.own, 0.3 / self.cell)
         return self._settled(core)
+
+    def _leaked_into(self, closed_in: Mask) -> Mask:
+        """Return the parts of the flooded that are things after all: closed in, and what bounds them is no darker.
+
+        Through a gap in the edge of a pale thing the flood comes in; what lies round that is brighter paper. A slot in
+        a thing is closed in as well, but what lies round it is the darker thing.
+        """
+        import cv2
+
+        count, label, stats, _ = cv2.connectedComponentsWithStats(closed_in.astype(np.uint8), connectivity=4)
+        kept = np.zeros(count, dtype=bool)
+        margin = round(4.0 / self.cell)
+        for number in range(1, count):
+            if stats[number, cv2.CC_STAT_AREA] * self.cell**2 < _LEAST_THING_PART_MM2:
+                continue
+            part = _window(stats[number], closed_in.shape, margin=margin)
+            own = label[part] == number
+            ring = _grown(own, 3.0 / self.cell) & ~_grown(own, 1.2 / self.cell)
+            level = self.level[part]
+            kept[number] = float(np.median(level[ring])) > 0.92 * float(np.median(level[own]))
+        return np.asarray(kept[label], dtype=bool)
 
     def _lit_paper(self, free: Mask) -> Mask:
         """Return the paper in full light that hangs together with the border of a page."""

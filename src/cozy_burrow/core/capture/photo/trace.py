@@ -17,7 +17,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.capture.photo.edges import Edge, refined, signed_area
+from cozy_burrow.core.capture.photo.edges import Edge, PixelMap, refined, signed_area
 from cozy_burrow.core.capture.photo.flat import Flat, Raster, lay_flat, light_of
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.capture.photo.sides import Sides, true_outline
@@ -76,7 +76,7 @@ def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, tok
         if thing.touches_rim:
             left_out.append("a thing reaches over the edge of the paper")
             continue
-        found = _seen(thing, flat, light, first, sight)
+        found = seen_thing(thing, flat, light, first, sight.camera)
         if found is not None:
             seen.append(found)
         token.step(0.75 + 0.25 * (number + 1) / len(rough))
@@ -116,7 +116,8 @@ def _sure_mm(sight: Sight, seen: SeenThing, height_mm: float) -> float:
     return float(np.sqrt(seen.spread_mm**2 + sight.residual_mm**2 + parallax**2 + 0.03**2))
 
 
-def _seen(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], sight: Sight) -> SeenThing | None:
+def seen_thing(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], camera: PixelMap) -> SeenThing | None:
+    """Return a thing with its edges found in the picture, None where nothing is left of it."""
     import cv2
 
     contours, tree = cv2.findContours(thing.mask.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
@@ -125,10 +126,10 @@ def _seen(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], sight
     for contour, links in zip(contours, tree[0] if tree is not None else []):
         if len(contour) < 12:
             continue
-        rough = flat.to_mat(_true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0))
+        rough = flat.to_mat(true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0))
         if abs(signed_area(rough)) < 6.0:
             continue
-        edge = refined(light, first, sight.camera, rough, blur_mm=flat.blur_mm)
+        edge = refined(light, first, camera, rough, blur_mm=flat.blur_mm)
         (outer if links[3] < 0 else holes).append(edge)
     if not outer:
         return None
@@ -144,7 +145,7 @@ def _seen(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], sight
     return SeenThing(shape=shape, spread_mm=main.spread_mm)
 
 
-def _true_rim(cells: Points, *, inner: bool) -> Points:
+def true_rim(cells: Points, *, inner: bool) -> Points:
     """Return the rim between cells in and out of a mask: contours run through the middles of the cells within.
 
     The contour of a hole runs through cells of the thing round it.

@@ -1,0 +1,76 @@
+"""From the retouch bench into the kit, and a second photo for the heights."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from cozy_burrow.app.retouch.session import RetouchSession
+from cozy_burrow.app.tasks import Task
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.capture.photo.trace import Traced
+from cozy_burrow.core.capture.retouch.draft import Draft, heights_from_side, kit_item
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.edits import add_items
+from cozy_burrow.jobs.capture import read_picture, side_outline
+
+
+class Retouching(QObject):
+    """Carries what is on the bench to the project."""
+
+    def __init__(self, session: RetouchSession, workspace: Workspace, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session, self._workspace, self._window = session, workspace, parent
+        self._task: Task | None = None
+
+    def send(self) -> None:
+        """Put every thing on the bench into the kit, as one step of undo, and close the bench."""
+        if not self._session.is_open:
+            return
+        workspace = self._workspace
+        try:
+            items = [kit_item(draft) for draft in self._session.table.drafts]
+            project = add_items(workspace.project, items)
+        except UnusableInput as error:
+            workspace.refused.emit(error.sentence())
+            return
+        self._session.close()
+        label = f"Gather ‘{items[0].name}’" if len(items) == 1 else f"Gather {len(items)} things from a picture"
+        workspace.do(label, project)
+        workspace.choose_item(workspace.project.items[-1].id)
+
+    def ask_side(self) -> None:
+        """Ask for a photo of the thing on its side."""
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "A photo of it on its side", "", "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
+        )
+        if path:
+            try:
+                self.take_side(read_picture(Path(path)), Path(path).name)
+            except UnusableInput as error:
+                self._session.said.emit(error.sentence())
+
+    def take_side(self, data: bytes, source: str) -> None:
+        """Read the side photo in the background and give the chosen thing's zones their heights."""
+        draft = self._session.draft
+        left, top, right, bottom = draft.bounds_mm
+        edge = min(right - left, bottom - top)  # on its side, the thing is as high as it was wide
+        task = Task(lambda _token: side_outline(data, source=source, edge_mm=edge), self)
+        self._task = task
+        task.done.connect(lambda found: self._take(draft, found))
+        task.failed.connect(self._fail)
+        task.begin()
+        self._session.said.emit("Reading the photo of its side…")
+
+    def _take(self, before: Draft, found: Traced) -> None:
+        if self._session.is_open and self._session.draft is before:
+            self._session.do_draft("Take heights from its side", lambda draft: heights_from_side(draft, found.shape))
+        else:
+            self._session.said.emit("The thing was changed meanwhile; take the heights from its side again")
+
+    def _fail(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error  # on the interface's thread, where the crash guard keeps the work
+        self._session.said.emit(error.sentence())

@@ -1,0 +1,84 @@
+"""The simulated camera before a mat with things of the demo kit on it: the demo's way in by photo."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from shapely import affinity
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
+from cozy_burrow.core.model.records import Item
+from cozy_burrow.demo.shipped import demo_project
+from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
+from cozy_burrow.devices.simulated_scene import Body, Colour, Light, Stand, Subject
+
+View = Literal["above", "side"]
+
+_STEEL: Colour = (0.30, 0.30, 0.32)
+_WOOD: Colour = (0.42, 0.24, 0.10)
+_RED: Colour = (0.45, 0.06, 0.05)
+_DARK: Colour = (0.06, 0.06, 0.07)
+
+# Name in the kit, where its middle lies on the page, how it is turned, what it is made of. The last two touch.
+_LAID: tuple[tuple[str, float, float, float, Colour], ...] = (
+    ("Key pliers", 105.0, 62.0, 4.0, _RED),
+    ("Tuning fork", 105.0, 118.0, -3.0, _STEEL),
+    ("Mute wedge", 70.0, 200.0, 0.0, _DARK),
+    ("String gauge", 133.0, 196.0, 0.0, _WOOD),
+)
+
+
+def demo_camera(*, seed: int = 1) -> SimulatedCamera:
+    """Return the camera over an A4 mat with things of the demo kit, two of which touch."""
+    items = {item.name: item for item in demo_project().items}
+    subjects = [_subject(items[name], x, y, angle, colour) for name, x, y, angle, colour in _LAID]
+    third, fourth = subjects[-2:]
+    # Pushed together until they touch along a short stretch.
+    gap = fourth.shape.bounds[0] - third.shape.bounds[2]
+    moved = affinity.translate(third.shape, gap + 0.4, 0.0)
+    subjects[-2] = Subject(moved, third.height_mm, third.body, third.colour, third.shine)
+    return _over_a4(tuple(subjects), seed=seed)
+
+
+def side_camera(item: Item, *, seed: int = 2) -> SimulatedCamera:
+    """Return the camera over one thing that lies on its side: what it shows is its zones' heights along its length."""
+    left, _, right, _ = polygon_of(item.outline).bounds
+    low = min(zone.lowest_mm for zone in item.zones)
+    shape: BaseGeometry = Polygon()
+    for zone in item.zones:
+        start, _, end, _ = polygon_of(zone.region).bounds
+        top, under = zone.highest_mm - low, zone.lowest_mm - low
+        shape = shape.union(Polygon([(start, -under), (end, -under), (end, -top), (start, -top)]))
+    middle = (left + right) / 2
+    return _over_a4(
+        (Subject(affinity.translate(polygons_in(shape)[0], 105.0 - middle, 150.0), 4.0, "straight", _STEEL, 0.02),),
+        seed=seed,
+    )
+
+
+def _subject(item: Item, x: float, y: float, angle: float, colour: Colour) -> Subject:
+    shape = affinity.rotate(polygon_of(item.outline), angle, origin=(0.0, 0.0))
+    body: Body = "lying" if item.zones[0].section == "round" else "straight"
+    centre = shape.envelope.centroid
+    placed = affinity.translate(shape, x - centre.x, y - centre.y)
+    return Subject(placed, item.thickness_mm, body, colour, 0.03)
+
+
+def _over_a4(subjects: tuple[Subject, ...], *, seed: int) -> SimulatedCamera:
+    page = mat_page("a4")
+    stand = Stand(
+        aim_mm=(105.0, 150.0),
+        height_mm=480.0,
+        tilt_deg=9.0,
+        towards_deg=70.0,
+        width_px=2250,
+        height_px=3000,
+        bend=(0.01, 0.0),
+    )
+    light = Light(slope=(0.35, 0.25), fade=(0.4, -0.3))
+    return SimulatedCamera(
+        PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page))), subjects, stand, light, seed=seed
+    )

@@ -1,0 +1,142 @@
+"""From a picture to drafts on the retouch bench: a photo on the mat, a scan, a sheet with pen lines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.capture.paper.pen import Pen, traced_on_mat, traced_on_scan
+from cozy_burrow.core.capture.paper.scan import glass_of, scanned_things
+from cozy_burrow.core.capture.photo.flat import rectified
+from cozy_burrow.core.capture.photo.picture import Picture, open_picture
+from cozy_burrow.core.capture.photo.sighting import see_mat
+from cozy_burrow.core.capture.photo.trace import PhotoTrace, Traced, outlines
+from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, table_of
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import checked_outline
+from cozy_burrow.core.model.records import Point, Way
+from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.jobs.files import read_bytes
+from cozy_burrow.jobs.mat import printed_stretch
+from cozy_burrow.jobs.trace import look_at_photo
+
+Printed = tuple[float | None, float | None]
+_SHOWN_CELL_MM = 0.15
+
+
+@dataclass(frozen=True)
+class Backdrop:
+    """The picture under the outlines. pixels: (rows, columns, 3); cells of cell_mm, the first at origin_mm."""
+
+    pixels: NDArray[np.uint8]
+    origin_mm: Point
+    cell_mm: float
+
+
+@dataclass(frozen=True)
+class Capture:
+    """A picture understood, ready for the bench. trace: None for scans and traced sheets, which have no parallax."""
+
+    table: Table
+    backdrop: Backdrop
+    trace: PhotoTrace | None
+    told: str
+
+
+def capture_photo(
+    data: bytes,
+    *,
+    source: str,
+    thickness_mm: float = 10.0,
+    printed_mm: Printed = (None, None),
+    token: Token | None = None,
+) -> Capture:
+    """Return the drafts of the things in a photo on the mat. Raises UnusableInput, Cancelled."""
+    token = token or Quiet()
+    picture = open_picture(data, where=source)
+    trace = look_at_photo(picture, where=source, printed_mm=printed_mm, token=token)
+    table = table_of(trace, source=source, thickness_mm=thickness_mm)
+    pixels, origin = rectified(picture.pixels, trace.sight, cell_mm=_SHOWN_CELL_MM)
+    camera = trace.sight.camera
+    left_out = f" {len(trace.left_out)} left out: {trace.left_out[0]}." if trace.left_out else ""
+    told = (
+        f"{trace.sight.paper.capitalize()} mat, {trace.sight.markers} marks fit to {trace.sight.residual_mm:.2f} mm. "
+        f"Camera {camera.height_mm:.0f} mm up, tilted {camera.tilt_deg:.0f}°.{left_out}"
+    )
+    return Capture(table=table, backdrop=Backdrop(pixels, origin, _SHOWN_CELL_MM), trace=trace, told=told)
+
+
+def capture_scan(data: bytes, *, source: str, dpi: float | None = None, token: Token | None = None) -> Capture:
+    """Return the drafts of the things in a flatbed scan. Raises UnusableInput."""
+    picture = open_picture(data, where=source)
+    glass = glass_of(picture, dpi=dpi, where=source)
+    found = scanned_things(picture, where=source, dpi=dpi, token=token)
+    return _plain(found, picture, 1 / glass.px_per_mm, "scan", source, f"Scan, {glass.px_per_mm * 25.4:.0f} dpi.")
+
+
+def capture_tracing(
+    data: bytes,
+    pen: Pen,
+    *,
+    source: str,
+    dpi: float | None = None,
+    on_mat: bool = False,
+    printed_mm: Printed = (None, None),
+    token: Token | None = None,
+) -> Capture:
+    """Return the drafts of the pen lines on a scanned sheet, or on the mat in a photo of it. Raises UnusableInput."""
+    picture = open_picture(data, where=source)
+    told = f"Pen {pen.tip_mm:g} mm, {pen.outside_mm:.2f} mm taken off all round."
+    if not on_mat:
+        glass = glass_of(picture, dpi=dpi, where=source)
+        found = traced_on_scan(picture, pen, where=source, dpi=dpi, token=token)
+        return _plain(found, picture, 1 / glass.px_per_mm, "tracing", source, told)
+
+    def stretch(paper: str) -> tuple[float, float]:
+        return printed_stretch(paper, across_mm=printed_mm[0], down_mm=printed_mm[1])
+
+    found = traced_on_mat(picture, pen, where=source, stretch=stretch, token=token)
+    sight = see_mat(picture, where=source, stretch=stretch)
+    pixels, origin = rectified(picture.pixels, sight, cell_mm=_SHOWN_CELL_MM)
+    return Capture(
+        table=_table(found, "tracing", source),
+        backdrop=Backdrop(pixels, origin, _SHOWN_CELL_MM),
+        trace=None,
+        told=told,
+    )
+
+
+def side_outline(data: bytes, *, source: str, edge_mm: float, printed_mm: Printed = (None, None)) -> Traced:
+    """Return the largest thing of a photo: a thing on its side, its edge at a height. Raises UnusableInput."""
+    picture = open_picture(data, where=source)
+    trace = look_at_photo(picture, where=source, printed_mm=printed_mm)
+    return max(
+        outlines(trace, height_mm=edge_mm, sides="straight", where=source), key=lambda one: float(one.shape.area)
+    )
+
+
+def read_picture(path: Path) -> bytes:
+    """Return a picture file's bytes. Raises UnusableInput."""
+    return read_bytes(path)
+
+
+def _plain(found: list[Traced], picture: Picture, cell_mm: float, way: Way, source: str, told: str) -> Capture:
+    return Capture(
+        table=_table(found, way, source),
+        backdrop=Backdrop(picture.pixels, (0.0, 0.0), cell_mm),
+        trace=None,
+        told=told,
+    )
+
+
+def _table(found: list[Traced], way: Way, source: str) -> Table:
+    drafts = []
+    for number, one in enumerate(found, start=1):
+        outline = checked_outline(one.shape, where=source)
+        drafts.append(plain_draft(outline, name=f"thing {number}", way=way, source=source, sure_mm=one.sure_mm))
+    if not drafts:
+        raise UnusableInput("nothing is seen", where=source, remedy="take the picture again")
+    return Table(drafts=tuple(drafts))
