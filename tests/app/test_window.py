@@ -182,14 +182,14 @@ class Work(QtCase):
         add = window.add
         QTest.keyClicks(add.name, "Driver")
         for at, width in (("0", "32"), ("95", "32"), ("95", "6"), ("210", "6")):
-            add.at.setFocus()
-            QTest.keyClicks(add.at, at)
-            key(add.at, Qt.Key.Key_Return)
-            self.assertTrue(add.width_field.hasFocus())
-            QTest.keyClicks(add.width_field, width)
-            key(add.width_field, Qt.Key.Key_Return)
-            key(add.thickness, Qt.Key.Key_Return)
-            self.assertTrue(add.at.hasFocus())
+            calliper.at.setFocus()
+            QTest.keyClicks(calliper.at, at)
+            key(calliper.at, Qt.Key.Key_Return)
+            self.assertTrue(calliper.width_field.hasFocus())
+            QTest.keyClicks(calliper.width_field, width)
+            key(calliper.width_field, Qt.Key.Key_Return)
+            key(calliper.thickness, Qt.Key.Key_Return)
+            self.assertTrue(calliper.at.hasFocus())
         QTest.mouseClick(add.add_calliper, Qt.MouseButton.LeftButton)
         (item,) = window.workspace.project.items
         self.assertEqual((item.name, len(item.zones), item.thickness_mm), ("Driver", 2, 32.0))

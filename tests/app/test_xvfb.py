@@ -29,6 +29,14 @@ class RealWindow(unittest.TestCase):
         self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
         self.assertIn("the whole job is done", done.stdout)
 
+    def test_a_photo_comes_into_the_kit_by_keys_and_mouse(self) -> None:
+        words = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", sys.executable, "-m", "tests.app.capture_under_xvfb"]
+        done = subprocess.run(
+            words, cwd=ROOT, env=real_display(), capture_output=True, text=True, timeout=240, check=False
+        )
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        self.assertIn("the photo is in the kit", done.stdout)
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()

@@ -42,9 +42,10 @@ def whole_job(folder: Path) -> None:
     assert window.stage == "gather"
     window.add.name.setFocus()
     QTest.keyClicks(window.add.name, "Small awl")
+    calliper = window.add.calliper
     for at, width in (("0", "14"), ("20", "14"), ("20", "4"), ("40", "4")):
-        window.add.at.setFocus()
-        for field, text in ((window.add.at, at), (window.add.width_field, width), (window.add.thickness, "")):
+        window.add.calliper.at.setFocus()
+        for field, text in ((calliper.at, at), (calliper.width_field, width), (calliper.thickness, "")):
             assert field.hasFocus(), field.accessibleName()
             QTest.keyClicks(field, text)
             key(field, Qt.Key.Key_Return)

@@ -7,12 +7,11 @@ from pathlib import Path
 
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.capture.drawing.dxf import read_dxf
-from cozy_burrow.core.capture.drawing.svg import read_svg
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.model.records import Outline, Record, Way
 from cozy_burrow.export.outline_svg import outline_svg
+from cozy_burrow.jobs.drawings import READER
 from cozy_burrow.jobs.files import read_bytes, write_all
 
 
@@ -45,11 +44,11 @@ def read_drawing(path: Path) -> tuple[list[Polygon], list[str], Way]:
     """Return the outlines of a drawing file, remarks, and the way it came in. Raises UnusableInput."""
     where = path.name
     match path.suffix.lower():
-        case ".svg":
-            polygons, remarks = read_svg(read_bytes(path), where=where)
+        case ".svg" | ".svgz":
+            polygons, remarks = READER.read("svg", read_bytes(path), where=where)
             return polygons, remarks, "svg"
         case ".dxf":
-            polygons, remarks = read_dxf(read_bytes(path), where=where)
+            polygons, remarks = READER.read("dxf", read_bytes(path), where=where)
             return polygons, remarks, "dxf"
         case _:
             raise UnusableInput("the file is neither SVG nor DXF", where=where, remedy="give a .svg or .dxf file")

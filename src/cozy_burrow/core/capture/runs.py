@@ -135,10 +135,15 @@ def evenly(ring: Points, step_mm: float) -> Points:
 
 def _smoothed(points: Points) -> Points:
     """Return points smoothed by a moving parabola: unlike a mean it does not pull bends inwards."""
-    from scipy.signal import savgol_filter
+    from scipy.ndimage import correlate1d
 
-    size = 2 * max(2, round(2 * _SMOOTH_MM / _STEP_MM)) + 1
-    return np.asarray(savgol_filter(points, size, 2, axis=0, mode="wrap")) if len(points) > size else points
+    reach = max(2, round(2 * _SMOOTH_MM / _STEP_MM))
+    if len(points) <= 2 * reach + 1:
+        return points
+    # The value in the middle of the parabola nearest to a window is a weighted sum (Savitzky and Golay 1964).
+    steps = np.arange(-reach, reach + 1, dtype=float)
+    weights = np.linalg.pinv(np.column_stack([np.ones_like(steps), steps, steps**2]))[0]
+    return np.asarray(correlate1d(points, weights, axis=0, mode="wrap"))
 
 
 def _corner_most(points: Points) -> int:

@@ -17,6 +17,7 @@ from cozy_burrow.core.tolerances import JOIN_ENDS_MM, LARGEST_LENGTH_MM, SPECK_S
 Points = NDArray[np.float64]
 MOST_POINTS = 400_000
 MOST_BYTES = 24_000_000
+MOST_FACES = 20_000
 
 
 def filled_by_rule(loops: Sequence[Points], *, even_odd: bool) -> BaseGeometry:
@@ -31,6 +32,10 @@ def filled_by_rule(loops: Sequence[Points], *, even_odd: bool) -> BaseGeometry:
         return rings[0]
     lines = shapely.union_all([ring.exterior for ring in rings])
     faces = polygons_in(shapely.polygonize([lines]))
+    if len(faces) > MOST_FACES:
+        raise UnusableInput(
+            f"a path crosses itself more than {MOST_FACES} times", where="a path", remedy="simplify the drawing"
+        )
     kept = []
     for face in faces:
         winding = sum(_winding(loop, face.representative_point()) for loop in loops)

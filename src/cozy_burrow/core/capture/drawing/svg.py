@@ -83,6 +83,8 @@ def _checked_xml(data: bytes, where: str) -> bytes:
     from defusedxml import DefusedXmlException
     from defusedxml.ElementTree import ParseError, fromstring
 
+    if data[:2] == b"\x1f\x8b":
+        data = _unzipped(data, where)
     if len(data) > MOST_BYTES:
         raise UnusableInput("the file is larger than 24 MB", where=where, remedy="save the outline alone")
     try:
@@ -103,6 +105,7 @@ def _checked_xml(data: bytes, where: str) -> bytes:
         depth += 1
         if depth > 200:
             raise UnusableInput("the drawing is nested too deep", where=where, remedy="ungroup and save it again")
+    _check_expansion(root, where)
     for parent in list(root.iter()):
         space, _, name = str(parent.tag).rpartition("}")
         if name == "defs":
@@ -113,6 +116,48 @@ def _checked_xml(data: bytes, where: str) -> bytes:
                 shelf.append(child)
                 parent[index] = shelf
     return bytes(tostring(root))
+
+
+def _unzipped(data: bytes, where: str) -> bytes:
+    """Return the drawing inside a gzip file, no more of it than may be read."""
+    import zlib
+
+    reader = zlib.decompressobj(wbits=31)
+    try:
+        plain = reader.decompress(data, MOST_BYTES + 1)
+    except zlib.error as error:
+        raise UnusableInput("the packed drawing is damaged", where=where, remedy="export it again") from error
+    if not reader.eof and len(plain) <= MOST_BYTES:
+        raise UnusableInput("the packed drawing is cut off", where=where, remedy="export it again")
+    return plain
+
+
+def _check_expansion(root: Any, where: str) -> None:
+    """Raise UnusableInput where repeated parts would unfold to too many, or name themselves."""
+    named = {node.get("id"): node for node in root.iter() if node.get("id")}
+    sizes: dict[int, int] = {}
+    busy: set[int] = set()
+
+    def size(node: Any) -> int:
+        key = id(node)
+        if key in busy:
+            raise UnusableInput("a part repeats itself", where=where, remedy="export it again without clones")
+        if key not in sizes:
+            busy.add(key)
+            total = 1 + sum(size(child) for child in node)
+            if str(node.tag).rpartition("}")[2] == "use":
+                target = node.get("href") or node.get("{http://www.w3.org/1999/xlink}href") or ""
+                other = named.get(target.lstrip("#"))
+                if target.startswith("#") and other is not None:
+                    total += size(other)
+            busy.discard(key)
+            sizes[key] = min(total, 10 * _MOST_ELEMENTS)
+        return sizes[key]
+
+    if size(root) > _MOST_ELEMENTS:
+        raise UnusableInput(
+            f"the drawing holds more than {_MOST_ELEMENTS} parts", where=where, remedy="save the outline alone"
+        )
 
 
 def _first(elements: Any, most: int, where: str) -> Any:

@@ -16,9 +16,11 @@ Mask = NDArray[np.bool_]
 DIRECTIONS = 16
 
 
-def enclosure(blocking: Mask, open_: Mask) -> NDArray[np.float32]:
+def enclosure(blocking: Mask, open_: Mask, level: NDArray[np.float32] | None = None) -> NDArray[np.float32]:
     """Return for every cell the share of sixteen directions in which `blocking` is met before `open_` or the rim.
 
+    level: with it, an edge counts only where it is brighter beyond than before, and one that is darker beyond leaves
+    the direction open: so looks a pale thing from within, and not a slot in a dark one.
     Works on cells of twice the size: edges are wider than that, and what is asked is rough.
     """
     import cv2
@@ -29,17 +31,32 @@ def enclosure(blocking: Mask, open_: Mask) -> NDArray[np.float32]:
     wide = cv2.dilate(blocking.astype(np.uint8), np.ones((3, 3), np.uint8))
     stop = cv2.resize(wide, size, interpolation=cv2.INTER_NEAREST).astype(bool)
     bare = cv2.resize(open_.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST).astype(bool) & ~stop
+    light = None
+    if level is not None:
+        light = np.asarray(cv2.resize(level, size, interpolation=cv2.INTER_AREA), dtype=np.float32)
     count = np.zeros(stop.shape, dtype=np.uint8)
     for turned in (False, True):
-        for flipped in (False, True):
-            way = -1 if flipped else 1
-            seen, total = (stop.T, bare.T), count.T
-            if not turned:
-                seen, total = (stop, bare), count
+        for way in (1, -1):
+            seen, total, bright = (stop, bare), count, light
+            if turned:
+                seen, total, bright = (stop.T, bare.T), count.T, None if light is None else light.T
             for down, across in _steps(turned):
-                total[::way] += _met(seen[0][::way], seen[1][::way], down, across)
+                blocks, opens = seen[0][::way], seen[1][::way]
+                if bright is not None:
+                    rising = _rising(bright[::way], down, across)
+                    blocks, opens = blocks & rising, opens | (blocks & ~rising)
+                total[::way] += _met(blocks, opens, down, across)
     share = count.astype(np.float32) / DIRECTIONS
     return np.asarray(cv2.resize(share, (columns, rows), interpolation=cv2.INTER_NEAREST), dtype=np.float32)
+
+
+def _rising(light: NDArray[np.float32], down: int, across: int) -> Mask:
+    """Return whether it gets brighter at each cell, looking back along (down, across)."""
+    reach = 2 if abs(down) + abs(across) > 1 else 3
+    rows, columns = reach * down, reach * across
+    before = np.roll(light, (rows, columns), axis=(0, 1))
+    after = np.roll(light, (-rows, -columns), axis=(0, 1))
+    return np.asarray(before > after)
 
 
 def _steps(turned: bool) -> Iterator[tuple[int, int]]:

@@ -34,7 +34,7 @@ _NECK_MM = 2.1
 _BESIDE_PRINT = 0.12
 _BORDER_MM = 25.0
 _LEAST_PAPER_MM2 = 60.0
-_LEAST_THING_PART_MM2 = 4.0
+_BRIGHTER_ROUND, _DARKER_ROUND = 0.45, 0.15
 _OPEN, _CLOSED_IN, _LEAKED_INTO = 0.62, 0.7, 0.88
 
 
@@ -132,32 +132,15 @@ class _Work:
         wide = _reached(_shrunk(free, _NECK_MM / 2 / self.cell), lit)
         dim = free & _grown(wide, _NECK_MM / 2 / self.cell)
         closed_in = enclosure(edge | self.own, lit | ~self.flat.on)
-        self.paper = lit | (dim & (closed_in < _OPEN))
-        inner = ~lit & ~edge & (closed_in > _CLOSED_IN) & ~dim & self.flat.on
-        inner |= self._leaked_into(dim & ~lit & ~edge & (closed_in > _LEAKED_INTO))
-        core = _shrunk(inner, 0.5 / self.cell) | _shrunk(self.own, 0.3 / self.cell)
+        inner = ~lit & ~edge & self.flat.on & (closed_in > np.where(dim, _LEAKED_INTO, _CLOSED_IN))
+        # Where the flood came it may have come through a gap, into a thing paler than the paper round it is bright; or
+        # it is in a slot, or between two things, and meets the outsides of what is darker.
+        within = enclosure(edge | self.own, lit | ~self.flat.on, self.level)
+        inner &= ~dim | (within > _BRIGHTER_ROUND)
+        self.paper = lit | (dim & ((closed_in < _OPEN) | (within < _DARKER_ROUND)))
+        inner = _shrunk(inner, 0.5 / self.cell)
+        core = inner | _shrunk(self.own, 0.3 / self.cell)
         return self._settled(core)
-
-    def _leaked_into(self, closed_in: Mask) -> Mask:
-        """Return the parts of the flooded that are things after all: closed in, and what bounds them is no darker.
-
-        Through a gap in the edge of a pale thing the flood comes in; what lies round that is brighter paper. A slot in
-        a thing is closed in as well, but what lies round it is the darker thing.
-        """
-        import cv2
-
-        count, label, stats, _ = cv2.connectedComponentsWithStats(closed_in.astype(np.uint8), connectivity=4)
-        kept = np.zeros(count, dtype=bool)
-        margin = round(4.0 / self.cell)
-        for number in range(1, count):
-            if stats[number, cv2.CC_STAT_AREA] * self.cell**2 < _LEAST_THING_PART_MM2:
-                continue
-            part = _window(stats[number], closed_in.shape, margin=margin)
-            own = label[part] == number
-            ring = _grown(own, 3.0 / self.cell) & ~_grown(own, 1.2 / self.cell)
-            level = self.level[part]
-            kept[number] = float(np.median(level[ring])) > 0.92 * float(np.median(level[own]))
-        return np.asarray(kept[label], dtype=bool)
 
     def _lit_paper(self, free: Mask) -> Mask:
         """Return the paper in full light that hangs together with the border of a page."""

@@ -55,9 +55,12 @@ def smoothed(outline: Outline, first: Spot, second: Spot) -> Outline:
         way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(part, axis=0).T))])
         stops = np.linspace(0.0, way[-1], count)
         even = np.column_stack([np.interp(stops, way, part[:, k]) for k in (0, 1)])
-        # Smoothing what is left over a straight line between the ends keeps them where they are.
+        # What is left over a straight line between the ends, turned over beyond them, keeps them where they are.
         line = np.linspace(even[0], even[-1], count)
-        return np.asarray(line + gaussian_filter1d(even - line, 2.0 / (length / count), axis=0, mode="mirror"))
+        rest = even - line
+        turned = np.vstack([-rest[:0:-1], rest, -rest[-2::-1]])
+        smooth = gaussian_filter1d(turned, 2.0 / (length / count), axis=0)
+        return np.asarray(line + smooth[count - 1 : 2 * count - 1])
 
     return _with_stretch(outline, first, second, smooth)
 

@@ -1,0 +1,99 @@
+"""Reading drawings in a child process, with limits on time and memory; one child serves one file after the other."""
+
+from __future__ import annotations
+
+import atexit
+import contextlib
+import os
+import subprocess
+import sys
+import threading
+from typing import Any
+
+import msgspec
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.jobs.drawing_worker import receive, send
+
+SECONDS = 8.0  # a file that takes longer is refused: the contract allows ten for everything
+
+
+class DrawingReader:
+    """Holds the child; starts it when it is first needed and again after it was stopped."""
+
+    def __init__(self, seconds: float = SECONDS) -> None:
+        self.seconds = seconds
+        self._child: subprocess.Popen[bytes] | None = None
+        self._lock = threading.Lock()
+
+    def read(self, kind: str, data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
+        """Return the outlines in a drawing, largest first, and remarks. Raises UnusableInput."""
+        with self._lock:
+            answer = self._ask(kind, data, where)
+        if "rings" not in answer:
+            raise UnusableInput(answer["what"], where=answer["where"], remedy=answer["remedy"])
+        return [Polygon(rings[0], rings[1:]) for rings in answer["rings"]], list(answer["remarks"])
+
+    def _ask(self, kind: str, data: bytes, where: str) -> dict[str, Any]:
+        child = self._started()
+        assert child.stdin is not None
+        assert child.stdout is not None
+        late = threading.Event()
+
+        def stop() -> None:
+            late.set()
+            child.kill()
+
+        clock = threading.Timer(self.seconds, stop)
+        clock.start()
+        try:
+            send(child.stdin, msgspec.msgpack.encode([kind, where, data]))  # type: ignore[arg-type]
+            body = receive(child.stdout)  # type: ignore[arg-type]
+        except OSError:
+            body = None
+        finally:
+            clock.cancel()
+        if body is None:
+            self.close()
+            raise UnusableInput(
+                f"reading it takes more than {self.seconds:.0f} seconds"
+                if late.is_set()
+                else "the drawing is too large",
+                where=where,
+                remedy="save the outline alone",
+            )
+        found: dict[str, Any] = msgspec.msgpack.decode(body)
+        return found
+
+    def _started(self) -> subprocess.Popen[bytes]:
+        if self._child is not None and self._child.poll() is None:
+            return self._child
+        self.close()
+        # More threads than one only take address space, which is limited.
+        env = os.environ | {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
+        self._child = subprocess.Popen(
+            [sys.executable, "-m", "cozy_burrow.jobs.drawing_worker"],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            env=env,
+        )
+        return self._child
+
+    def close(self) -> None:
+        """Stop the child."""
+        child, self._child = self._child, None
+        if child is None:
+            return
+        child.kill()
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            child.wait(timeout=5)
+        for stream in (child.stdin, child.stdout):
+            if stream is not None:
+                with contextlib.suppress(OSError):
+                    stream.close()
+
+
+READER = DrawingReader()
+atexit.register(READER.close)
