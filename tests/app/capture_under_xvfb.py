@@ -122,9 +122,7 @@ def photo_job(folder: Path) -> None:
     table = session.table
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert session.draft.edge_mm == 10.0
-    QTest.keyClick(
-        window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
-    )
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     assert session.table == table
 
     # Into the kit, and back out of it.

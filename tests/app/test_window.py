@@ -179,7 +179,7 @@ def replace_id(command: Command, id_: str) -> Command:
 class Work(QtCase):
     def test_a_first_thing_is_gathered_from_a_calliper_that_types_enter(self) -> None:
         window = self.window(Project())
-        add = window.add
+        add, calliper = window.add, window.add.calliper
         QTest.keyClicks(add.name, "Driver")
         for at, width in (("0", "32"), ("95", "32"), ("95", "6"), ("210", "6")):
             calliper.at.setFocus()

@@ -90,6 +90,12 @@ class Shaping(unittest.TestCase):
         self.assertAlmostEqual(area(piece), 30 * 10 + math.pi * 25, delta=0.3)
         self.assertAlmostEqual(area(outline), 1200 + 20 * 10 + math.pi * 25 / 2, delta=0.3)
 
+    def test_a_hole_between_two_marks_is_a_rounded_slot(self) -> None:
+        plate = shaping.with_hole(outline_of(box(0, 0, 60, 20)), (20, 10), (40, 10), width_mm=6)
+        self.assertAlmostEqual(area(plate), 1200 - 20 * 6 - math.pi * 9, delta=0.2)
+        with self.assertRaisesRegex(UnusableInput, "apart"):
+            shaping.with_hole(outline_of(box(0, 0, 60, 20)), (30, -5), (30, 25), width_mm=6)
+
     def test_things_that_touch_are_parted_where_they_touch_only(self) -> None:
         together = box(0, 0, 40, 10).union(box(40, 0, 80, 10)).union(box(0, 30, 80, 40)).union(box(0, 10, 3, 30))
         parts = shaping.parted(outline_of(together), (40, -2), (40, 12))

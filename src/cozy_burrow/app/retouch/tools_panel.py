@@ -173,6 +173,7 @@ class RetouchTools(QWidget):
             LengthField("Knob width", least_mm=0.1),
             LengthField("Knob thickness", least_mm=0.1),
         )
+        self.hole_width = LengthField("Width of a hole", least_mm=0.1)
         self.wider = LengthField("Wider all round by")
         self.calliper = LengthField("A to B by calliper", least_mm=0.1)
         rows: tuple[tuple[tuple[LengthField, ...], str, str, Callable[[], object]], ...] = (
@@ -181,6 +182,12 @@ class RetouchTools(QWidget):
                 "Add a knob",
                 "From A to B, for what the photo did not show: a side knob, a clip. Width, then thickness.",
                 self.add_knob,
+            ),
+            (
+                (self.hole_width,),
+                "Cut a hole",
+                "From A to B, this wide: where paper in the shade looked like a part of the thing.",
+                self._cut,
             ),
             (
                 (self.wider,),
@@ -208,6 +215,7 @@ class RetouchTools(QWidget):
         for field, hint in (
             (self.knob_width, "width"),
             (self.knob_thickness, "thick"),
+            (self.hole_width, "hole width"),
             (self.wider, "wider by"),
             (self.calliper, "A to B by calliper"),
         ):
@@ -242,7 +250,7 @@ class RetouchTools(QWidget):
         self.verdict.setText(f"{self._size(draft)}, ± {sure}. {seen}")
         self.send.setText(f"Send all {len(table.drafts)} to the kit" if len(table.drafts) > 1 else "Send it to the kit")
         self._show_zones(draft)
-        for field in (self.knob_width, self.knob_thickness, self.wider, self.calliper):
+        for field in (self.knob_width, self.knob_thickness, self.hole_width, self.wider, self.calliper):
             field.set_unit(self._workspace.unit)
         self._follow_marks()
 
@@ -310,6 +318,16 @@ class RetouchTools(QWidget):
             return drafts.with_knob(draft, first, second, width_mm=width, thickness_mm=thickness)
 
         self._session.do_draft("Add a knob", change)
+
+    def _cut(self) -> None:
+        first, second = self._session.marks
+        self._session.do_draft(
+            "Cut a hole",
+            lambda draft: drafts.reshaped(
+                draft,
+                shaping.with_hole(draft.item.outline, first, second, width_mm=self._needed(self.hole_width)),
+            ),
+        )
 
     def _widen(self) -> None:
         self._session.do_draft(

@@ -30,11 +30,11 @@ _LEAST_HOLE_MM2 = 12.0
 _MOST_HOLE = 0.75  # of a thing: what is more is the face of a thing as pale as paper
 _GAP_MM = 0.9
 _LIT, _LIT_BESIDE_PRINT = 0.018, 0.12
-_NECK_MM = 2.1
+_NECK_MM = 3.0  # a thinner tongue of foam is given up anyway
 _BESIDE_PRINT = 0.12
 _BORDER_MM = 25.0
 _LEAST_PAPER_MM2 = 60.0
-_BRIGHTER_ROUND, _DARKER_ROUND = 0.45, 0.15
+_BRIGHTER_ROUND, _DARKER_ROUND = 0.35, 0.12
 _OPEN, _CLOSED_IN, _LEAKED_INTO = 0.62, 0.7, 0.88
 
 
@@ -94,15 +94,17 @@ class _Work:
         self.level: Raster = soft.mean(axis=-1)
         tint = soft / np.maximum(self.level, 0.02)[..., None] - 1
         self.tint: Raster = np.abs(tint).max(axis=-1)
-        fine, coarse = _slope(self.even, _FINE_MM / self.cell), _slope(self.even, _COARSE_MM / self.cell)
+        # What the lens smears widely is looked at with a wider eye, or noise is all that is left.
+        fine_mm, coarse_mm = max(_FINE_MM, 1.2 * flat.blur_mm), max(_COARSE_MM, 2.8 * flat.blur_mm)
+        fine, coarse = _slope(self.even, fine_mm / self.cell), _slope(self.even, coarse_mm / self.cell)
         # What a slope amounts to as a step: a step's slope is its height over sigma times the root of two pi.
         # Taking the coarse slope off leaves steps and takes shading and penumbras away, even where they lie together.
-        as_step = math.hypot(_FINE_MM, flat.blur_mm) / self.cell * 2.507
+        as_step = math.hypot(fine_mm, flat.blur_mm) / self.cell * 2.507
         trust = cv2.blur(flat.known.astype(np.float32), (5, 5))
         self.trusted: Mask = trust > 0.8
         doubt = np.where(self.trusted, 1.0, _BESIDE_PRINT)  # beside print a slope may be what is left of it
         self.step: Raster = np.asarray(fine * as_step * doubt, dtype=np.float32)
-        steepening = math.hypot(_COARSE_MM, flat.blur_mm) / math.hypot(_FINE_MM, flat.blur_mm)
+        steepening = math.hypot(coarse_mm, flat.blur_mm) / math.hypot(fine_mm, flat.blur_mm)
         kept = 1 - _SHARPER / max(steepening, 1.15 * _SHARPER)
         excess = np.clip(fine - _SHARPER * coarse, 0, None)
         self.sharp: Raster = np.asarray(excess * (as_step / kept) * doubt, dtype=np.float32)

@@ -30,7 +30,7 @@ from cozy_burrow.core.progress import Quiet, Token
 
 Points = NDArray[np.float64]
 Stretch = Callable[[str], tuple[float, float]]  # how much larger than drawn a printer makes a paper's pages
-_LEAST_MM2 = 15.0
+_LEAST_MM2, _LEAST_HOLE_MM2 = 15.0, 4.0
 
 
 @dataclass(frozen=True)
@@ -103,9 +103,14 @@ def outline_of_seen(trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sid
     camera = trace.sight.camera
     parts = true_outline(seen.shape, camera, height_mm=height_mm, sides=sides)
     largest = max((part.area for part in parts), default=0.0)
-    kept = [part for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
+    kept = [_without_specks(part) for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
     sure = _sure_mm(trace.sight, seen, height_mm)
     return [Traced(shape=faired(part, noise_mm=max(seen.spread_mm, 0.02)), sure_mm=sure, seen=seen) for part in kept]
+
+
+def _without_specks(part: Polygon) -> Polygon:
+    """Return the part without the slivers of holes that cutting outlines with each other leaves."""
+    return Polygon(part.exterior, [hole for hole in part.interiors if Polygon(hole).area >= _LEAST_HOLE_MM2])
 
 
 def _sure_mm(sight: Sight, seen: SeenThing, height_mm: float) -> float:

@@ -112,6 +112,20 @@ def with_knob(outline: Outline, first: Spot, second: Spot, *, width_mm: float) -
     return _checked(polygons_in(shape.union(piece))[0]), outline_of(piece)
 
 
+def with_hole(outline: Outline, first: Spot, second: Spot, *, width_mm: float) -> Outline:
+    """Return the outline with a rounded hole or notch from mark to mark: paper that looked like a face of the thing.
+
+    Raises UnusableInput where nothing, or more than one thing, would be left.
+    """
+    if not 0.5 <= width_mm <= 500.0:
+        raise UnusableInput(f"a hole {width_mm:g} mm wide", where=_WHERE, remedy="give 0.5 to 500 mm")
+    spine = LineString([first, second]) if math.dist(first, second) > 1e-6 else Point(first)
+    left = polygons_in(polygon_of(outline).difference(spine.buffer(width_mm / 2, quad_segs=24)), least_area_mm2=1.0)
+    if len(left) != 1:
+        raise UnusableInput("the hole would cut the thing apart", where=_WHERE, remedy="make it smaller")
+    return _checked(left[0])
+
+
 def parted(outline: Outline, first: Spot, second: Spot) -> list[Outline]:
     """Return the things that touch each other in one outline, parted along the line through two marks, left first.
 
