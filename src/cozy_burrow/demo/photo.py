@@ -45,18 +45,16 @@ def demo_camera(*, seed: int = 1) -> SimulatedCamera:
 
 def side_camera(item: Item, *, seed: int = 2) -> SimulatedCamera:
     """Return the camera over one thing that lies on its side: what it shows is its zones' heights along its length."""
-    left, _, right, _ = polygon_of(item.outline).bounds
+    left, back, right, front = polygon_of(item.outline).bounds
     low = min(zone.lowest_mm for zone in item.zones)
     shape: BaseGeometry = Polygon()
     for zone in item.zones:
         start, _, end, _ = polygon_of(zone.region).bounds
         top, under = zone.highest_mm - low, zone.lowest_mm - low
         shape = shape.union(Polygon([(start, -under), (end, -under), (end, -top), (start, -top)]))
-    middle = (left + right) / 2
-    return _over_a4(
-        (Subject(affinity.translate(polygons_in(shape)[0], 105.0 - middle, 150.0), 4.0, "straight", _STEEL, 0.02),),
-        seed=seed,
-    )
+    placed = affinity.translate(polygons_in(shape)[0], 105.0 - (left + right) / 2, 150.0)
+    # On its side it stands as high as it was wide.
+    return _over_a4((Subject(placed, front - back, "straight", _STEEL, 0.02),), seed=seed)
 
 
 def _subject(item: Item, x: float, y: float, angle: float, colour: Colour) -> Subject:

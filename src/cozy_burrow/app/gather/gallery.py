@@ -19,10 +19,13 @@ _Index = QModelIndex | QPersistentModelIndex
 ITEM = Qt.ItemDataRole.UserRole
 FIRST_STEPS = """Nothing is gathered yet.
 
-1. Name a thing on the left, for example a screwdriver.
-2. Put the calliper to its axis: distance 0, diameter 32; distance 95, diameter 32;
-distance 95, diameter 6; distance 210, diameter 6. Enter goes from field to field.
-3. Add it to the kit. Boxes, round things, drawings and whole tables have their own tabs.
+By photo: print the mat, lay things on its white, photograph it from above. The photo comes to a
+bench where outlines are checked and mended, then into the kit.
+
+By calliper: name a thing, then distance 0, diameter 32; distance 95, diameter 32; distance 95,
+diameter 6; distance 210, diameter 6. Enter goes from field to field.
+
+Boxes, round things, scans, traced sheets, drawings and whole tables are on the left as well.
 
 Or look round first: Ctrl+Space, then “demo”."""
 

@@ -55,8 +55,7 @@ class Retouching(QObject):
     def take_side(self, data: bytes, source: str) -> None:
         """Read the side photo in the background and give the chosen thing's zones their heights."""
         draft = self._session.draft
-        left, top, right, bottom = draft.bounds_mm
-        edge = min(right - left, bottom - top)  # on its side, the thing is as high as it was wide
+        edge = draft.across_mm
         task = Task(lambda _token: side_outline(data, source=source, edge_mm=edge), self)
         self._task = task
         task.done.connect(lambda found: self._take(draft, found))

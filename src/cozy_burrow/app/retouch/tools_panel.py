@@ -108,6 +108,12 @@ class RetouchTools(QWidget):
         self.body.addItems([text for _, text in _BODIES])
         self.body.activated.connect(self._set_body)
         form.addRow("Body", self.body)
+        self.notes = NextOnEnter()
+        self.notes.setAccessibleName("Notes on the thing")
+        self.notes.setPlaceholderText("spring: strapped shut")
+        self.notes.setToolTip("What to mind: a spring to strap shut for tracing, a cable, a sharp edge, goes away hot")
+        self.notes.editingFinished.connect(self._note)
+        form.addRow("Notes", self.notes)
         column.addLayout(form)
         self.verdict = QLabel()
         self.verdict.setObjectName("verdict")
@@ -242,6 +248,8 @@ class RetouchTools(QWidget):
         self.list.blockSignals(False)
         if not (self.name.hasFocus() and self.name.isModified()):
             self.name.setText(draft.item.name)
+        if not (self.notes.hasFocus() and self.notes.isModified()):
+            self.notes.setText(draft.item.notes)
         self.thickness.show_length(draft.thickness_mm, self._workspace.unit)
         self.body.setCurrentIndex(next((n for n, (kind, _) in enumerate(_BODIES) if kind == draft.section), 0))
         edge = self._workspace.length(draft.edge_mm)
@@ -360,6 +368,11 @@ class RetouchTools(QWidget):
         if self._session.is_open and self.name.text() != self._session.draft.item.name:
             text = self.name.text()
             self._session.do_draft("Name it", lambda draft: replace(draft, item=renamed(draft.item, text)))
+
+    def _note(self) -> None:
+        text = " ".join(self.notes.text().split())
+        if self._session.is_open and text != self._session.draft.item.notes:
+            self._session.do_draft("Note it", lambda draft: replace(draft, item=replace(draft.item, notes=text)))
 
     def _set_thickness(self, length_mm: float) -> None:
         capture = self._session.capture

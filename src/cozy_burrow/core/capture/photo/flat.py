@@ -79,7 +79,7 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
     seen = (maps[0] > 0) & (maps[1] > 0) & (maps[0] < light.shape[1] - 1) & (maps[1] < light.shape[0] - 1)
     due, words, on = _printed(sight, (rows, columns), origin, cell_mm)
     on &= seen
-    even, noise = _evened(flat, due, on, cell_mm)
+    even, noise = _evened(flat, due, on & ~words, cell_mm)
     even, known = _without_print(even, due, words, on)
     return Flat(
         even=even,
@@ -191,11 +191,27 @@ def _printed(
         due[inside] = white[inside]
         words |= inside & (written > 0)
         on |= inside
+    if len(sight.pages) > 1:  # a thing may lie over the gap between pages, where nothing is known of the table
+        joined = _closed(on, _MOST_GAP_MM / 2 / cell_mm)
+        words |= joined & ~on
+        on = joined
     blur = sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2
     due = np.asarray(cv2.GaussianBlur(due, (0, 0), max(0.3, blur / cell_mm)), dtype=np.float32)
     return due, words, on
 
 
+def _closed(mask: Mask, radius: float) -> Mask:
+    """Return a mask with gaps narrower than twice the radius closed, by distances: cheap at any size."""
+    import cv2
+
+    reach = math.ceil(radius) + 1
+    framed = cv2.copyMakeBorder(mask.astype(np.uint8), reach, reach, reach, reach, cv2.BORDER_CONSTANT, value=0)
+    grown = cv2.distanceTransform(1 - framed, cv2.DIST_L2, 5) <= radius
+    kept = cv2.distanceTransform(grown.astype(np.uint8), cv2.DIST_L2, 5) > radius
+    return np.asarray(kept[reach:-reach, reach:-reach]) | mask
+
+
+_MOST_GAP_MM = 30.0
 _PRINT_CELL_MM = 0.15
 
 

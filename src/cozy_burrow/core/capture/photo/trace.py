@@ -103,9 +103,13 @@ def outline_of_seen(trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sid
     camera = trace.sight.camera
     parts = true_outline(seen.shape, camera, height_mm=height_mm, sides=sides)
     largest = max((part.area for part in parts), default=0.0)
-    kept = [_without_specks(part) for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
+    kept = [part for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
     sure = _sure_mm(trace.sight, seen, height_mm)
-    return [Traced(shape=faired(part, noise_mm=max(seen.spread_mm, 0.02)), sure_mm=sure, seen=seen) for part in kept]
+    noise = max(seen.spread_mm, 0.02)
+    return [
+        Traced(shape=_without_specks(faired(_without_specks(part), noise_mm=noise)), sure_mm=sure, seen=seen)
+        for part in kept
+    ]
 
 
 def _without_specks(part: Polygon) -> Polygon:

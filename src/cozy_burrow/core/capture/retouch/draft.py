@@ -7,6 +7,7 @@ Table   all drafts of a photo, and which is worked on; a change makes a new tabl
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import shapely
 from msgspec.structs import replace
@@ -42,6 +43,12 @@ class Draft(Record, frozen=True, kw_only=True):
         """Left, top, right and bottom of the outline."""
         left, top, right, bottom = polygon_of(self.item.outline).bounds
         return left, top, right, bottom
+
+    @property
+    def across_mm(self) -> float:
+        """Width across the long axis: how high the thing stands when it lies on its side."""
+        corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(polygon_of(self.item.outline)))
+        return min(math.dist(first, second) for first, second in pairwise(corners[:3]))
 
     @property
     def edge_mm(self) -> float:
@@ -111,7 +118,7 @@ def _traced(
 def _item(
     outline: Outline, name: str, way: Way, source: str, sure_mm: float, thickness_mm: float, section: Section
 ) -> Item:
-    low, top = (-thickness_mm / 2, thickness_mm / 2) if section == "round" else (0.0, thickness_mm)
+    low, top = _heights(thickness_mm, section)
     return Item(
         id="item-1",
         name=name,
@@ -132,27 +139,36 @@ def with_thickness(
     kind = draft.section if section is None else section
     changed = replace(draft, thickness_mm=thickness, section=kind)
     if trace is None or draft.seen is None:
-        item = draft.item
-        if len(item.zones) == 1:
-            provenance = item.provenance
-            item = _item(
-                item.outline, item.name, provenance.way, provenance.source, provenance.uncertainty_mm, thickness, kind
-            )
-        return replace(changed, item=item)
-    if not draft.retouched:
-        source = draft.item.provenance.source
-        fresh = _traced(trace, draft.seen, source=source, thickness_mm=thickness, section=kind, name=draft.item.name)
-        if fresh is None:
-            raise UnusableInput(
-                f"nothing is left of it with an edge {changed.edge_mm:g} mm up",
-                where=draft.item.name,
-                remedy="give the thickness that a calliper says",
-            )
-        return fresh
-    camera = trace.sight.camera
-    high, foot = camera.height_mm, camera.eye_mm[:2]
-    factor = (high - changed.edge_mm) / (high - draft.edge_mm)
-    return replace(changed, item=_scaled(draft.item, factor, foot))
+        return replace(changed, item=_as_thick(draft.item, thickness, kind))
+    if draft.retouched:
+        camera = trace.sight.camera
+        factor = (camera.height_mm - changed.edge_mm) / (camera.height_mm - draft.edge_mm)
+        scaled = _scaled(draft.item, factor, camera.eye_mm[:2])
+        return replace(changed, item=_as_thick(scaled, thickness, kind))
+    source = draft.item.provenance.source
+    fresh = _traced(trace, draft.seen, source=source, thickness_mm=thickness, section=kind)
+    if fresh is None:
+        raise UnusableInput(
+            f"nothing is left of it with an edge {changed.edge_mm:g} mm up",
+            where=draft.item.name,
+            remedy="give the thickness that a calliper says",
+        )
+    item = reshaped(changed, fresh.item.outline).item
+    return replace(changed, item=_as_thick(replace(item, provenance=fresh.item.provenance), thickness, kind))
+
+
+def _as_thick(item: Item, thickness_mm: float, section: Section) -> Item:
+    """Return an item of one zone as thick as said; several zones keep their own heights."""
+    if len(item.zones) > 1:
+        return item
+    low, top = _heights(thickness_mm, section)
+    zone = Zone(name="body", region=item.outline, section=section, under_mm=low, top_mm=top)
+    return replace(item, zones=(zone,))
+
+
+def _heights(thickness_mm: float, section: Section) -> tuple[float, float]:
+    """Return underside and top about the datum: a round thing's is its axis, another's its underside."""
+    return (-thickness_mm / 2, thickness_mm / 2) if section == "round" else (0.0, thickness_mm)
 
 
 def reshaped(draft: Draft, outline: Outline) -> Draft:
