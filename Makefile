@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench screenshots schema lock clean
+.PHONY: demo test lint unit bench bench-capture fuzz screenshots schema lock clean
 
 demo: $(STAMP)
 	$(BIN)/python tools/run_demo.py
@@ -22,6 +22,12 @@ unit: $(STAMP)
 
 bench: $(STAMP)
 	$(BIN)/python benchmarks/run.py
+
+bench-capture: $(STAMP)
+	$(BIN)/python benchmarks/capture.py
+
+fuzz: $(STAMP)
+	$(BIN)/python tools/fuzz_imports.py
 
 screenshots: $(STAMP)
 	$(BIN)/python tools/screenshots.py

@@ -1,4 +1,4 @@
-"""Paint every stage of the demo project into docs/screenshots, by day and by lamp light."""
+"""Paint every stage of the demo project, and the retouch bench, into docs/screenshots, by day and by lamp light."""
 
 from __future__ import annotations
 
@@ -6,22 +6,68 @@ import argparse
 import os
 import subprocess
 import sys
+import tempfile
 from pathlib import Path
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
+THEMES = ("light", "lamp")
+
+
+def paint_bench(theme: str, out: Path) -> None:
+    """Paint the retouch bench with a photo that the simulated camera takes of demo things."""
+    from PySide6.QtCore import QEventLoop, QPointF, QTimer
+    from PySide6.QtWidgets import QApplication
+
+    from cozy_burrow.app.settings import Settings
+    from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
+    from cozy_burrow.app.window import Window
+    from cozy_burrow.demo.shipped import demo_project
+
+    name = "lamp" if theme == "lamp" else "light"
+    app = QApplication(["screenshots"])
+    app.setStyle("Fusion")
+    load_fonts()
+    apply_theme(app, load_theme(name))
+    with tempfile.TemporaryDirectory() as folder:
+        window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0)
+        window.resize(1280, 800)
+        window.show()
+        window.show_way("Photo")
+        loop = QEventLoop()
+        window.retouch.opened.connect(loop.quit)
+        QTimer.singleShot(120_000, loop.quit)
+        window.add.pictures.take_demo_photo()
+        loop.exec()
+        window.retouch.choose(1)
+        canvas = window.retouch_canvas
+        for _ in range(4):
+            app.processEvents()
+        at = window.retouch.draft.item.outline.outer[0]
+        canvas.point_at(canvas.pixel_of(at) + QPointF(4, 4))
+        app.processEvents()
+        window.grab().save(str(out), "PNG")
+        window.workspace.saved = window.workspace.project
+        window.close()
 
 
 def main() -> int:
     """Paint the pictures."""
-    argparse.ArgumentParser(description=__doc__).parse_args()
-    for stage in STAGES:
-        for theme in ("light", "lamp"):
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--bench", choices=THEMES, help=argparse.SUPPRESS)
+    wanted = parser.parse_args()
+    if wanted.bench:
+        paint_bench(wanted.bench, FOLDER / f"retouch-{wanted.bench}.png")
+        return 0
+    env = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
+    for theme in THEMES:
+        for stage in STAGES:
             out = FOLDER / f"{stage}-{theme}.png"
             command = [sys.executable, "-m", "cozy_burrow", "--demo", "--shot", str(out), "--stage", stage]
-            env = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
             subprocess.run([*command, "--theme", theme], check=True, env=env, stderr=subprocess.DEVNULL)
             print(out)
+        subprocess.run([sys.executable, __file__, "--bench", theme], check=True, env=env, stderr=subprocess.DEVNULL)
+        print(FOLDER / f"retouch-{theme}.png")
     return 0
 
 

@@ -389,6 +389,7 @@ class Window(QMainWindow):
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
         self.below.setVisible(not self._is_retouching)
+        self.care.setVisible(not self._is_retouching)
         if stage != "gather":
             self.plan.set_mode(stage)
             self.plan.fit()

@@ -24,7 +24,7 @@ _DARK: Colour = (0.06, 0.06, 0.07)
 
 # Name in the kit, where its middle lies on the page, how it is turned, what it is made of. The last two touch.
 _LAID: tuple[tuple[str, float, float, float, Colour], ...] = (
-    ("Key pliers", 105.0, 62.0, 4.0, _RED),
+    ("Loop pliers", 105.0, 62.0, 4.0, _RED),
     ("Tuning fork", 105.0, 118.0, -3.0, _STEEL),
     ("Mute wedge", 70.0, 200.0, 0.0, _DARK),
     ("String gauge", 133.0, 196.0, 0.0, _WOOD),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from cozy_burrow.app.theme.theme import Theme, type_font
@@ -101,16 +101,29 @@ class StagePath(QWidget):
         painter.setBrush(theme.colour("accent" if current else "paper"))
         edge = theme.colour("accent" if current or one.state != "untouched" else "line_strong")
         painter.setPen(QPen(edge, 3 if current and self.hasFocus() else 1.5))
-        painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
+        bend = min(rect.height() / 2, rect.width() / 4)
+        painter.drawRoundedRect(rect, bend, bend)
         if current and self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("on_accent"), 1.5))
-            painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), rect.height() / 2 - 4, rect.height() / 2 - 4)
+            painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), bend - 4, bend - 4)
         ink = theme.colour("on_accent" if current else "ink")
         painter.setPen(ink)
         shift = 24 * self._scale
-        painter.drawText(rect.adjusted(shift, 0, -6, 0), Qt.AlignmentFlag.AlignCenter, NAMES[one.stage])
-        self._paint_state(painter, one, QPointF(rect.left() + shift, rect.center().y()), current)
+        name = NAMES[one.stage]
+        if rect.width() >= painter.fontMetrics().horizontalAdvance(name) + 2 * shift:
+            painter.drawText(rect.adjusted(shift, 0, -6, 0), Qt.AlignmentFlag.AlignCenter, name)
+            self._paint_state(painter, one, QPointF(rect.left() + shift, rect.center().y()), current)
+            return
+        # Large type in a narrow window: the state above the name, which stays as large as there is room.
+        font = type_font("figure", self._scale)
+        while font.pixelSize() > 11 and QFontMetricsF(font).horizontalAdvance(name) > rect.width() - 8:
+            font.setPixelSize(font.pixelSize() - 1)
+        painter.setFont(font)
+        low = rect.adjusted(2, rect.height() * 0.48, -2, -4)
+        painter.drawText(low, Qt.AlignmentFlag.AlignCenter, name)
+        self._paint_state(painter, one, QPointF(rect.center().x(), rect.top() + rect.height() * 0.28), current)
+        painter.setFont(type_font("figure", self._scale))
 
     def _paint_state(self, painter: QPainter, one: Progress, at: QPointF, current: bool) -> None:
         """Hollow ring: untouched. Half: under way. Tick: fine. A figure: so many stops."""

@@ -236,7 +236,7 @@ class RetouchCanvas(QWidget):
         painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
 
     def _paint_lens(self, painter: QPainter, at: QPointF) -> None:
-        radius = _LENS_PX * self._scale
+        radius = min(_LENS_PX * self._scale, 0.24 * min(self.width(), self.height()))
         middle = QPointF(
             at.x() + radius + 26 if at.x() + 2 * radius + 30 < self.width() else at.x() - radius - 26,
             at.y() - radius - 26 if at.y() - 2 * radius - 30 > 0 else at.y() + radius + 26,
@@ -314,6 +314,11 @@ class RetouchCanvas(QWidget):
             ring, index = grabbed
             outline = self._session.draft.item.outline
             self._session.put_next_mark((outline.outer, *outline.holes)[ring][index], snap_mm=1e-3)
+        self.update()
+
+    def point_at(self, at: QPointF) -> None:
+        """Show the lens at a point of this widget, as if the cursor were there."""
+        self._cursor = at
         self.update()
 
     def leaveEvent(self, event: object) -> None:

@@ -69,7 +69,7 @@ class RetouchTools(QWidget):
         self.list = QListWidget()
         self.list.setAccessibleName("Things found in the picture")
         self.list.currentRowChanged.connect(self._session.choose)
-        self.list.setFixedHeight(self.fontMetrics().height() * 5)
+        self.list.setFixedHeight(self.fontMetrics().height() * 6)
         column.addWidget(self.list)
         return column
 
@@ -243,7 +243,7 @@ class RetouchTools(QWidget):
             self.list.addItems([""] * len(table.drafts))
         for row, one in enumerate(table.drafts):
             entry = self.list.item(row)
-            entry.setText(f"{one.item.name}\n{self._size(one)}")
+            entry.setText(f"{one.item.name}   {self._size(one)}")
         self.list.setCurrentRow(table.chosen)
         self.list.blockSignals(False)
         if not (self.name.hasFocus() and self.name.isModified()):
@@ -278,7 +278,8 @@ class RetouchTools(QWidget):
         if len(draft.item.zones) < 2:
             return
         for row, zone in enumerate(draft.item.zones):
-            self._zone_grid.addWidget(QLabel(zone.name), row, 0)
+            place = (row // 2, 2 * (row % 2))
+            self._zone_grid.addWidget(QLabel(zone.name), *place)
             field = LengthField(f"Thickness of {zone.name}", least_mm=0.1)
             field.show_length(zone.thickness_mm, self._workspace.unit)
             field.entered.connect(
@@ -286,7 +287,7 @@ class RetouchTools(QWidget):
                     "Set a thickness", lambda one: drafts.with_zone_thickness(one, row, mm)
                 )
             )
-            self._zone_grid.addWidget(field, row, 1)
+            self._zone_grid.addWidget(field, place[0], place[1] + 1)
 
     # Doing
 

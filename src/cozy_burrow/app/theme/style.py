@@ -51,6 +51,7 @@ QComboBox QAbstractItemView { background: $paper; border: 1px solid $line_strong
 QListView, QTableView, QTextBrowser, QGraphicsView {
     background: $paper; border: 1px solid $line; border-radius: ${r6}px; outline: none;
 }
+QListWidget::item { padding: ${p5}px; }
 QTableView { gridline-color: $line; selection-background-color: $accent; selection-color: $on_accent; }
 QHeaderView::section { background: $panel; color: $ink; border: none; border-bottom: 1px solid $line_strong;
     padding: ${p4}px ${p6}px; font-weight: bold; }

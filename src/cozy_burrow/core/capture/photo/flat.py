@@ -134,7 +134,7 @@ def _without_print(even: Raster, due: Raster, words: Mask, on: Mask) -> tuple[Ra
     black = on & (due < 0.02)
     ink = float(np.clip(np.median(even[black].mean(axis=-1)), 0.0, 0.3)) if black.any() else _INK
     expected = ink + (1 - ink) * due
-    over = ((even.min(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
+    over = ((even.max(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
     over = cv2.morphologyEx(over, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)).astype(bool)
     known = on & ((~words & (due > _WHITE_DUE)) | over)
     plain = np.where(over[..., None], even, even / np.maximum(expected, 0.2)[..., None]).astype(np.float32)

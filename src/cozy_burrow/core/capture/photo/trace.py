@@ -31,6 +31,7 @@ from cozy_burrow.core.progress import Quiet, Token
 Points = NDArray[np.float64]
 Stretch = Callable[[str], tuple[float, float]]  # how much larger than drawn a printer makes a paper's pages
 _LEAST_MM2, _LEAST_HOLE_MM2 = 15.0, 4.0
+_UNKNOWN_MM = 3.0  # farther than this from what is known (a gap between pages) the raster only guesses
 
 
 @dataclass(frozen=True)
@@ -132,10 +133,13 @@ def seen_thing(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], 
     contours, tree = cv2.findContours(thing.mask.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     outer: list[Edge] = []
     holes: list[Edge] = []
+    far = cv2.distanceTransform((~flat.known).astype(np.uint8), cv2.DIST_L2, 5) * flat.cell_mm
+    unknown = cv2.dilate((far > _UNKNOWN_MM).astype(np.uint8), np.ones((3, 3), np.uint8), iterations=6).astype(bool)
     for contour, links in zip(contours, tree[0] if tree is not None else []):
         if len(contour) < 12:
             continue
-        rough = flat.to_mat(true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0))
+        rim = _known_part(true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0), unknown)
+        rough = flat.to_mat(rim)
         if abs(signed_area(rough)) < 6.0:
             continue
         edge = refined(light, first, camera, rough, blur_mm=flat.blur_mm)
@@ -152,6 +156,13 @@ def seen_thing(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], 
         if inner and shape.contains(inner[0]):
             shape = polygons_in(shape.difference(inner[0]))[0]
     return SeenThing(shape=shape, spread_mm=main.spread_mm)
+
+
+def _known_part(rim: Points, unknown: NDArray[np.bool_]) -> Points:
+    """Return a rough contour straight across what was filled in: the picture itself has the edge there."""
+    column, row = (np.clip(np.round(rim[:, k]).astype(int), 0, unknown.shape[1 - k] - 1) for k in (0, 1))
+    kept = ~unknown[row, column]
+    return rim[kept] if kept.sum() >= max(24, 0.5 * len(rim)) else rim
 
 
 def true_rim(cells: Points, *, inner: bool) -> Points:
