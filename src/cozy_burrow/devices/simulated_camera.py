@@ -151,7 +151,7 @@ def _shadows(page: PrintedPage, subjects: Sequence[Subject], light: Light) -> tu
         for z in np.linspace(0.0, subject.height_mm, max(3, round(subject.height_mm / 1.5))):
             moved = field.at(grid_x - z * light.slope[0], grid_y - z * light.slope[1]) + subject.inset_mm(float(z))
             mask = np.clip(0.5 - moved / _SHADE_CELL_MM, 0, 1)
-            np.maximum(cast, cv2.GaussianBlur(mask, (0, 0), (0.4 + 0.07 * z) / _SHADE_CELL_MM), out=cast)
+            np.maximum(cast, cv2.GaussianBlur(mask, (0, 0), (0.4 + light.softness * z) / _SHADE_CELL_MM), out=cast)
         low = np.clip(0.5 - field.at(grid_x, grid_y) / _SHADE_CELL_MM, 0, 1)
         reach = 0.4 * subject.height_mm
         np.maximum(near, cv2.GaussianBlur(low, (0, 0), max(1.0, reach / _SHADE_CELL_MM)), out=near)

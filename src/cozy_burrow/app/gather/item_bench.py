@@ -205,6 +205,9 @@ class ItemBench(FollowingPanel):
             "round": "a plain cylinder",
             "stations": "calliper stations",
             "drawn": "a drawing",
+            "photo": f"the photo {item.provenance.source}",
+            "scan": f"the scan {item.provenance.source}",
+            "tracing": f"the traced sheet {item.provenance.source}",
         }
         came = ways.get(item.provenance.way, f"the {item.provenance.way.upper()} {item.provenance.source}")
         sure = self._workspace.length(item.provenance.uncertainty_mm)

@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 from cozy_burrow.core.capture.photo.markers import tone_table
 from cozy_burrow.core.capture.photo.mat import Box, black_boxes, mat_page
 from cozy_burrow.core.capture.photo.picture import Pixels
-from cozy_burrow.core.capture.photo.sighting import Sight
+from cozy_burrow.core.capture.photo.pose import Sight
 
 Raster = NDArray[np.float32]
 Mask = NDArray[np.bool_]

@@ -23,6 +23,8 @@ _LEAST_STEP = 0.04  # of white: paper's own unevenness stays below
 _TINT = 0.055  # shadows are a little bluer or warmer than the light
 _DARKEST_SHADOW = 0.26
 _NO_SHADOW_STEP = 0.3  # of white: no shadow falls off so steeply, not even at its foot
+_PENUMBRA_MM = 0.45  # a shadow's edge is at least so soft, but under the sun
+_LEAST_SHADE_MM2 = 6.0
 _BRIGHTER = 1.07
 LEAST_THING_MM2 = 20.0
 _LEAST_THICKNESS_MM = 0.9
@@ -61,7 +63,8 @@ def find_things(flat: Flat) -> list[Thing]:
         if stats[number, cv2.CC_STAT_AREA] * flat.cell_mm**2 < LEAST_THING_MM2:
             continue
         part = _window(stats[number], body.shape, margin=round(6.0 / flat.cell_mm))
-        near, mask = work.window(part), label[part] == number
+        near = work.window(part)
+        mask = near.without_soft_parts(label[part] == number)
         if near.is_thing(mask):
             whole = np.zeros(body.shape, dtype=bool)
             whole[part] = near.with_holes(mask)
@@ -105,6 +108,10 @@ class _Work:
         doubt = np.where(self.trusted, 1.0, _BESIDE_PRINT)  # beside print a slope may be what is left of it
         self.step: Raster = np.asarray(fine * as_step * doubt, dtype=np.float32)
         steepening = math.hypot(coarse_mm, flat.blur_mm) / math.hypot(fine_mm, flat.blur_mm)
+        penumbra = max(_PENUMBRA_MM, 2 * flat.blur_mm)
+        at_penumbra = math.hypot(coarse_mm, penumbra) / math.hypot(fine_mm, penumbra)
+        self.softer = math.sqrt(steepening * at_penumbra)
+        self.ratio: Raster = np.asarray(fine / np.maximum(coarse, 1e-4), dtype=np.float32)
         kept = 1 - _SHARPER / max(steepening, 1.15 * _SHARPER)
         excess = np.clip(fine - _SHARPER * coarse, 0, None)
         self.sharp: Raster = np.asarray(excess * (as_step / kept) * doubt, dtype=np.float32)
@@ -126,7 +133,7 @@ class _Work:
         coloured = self.tint > np.maximum(tint_due, 0.06)
         self.own = (coloured & (self.level < 1.25)) | (self.level < _DARKEST_SHADOW) | (self.level > _BRIGHTER)
         steep = self.step > _NO_SHADOW_STEP
-        edge = _linked((self.sharp > self.least) | steep, (self.sharp > 0.4 * self.least) | steep)
+        self.edge = edge = _linked((self.sharp > self.least) | steep, (self.sharp > 0.4 * self.least) | steep)
         self.barrier = barrier = _closed(edge | self.own, _GAP_MM / 2 / self.cell)
         free = ~barrier & self.flat.on
         lit = self._lit_paper(free)
@@ -167,9 +174,45 @@ class _Work:
         marks[core] = 2
         cv2.watershed(self.picture, marks)
         body = cv2.medianBlur((marks == 2).astype(np.uint8), 5).astype(bool)
-        radius = max(1, round(_LEAST_THICKNESS_MM / 2 / self.cell))
-        opened = cv2.morphologyEx(body.astype(np.uint8), cv2.MORPH_OPEN, _disc(radius)).astype(bool)
-        return _holes_closed(opened)
+        return _holes_closed(_opened(body, _LEAST_THICKNESS_MM / 2 / self.cell))
+
+    def without_soft_parts(self, mask: Mask) -> Mask:
+        """Return a body without parts that look like shaded paper and whose outer edge is softer than the print's.
+
+        Such a part is the shadow that a thing throws under a small lamp: its edge stopped the flood.
+        """
+        import cv2
+
+        count, label, stats, _ = cv2.connectedComponentsWithStats((mask & ~self.edge).astype(np.uint8), connectivity=4)
+        soft = np.zeros(mask.shape, dtype=bool)
+        firm = np.zeros(mask.shape, dtype=bool)
+        outside = _grown(~mask, 1.0 / self.cell)
+        for number in range(1, count):
+            part = label == number
+            if stats[number, cv2.CC_STAT_AREA] * self.cell**2 >= _LEAST_SHADE_MM2 and self._is_soft(part, outside):
+                soft |= part
+            else:
+                firm |= part
+        if not soft.any() or firm.sum() < 0.1 * mask.sum():
+            return mask
+        marks = np.zeros(mask.shape, dtype=np.int32)
+        marks[_shrunk(soft, 0.4 / self.cell) | _shrunk(~mask, 0.4 / self.cell)] = 1
+        marks[_shrunk(firm, 0.3 / self.cell)] = 2
+        cv2.watershed(self.picture, marks)
+        left = _opened((marks == 2) & mask, _LEAST_THICKNESS_MM / 2 / self.cell)
+        _, label, stats, _ = cv2.connectedComponentsWithStats(left.astype(np.uint8), connectivity=4)
+        return np.asarray(label == 1 + int(stats[1:, cv2.CC_STAT_AREA].argmax())) if len(stats) > 1 else mask
+
+    def _is_soft(self, part: Mask, outside: Mask) -> bool:
+        levels = self.level[part]
+        if float(self.own[part].mean()) > 0.2 or not 0.3 <= float(np.median(levels)) <= 0.95:
+            return False
+        ring = _grown(part, 1.6 / self.cell) & ~part
+        rim = ring & outside
+        if rim.sum() < 0.15 * ring.sum():
+            return False
+        steep = self.step[rim] >= np.percentile(self.step[rim], 60)
+        return float(np.median(self.ratio[rim][steep])) < self.softer
 
     def is_thing(self, mask: Mask) -> bool:
         """Whether a body is one: sharp along most of its rim, or of a colour of its own."""
@@ -251,6 +294,13 @@ def _closed(mask: Mask, radius: float) -> Mask:
 
     disc = _disc(max(1, round(radius)))
     return np.asarray(cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, disc)).astype(bool)
+
+
+def _opened(mask: Mask, radius: float) -> Mask:
+    import cv2
+
+    disc = _disc(max(1, round(radius)))
+    return np.asarray(cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, disc)).astype(bool)
 
 
 def _shrunk(mask: Mask, radius: float) -> Mask:

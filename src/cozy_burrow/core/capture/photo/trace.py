@@ -20,8 +20,9 @@ from shapely.geometry import Polygon
 from cozy_burrow.core.capture.photo.edges import Edge, PixelMap, refined, signed_area
 from cozy_burrow.core.capture.photo.flat import Flat, Raster, lay_flat, light_of
 from cozy_burrow.core.capture.photo.picture import Picture
+from cozy_burrow.core.capture.photo.pose import Sight
 from cozy_burrow.core.capture.photo.sides import Sides, true_outline
-from cozy_burrow.core.capture.photo.sighting import Sight, see_mat
+from cozy_burrow.core.capture.photo.sighting import see_mat
 from cozy_burrow.core.capture.photo.things import Thing, find_things
 from cozy_burrow.core.capture.runs import faired
 from cozy_burrow.core.errors import UnusableInput

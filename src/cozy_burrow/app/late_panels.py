@@ -1,0 +1,149 @@
+"""Panels are made when their stage is first shown, and imported only then: the window is there sooner."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, TypeVar
+
+from PySide6.QtWidgets import QMainWindow, QStackedWidget, QWidget
+
+from cozy_burrow.app.desk import ProjectDesk
+from cozy_burrow.app.lay_out.tray import TrayPanel
+from cozy_burrow.app.laying_in import LayingIn
+from cozy_burrow.app.retouch.retouching import Retouching
+from cozy_burrow.app.retouch.session import RetouchSession
+from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.theme.theme import Theme
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.bench.cuts import Cut
+
+if TYPE_CHECKING:  # a fifth of the time that a start takes
+    from cozy_burrow.app.cut.cut_panel import CutPanel
+    from cozy_burrow.app.gather.add_panel import AddPanel
+    from cozy_burrow.app.gather.gallery import Gallery
+    from cozy_burrow.app.gather.item_bench import ItemBench
+    from cozy_burrow.app.grip.grip_panel import GripPanel
+    from cozy_burrow.app.measure.measure_panel import MeasurePanel
+    from cozy_burrow.app.retouch.canvas import RetouchCanvas
+    from cozy_burrow.app.retouch.tools_panel import RetouchTools
+    from cozy_burrow.app.sink.sink_panel import SinkPanel
+
+Panel = TypeVar("Panel", bound=QWidget)
+
+
+class LatePanels(QMainWindow):
+    """What the window shows left, in the middle and below; each part is there once it was asked for."""
+
+    workspace: Workspace
+    settings: Settings
+    desk: ProjectDesk
+    laying_in: LayingIn
+    retouch: RetouchSession
+    retouching: Retouching
+    type_scale: float
+    _theme: Theme
+    left: QStackedWidget
+    above: QStackedWidget
+    below: QStackedWidget
+
+    @cached_property
+    def add(self) -> AddPanel:
+        """The ways in, left at Gather."""
+        from cozy_burrow.app.gather.add_panel import AddPanel
+
+        return self._on_the_left(AddPanel(self.workspace, self.retouch, self.settings))
+
+    @cached_property
+    def gallery(self) -> Gallery:
+        """The kit, in the middle at Gather."""
+        from cozy_burrow.app.gather.gallery import Gallery
+
+        gallery = Gallery(self.workspace, self._theme, self.type_scale)
+        self.above.addWidget(gallery)
+        return gallery
+
+    @cached_property
+    def retouch_canvas(self) -> RetouchCanvas:
+        """The photo with outlines, in the middle at Gather while a picture lies on the bench."""
+        from cozy_burrow.app.retouch.canvas import RetouchCanvas
+
+        canvas = RetouchCanvas(self.retouch, self.workspace, self._theme, self.type_scale)
+        self.above.addWidget(canvas)
+        return canvas
+
+    @cached_property
+    def retouch_tools(self) -> RetouchTools:
+        """Figures and mends of the retouch bench, left of it."""
+        from cozy_burrow.app.retouch.tools_panel import RetouchTools
+
+        tools = RetouchTools(self.retouch, self.workspace)
+        tools.send_wanted.connect(self.retouching.send)
+        tools.side_wanted.connect(self.retouching.ask_side)
+        tools.close_wanted.connect(self.retouch.close)
+        return self._on_the_left(tools)
+
+    @cached_property
+    def bench(self) -> ItemBench:
+        """One thing large, below at Gather."""
+        from cozy_burrow.app.gather.item_bench import ItemBench
+
+        bench = ItemBench(self.workspace, self._theme, self.type_scale)
+        self.below.addWidget(bench)
+        return bench
+
+    @cached_property
+    def measure(self) -> MeasurePanel:
+        """Container, sheets and rules, left at Measure."""
+        from cozy_burrow.app.measure.measure_panel import MeasurePanel
+
+        return self._on_the_left(MeasurePanel(self.workspace))
+
+    @cached_property
+    def tray(self) -> TrayPanel:
+        """Tray and moves, left at Lay out."""
+        tray = self._on_the_left(TrayPanel(self.workspace))
+        tray.lay_in.connect(self.laying_in.lay_in_best)
+        tray.arrange.connect(self.laying_in.arrange)
+        tray.stop.connect(self.laying_in.stop)
+        self.laying_in.progressed.connect(tray.show_progress)
+        tray.command.connect(self._command)
+        return tray
+
+    @cached_property
+    def sink(self) -> SinkPanel:
+        """Seats and layers, left at Sink."""
+        from cozy_burrow.app.sink.sink_panel import SinkPanel
+
+        return self._on_the_left(SinkPanel(self.workspace))
+
+    @cached_property
+    def grip(self) -> GripPanel:
+        """Finger pulls, left at Grip."""
+        from cozy_burrow.app.grip.grip_panel import GripPanel
+
+        return self._on_the_left(GripPanel(self.workspace))
+
+    @cached_property
+    def cut(self) -> CutPanel:
+        """Sheet and layer, left at Cut; its table of cuts goes below."""
+        from cozy_burrow.app.cut.cut_panel import CutPanel
+
+        cut = self._on_the_left(CutPanel(self.workspace))
+        self.below.addWidget(cut.view)
+        cut.layer_shown.connect(self._peel)
+        cut.cuts_shown.connect(self._show_cuts)
+        cut.export_wanted.connect(self.desk.ask_export)
+        return cut
+
+    def _on_the_left(self, page: Panel) -> Panel:
+        self.left.addWidget(page)
+        return page
+
+    def _command(self, name: str) -> None:
+        raise NotImplementedError
+
+    def _peel(self, layer: int) -> None:
+        raise NotImplementedError
+
+    def _show_cuts(self, cuts: tuple[Cut, ...]) -> None:
+        raise NotImplementedError
