@@ -174,6 +174,8 @@ def run(kind: str, count: int, seed: int) -> tuple[str, Counter[str], float, lis
             slowest = max(slowest, took)
             if took > SLOW_SECONDS:
                 outcome["SLOW"] += 1
+                Path("build").mkdir(exist_ok=True)
+                (Path("build") / f"slow-{kind}-{seed}-{len(bad)}").write_bytes(data)
                 bad.append(f"{kind}: {took:.1f} s")
     return kind, outcome, slowest, bad
 

@@ -60,7 +60,7 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         filled, stroked = _paint(element, "fill"), _paint(element, "stroke")
         if not filled and not stroked:
             continue
-        loops = _loops(svgelements.Path(element), svgelements, closed_only=not filled)
+        loops = _loops(_as_path(element, svgelements), svgelements, closed_only=not filled)
         points += sum(len(loop) for loop in loops)
         if points > MOST_POINTS:
             raise UnusableInput("the drawing is too large", where=where, remedy="save the outline alone")
@@ -74,6 +74,11 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
     return separate_outlines(area, where=where), [
         f"{count} {reason}" if count > 1 else reason for reason, count in left_out.items()
     ]
+
+
+def _as_path(element: Any, svg: Any) -> Any:
+    """Return a shape as a path where it is drawn. A rectangle that is turned keeps its turn to itself until asked."""
+    return svg.Path(*element.segments(transformed=True))
 
 
 def _checked_xml(data: bytes, where: str) -> bytes:

@@ -77,15 +77,13 @@ def solved(seen: list[Seen], picture: Picture, stretch: tuple[float, float], *, 
     """Return the best camera: started from the lens that the file names, or from several, then refined."""
     diagonal = math.hypot(picture.width_px, picture.height_px)
     named = picture.focal_px
-    starts = (
-        [start.camera.focal_px]
-        if start
-        else [named]
-        if named
-        else [share * diagonal for share in (0.45, _USUAL_FOCAL, 0.9, 1.4)]
-    )
-    tries = [_Fit(seen, picture, start, named, stretch) for start in starts]
-    best = min((one.run() for one in tries), key=lambda one: one.cost)
+    starts = [share * diagonal for share in (0.45, _USUAL_FOCAL, 0.9, 1.4)]
+    if start is not None or named:
+        starts = [start.camera.focal_px if start is not None else named or 0.0]
+    tries = [_Fit(seen, picture, focal, named, stretch) for focal in starts]
+    if len(tries) > 1:  # which start is best shows after a few steps
+        tries = [min((one.run(rounds=1, most=12) for one in tries), key=lambda one: one.cost)]
+    best = tries[0].run()
     for _ in range(2):  # a marker that is half covered pulls: those far off go, and all is solved again
         kept = best.without_strays()
         if kept is None:
@@ -164,14 +162,14 @@ class _Fit:
         ]
         return np.concatenate([self.misses(terms).ravel() / self.sure_px, beliefs])
 
-    def run(self) -> _Fit:
+    def run(self, *, rounds: int = 2, most: int = 60) -> _Fit:
         """Solve, once with a guessed reading error of the corners and once with the one that it shows."""
         from scipy.optimize import least_squares
 
         terms = self._start() if not len(self.terms) else self.terms
-        for _ in range(2):
+        for _ in range(rounds):
             answer = least_squares(
-                self.residuals, terms, loss="huber", f_scale=3.0, x_scale=self._steps(len(terms)), max_nfev=60
+                self.residuals, terms, loss="huber", f_scale=3.0, x_scale=self._steps(len(terms)), max_nfev=most
             )
             terms = answer.x
             spread = np.hypot(*self.misses(terms).T)
@@ -228,14 +226,18 @@ class _Fit:
     def sight(self) -> Sight:
         camera = self.camera(self.terms)
         back = camera.page_points(self.observed) - self.on_mat(self.terms)
-        covariance = np.linalg.pinv(self.slope.T @ self.slope)
+        # In steps of like effect, or a direction that one picture cannot tell is taken for one that is sure.
+        steps = self._steps(len(self.terms))
+        _, strengths, directions = np.linalg.svd(self.slope * steps, full_matrices=False)
+        spread = directions.T / np.maximum(strengths, 1e-9)
+        focal_sure = float(np.hypot.reduce(spread[6] * steps[6]))
         return Sight(
             camera=camera,
             pages=tuple(self.places(self.terms)),
             residual_mm=float(np.sqrt(np.mean(np.sum(back**2, axis=1)))),
             residual_px=float(np.sqrt(np.mean(np.sum(self.misses(self.terms) ** 2, axis=1)))),
             blur_mm=_blur(self.seen),
-            focal_sure=float(math.sqrt(max(0.0, covariance[6, 6]))),
+            focal_sure=focal_sure,
             markers=len(self.seen),
         )
 

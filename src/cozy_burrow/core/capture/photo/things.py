@@ -10,6 +10,7 @@ from __future__ import annotations
 import copy
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +28,7 @@ _PENUMBRA_MM = 0.45  # a shadow's edge is at least so soft, but under the sun
 _LEAST_SHADE_MM2 = 6.0
 _BRIGHTER = 1.07
 LEAST_THING_MM2 = 20.0
+MOST_THINGS, _MOST_PARTS = 60, 40
 _LEAST_THICKNESS_MM = 0.9
 _LEAST_HOLE_MM2 = 12.0
 _MOST_HOLE = 0.75  # of a thing: what is more is the face of a thing as pale as paper
@@ -54,14 +56,11 @@ def find_things(flat: Flat) -> list[Thing]:
 
     work = _Work(flat)
     body = work.bodies()
-    count, label, stats, _ = cv2.connectedComponentsWithStats(body.astype(np.uint8), connectivity=4)
+    _, label, stats, _ = cv2.connectedComponentsWithStats(body.astype(np.uint8), connectivity=4)
     rim = _grown(~flat.on, 1.5)
-    rim[[0, -1], :] = True
-    rim[:, [0, -1]] = True
+    rim[:3] = rim[-3:] = rim[:, :3] = rim[:, -3:] = True
     found: list[tuple[int, Thing]] = []
-    for number in range(1, count):
-        if stats[number, cv2.CC_STAT_AREA] * flat.cell_mm**2 < LEAST_THING_MM2:
-            continue
+    for number in _largest(stats, least=LEAST_THING_MM2 / flat.cell_mm**2, most=MOST_THINGS):
         part = _window(stats[number], body.shape, margin=round(6.0 / flat.cell_mm))
         near = work.window(part)
         mask = near.without_soft_parts(label[part] == number)
@@ -70,6 +69,15 @@ def find_things(flat: Flat) -> list[Thing]:
             whole[part] = near.with_holes(mask)
             found.append((int(stats[number, cv2.CC_STAT_LEFT]), Thing(whole, bool((mask & rim[part]).any()))))
     return [thing for _, thing in sorted(found, key=lambda one: one[0])]
+
+
+def _largest(stats: Any, *, least: float, most: int) -> list[int]:
+    """Return the numbers of the largest parts, the ground (0) left out: a picture of noise has thousands."""
+    import cv2
+
+    areas = np.asarray(stats)[:, cv2.CC_STAT_AREA]
+    order = [int(number) for number in np.argsort(-areas, kind="stable") if number and areas[number] >= least]
+    return order[:most]
 
 
 Window = tuple[slice, slice]
@@ -183,16 +191,14 @@ class _Work:
         """
         import cv2
 
-        count, label, stats, _ = cv2.connectedComponentsWithStats((mask & ~self.edge).astype(np.uint8), connectivity=4)
+        _, label, stats, _ = cv2.connectedComponentsWithStats((mask & ~self.edge).astype(np.uint8), connectivity=4)
         soft = np.zeros(mask.shape, dtype=bool)
-        firm = np.zeros(mask.shape, dtype=bool)
         outside = _grown(~mask, 1.0 / self.cell)
-        for number in range(1, count):
+        for number in _largest(stats, least=_LEAST_SHADE_MM2 / self.cell**2, most=_MOST_PARTS):
             part = label == number
-            if stats[number, cv2.CC_STAT_AREA] * self.cell**2 >= _LEAST_SHADE_MM2 and self._is_soft(part, outside):
+            if self._is_soft(part, outside):
                 soft |= part
-            else:
-                firm |= part
+        firm = (label > 0) & ~soft
         if not soft.any() or firm.sum() < 0.1 * mask.sum():
             return mask
         marks = np.zeros(mask.shape, dtype=np.int32)
@@ -242,14 +248,11 @@ class _Work:
         bright = (self.level > min(least, 0.96)) & (self.level < 1.035) & ~self.own & (self.step < _NO_SHADOW_STEP)
         inside = _shrunk(mask, 1.0 / self.cell)
         seeds = _shrunk(inside & bright, 0.5 / self.cell)
-        count, label, stats, _ = cv2.connectedComponentsWithStats(seeds.astype(np.uint8), connectivity=4)
+        _, label, stats, _ = cv2.connectedComponentsWithStats(seeds.astype(np.uint8), connectivity=4)
         dark = mask & (self.level < (min(least, 0.96) + body) / 2)
         opened = mask.copy()
-        for number in range(1, count):
-            part = label == number
-            if stats[number, cv2.CC_STAT_AREA] * self.cell**2 < _LEAST_HOLE_MM2 / 6:
-                continue
-            hole = self._hole(part, dark, mask)
+        for number in _largest(stats, least=_LEAST_HOLE_MM2 / 6 / self.cell**2, most=_MOST_PARTS):
+            hole = self._hole(label == number, dark, mask)
             size = float(hole.sum())
             if size * self.cell**2 < _LEAST_HOLE_MM2 or size > _MOST_HOLE * mask.sum() or not self._is_cut(hole):
                 continue
