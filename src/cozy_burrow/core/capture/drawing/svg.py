@@ -38,14 +38,12 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
     import svgelements
 
     try:
-        drawing = svgelements.SVG.parse(BytesIO(data), reify=True, ppi=96.0)
+        drawing = svgelements.SVG.parse(BytesIO(data), reify=False, ppi=96.0)
         elements = list(_first(drawing.elements(), _MOST_ELEMENTS, where))
     except UnusableInput:
         raise
     except Exception as error:  # the reader raises whatever a malformed attribute leads to
-        raise UnusableInput(
-            f"the drawing cannot be read ({type(error).__name__})", where=where, remedy="export it as plain SVG"
-        ) from error
+        raise _unreadable(error, where) from error
     fills: list[BaseGeometry] = []
     strokes: list[BaseGeometry] = []
     left_out: dict[str, int] = {}
@@ -60,7 +58,11 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         filled, stroked = _paint(element, "fill"), _paint(element, "stroke")
         if not filled and not stroked:
             continue
-        loops = _loops(_as_path(element, svgelements), svgelements, closed_only=not filled)
+        try:
+            path = _as_path(element, svgelements)
+        except Exception as error:  # a figure that is none shows only here
+            raise _unreadable(error, where) from error
+        loops = _loops(path, svgelements, closed_only=not filled)
         points += sum(len(loop) for loop in loops)
         if points > MOST_POINTS:
             raise UnusableInput("the drawing is too large", where=where, remedy="save the outline alone")
@@ -76,9 +78,20 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
     ]
 
 
+def _unreadable(error: Exception, where: str) -> UnusableInput:
+    what = f"the drawing cannot be read ({type(error).__name__})"
+    return UnusableInput(what, where=where, remedy="export it as plain SVG")
+
+
 def _as_path(element: Any, svg: Any) -> Any:
-    """Return a shape as a path where it is drawn. A rectangle that is turned keeps its turn to itself until asked."""
-    return svg.Path(*element.segments(transformed=True))
+    """Return a shape as a path where it is drawn.
+
+    Arcs become cubics first: the library turns a rectangle or leans a circle wrongly where it is left to it.
+    """
+    path = svg.Path(*element.segments(transformed=False))
+    path.approximate_arcs_with_cubics()
+    path *= element.transform
+    return path.reify()
 
 
 def _checked_xml(data: bytes, where: str) -> bytes:
