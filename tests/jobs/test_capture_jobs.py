@@ -1,0 +1,151 @@
+"""Pictures to drafts without a window: photo, scan, sheet; printed scales; what is told and how it is refused."""
+
+from __future__ import annotations
+
+import math
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+from shapely.geometry import box
+
+from cozy_burrow.core.capture.paper.pen import Pen
+from cozy_burrow.core.capture.retouch.draft import kit_item
+from cozy_burrow.core.errors import Cancelled, UnusableInput
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.kit.zones import covers_outline
+from cozy_burrow.core.model.edits import add_items
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.demo.photo import demo_camera
+from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
+from cozy_burrow.devices.simulated_scene import Light, Stand
+from cozy_burrow.jobs.capture import capture_photo, capture_scan, capture_tracing, side_outline
+from cozy_burrow.jobs.mat import printed_stretch, write_mat
+from cozy_burrow.jobs.trace import as_json, write_traces
+from cozy_burrow.storage.project_file import load, save
+from tests.core.capture.scenes import apart_mm, photo, three_things
+from tests.core.capture.test_paper import scan_of, tool
+
+
+class Photos(unittest.TestCase):
+    def test_a_photo_becomes_items_that_a_project_file_keeps(self) -> None:
+        capture = capture_photo(photo(15.0, "straight"), source="bench.jpg", thickness_mm=15.0)
+        self.assertIn("A4 mat", capture.told)
+        project = add_items(Project(), [kit_item(draft) for draft in capture.table.drafts])
+        self.assertEqual(len(project.items), 3)
+        for item in project.items:
+            self.assertEqual((item.provenance.way, item.provenance.source), ("photo", "bench.jpg"))
+            self.assertLess(item.provenance.uncertainty_mm, 0.3)
+            self.assertTrue(covers_outline(item, share=0.999))
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "a.burrow"
+            save(project, path)
+            self.assertEqual(load(path), project)
+
+    def test_the_picture_under_the_outlines_shows_them_where_they_are(self) -> None:
+        capture = capture_photo(photo(15.0, "straight"), source="bench.jpg", thickness_mm=0.5)
+        box_ = capture.backdrop
+        red = max(capture.table.drafts, key=lambda one: float(polygon_of(one.item.outline).length))
+        inside = polygon_of(red.item.outline).representative_point()
+        column, row = ((at - low) / box_.cell_mm for at, low in zip((inside.x, inside.y), box_.origin_mm))
+        around = box_.pixels[round(row) - 3 : round(row) + 3, round(column) - 3 : round(column) + 3]
+        corner = box_.pixels[round((150 - box_.origin_mm[1]) / box_.cell_mm), round(30 / box_.cell_mm)]
+        self.assertLess(float(around.mean()), float(corner.mean()) - 40)
+
+    def test_the_demo_photo_holds_three_things_of_which_one_is_two(self) -> None:
+        capture = capture_photo(demo_camera().take_photo(), source="demo")
+        widths = sorted(one.bounds_mm[2] - one.bounds_mm[0] for one in capture.table.drafts)
+        self.assertEqual(len(widths), 3)
+        self.assertAlmostEqual(widths[2], 60.5 + 94.0 - 0.4, delta=3.0)
+
+    def test_progress_goes_up_and_stops_where_it_is_told(self) -> None:
+        steps: list[float] = []
+
+        class Counting:
+            def step(self, fraction: float) -> None:
+                steps.append(fraction)
+                if len(steps) > 3:
+                    raise Cancelled
+
+        with self.assertRaises(Cancelled):
+            capture_photo(photo(15.0, "straight"), source="a", token=Counting())
+        self.assertEqual(steps, sorted(steps))
+
+    def test_the_side_of_a_thing_is_the_largest_outline(self) -> None:
+        found = side_outline(photo(15.0, "straight"), source="a", edge_mm=15.0)
+        largest = max(three_things(15.0, "straight"), key=lambda one: float(one.shape.area))
+        self.assertLess(apart_mm(found.shape, largest.shape)[0], 0.15)
+
+    def test_traces_are_written_whole_with_their_json(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "photo.jpg"
+            path.write_bytes(photo(24.0, "edged"))
+            result = write_traces(path, Path(name) / "out", edge_mm=12.0)
+            said = as_json(result)
+            self.assertEqual(
+                [one["file"] for one in said["items"]], sorted(p.name for p in (Path(name) / "out").iterdir())
+            )
+            lefts = [min(x for x, _ in one["outline_mm"]) for one in said["items"]]
+            self.assertEqual(lefts, sorted(lefts))
+            for edge in (-1.0, 900.0, math.nan):
+                with self.assertRaises(UnusableInput):
+                    write_traces(path, Path(name) / "not", edge_mm=edge)
+            with self.assertRaisesRegex(UnusableInput, "half as high"):
+                write_traces(path, Path(name) / "not", edge_mm=400.0)
+            self.assertFalse((Path(name) / "not").exists())
+
+
+class Sheets(unittest.TestCase):
+    def test_a_scan_and_a_sheet(self) -> None:
+        scan = capture_scan(scan_of([(tool(), (60, 60, 66))]), source="scan.png")
+        self.assertEqual(scan.table.draft.item.provenance.way, "scan")
+        self.assertAlmostEqual(scan.backdrop.cell_mm, 25.4 / 200, places=5)
+        line = tool().buffer(1.0).difference(tool())
+        sheet = capture_tracing(scan_of([(line, (30, 30, 90))]), Pen(tip_mm=1.0), source="sheet.png")
+        self.assertEqual(sheet.table.draft.item.provenance.way, "tracing")
+        self.assertLess(apart_mm(polygon_of(sheet.table.draft.item.outline), tool())[0], 0.2)
+
+    def test_a_line_drawn_on_the_mat_and_photographed(self) -> None:
+        """The pen is 1.4 mm wide and leans by 15 degrees over an edge 10 mm up."""
+        import cv2
+
+        from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+
+        page = mat_page("a4")
+        printed = PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page)))
+        image = printed.texture()
+        shape = box(60, 110, 150, 150).union(box(60, 150, 85, 200))
+        stand_off = 10 * math.tan(math.radians(15))
+        for grown, ink in ((stand_off + 1.4, 0.12), (stand_off, 1.0)):
+            ring = np.array(shape.buffer(grown, quad_segs=24).exterior.coords)
+            cv2.fillPoly(
+                image, [np.round((ring * 10 - 0.5) * 256).astype(np.int32)], ink, lineType=cv2.LINE_AA, shift=8
+            )
+        stand = Stand(aim_mm=(105, 148), height_mm=480.0, tilt_deg=10.0, width_px=1950, height_px=2600, noise=0.01)
+        data = SimulatedCamera(PrintedPage(page.width_mm, page.height_mm, image=image), (), stand, Light()).take_photo()
+        pen = Pen(tip_mm=1.4, lean_deg=15.0, touch_mm=10.0)
+        found = capture_tracing(data, pen, source="sheet.jpg", on_mat=True)
+        mean, p95 = apart_mm(polygon_of(found.table.draft.item.outline), shape)
+        self.assertLess(mean, 0.2)
+        self.assertLess(p95, 0.6)
+
+
+class Mats(unittest.TestCase):
+    def test_what_the_scales_measure_is_how_much_the_printer_stretches(self) -> None:
+        self.assertEqual(printed_stretch("a4"), (1.0, 1.0))
+        self.assertEqual(printed_stretch("a4", across_mm=153.0), (1.02, 1.02))
+        self.assertEqual(printed_stretch("a4", across_mm=153.0, down_mm=200.0), (1.02, 1.0))
+        for wrong in (100.0, 200.0, 0.0):
+            with self.assertRaisesRegex(UnusableInput, "150 and 200 mm"):
+                printed_stretch("a4", across_mm=wrong)
+
+    def test_pages_of_a_mat_are_pages_of_the_file(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            out = Path(name) / "mat.pdf"
+            write_mat(out, paper="tabloid", pages=3)
+            self.assertEqual(out.read_bytes().count(b"/Type /Page\n"), 3)
+            with self.assertRaises(UnusableInput):
+                write_mat(out, paper="a4", pages=9)
+            with self.assertRaises(UnusableInput):
+                write_mat(out, paper="a7")
