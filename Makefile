@@ -38,7 +38,7 @@ schema: $(STAMP)
 # Writes requirements.lock anew from pyproject.toml; look at the difference before committing it.
 lock:
 	rm -rf build/lock-venv && $(PYTHON) -m venv build/lock-venv
-	build/lock-venv/bin/pip install --quiet setuptools '.[dev]'
+	build/lock-venv/bin/pip install --quiet --upgrade setuptools '.[dev]'
 	build/lock-venv/bin/pip freeze --all --exclude cozy-burrow --exclude pip > requirements.lock
 
 $(STAMP): requirements.lock pyproject.toml tools/system_packages.py

@@ -27,6 +27,7 @@ from cozy_burrow.core.capture.paper.pen import Pen, Reading
 from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS, mat_page
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
+from cozy_burrow.devices.camera import PhotoSource
 from cozy_burrow.jobs.capture import Capture, Printed, capture_photo, capture_scan, capture_tracing, read_picture
 from cozy_burrow.jobs.mat import printed_stretch, write_mat
 
@@ -234,8 +235,8 @@ class PictureWays(QWidget):
         def work(token: Token) -> Capture:
             from cozy_burrow.demo.photo import demo_camera
 
-            data = demo_camera().take_photo()
-            return capture_photo(data, source="demo photo", thickness_mm=10.0, token=token)
+            camera: PhotoSource = demo_camera()
+            return capture_photo(camera.take_photo(), source="demo photo", thickness_mm=10.0, token=token)
 
         self._begin(work)
         self._workspace.said.emit("The simulated camera takes a photo…")
