@@ -185,7 +185,7 @@ class _Work:
         return _holes_closed(_opened(body, _LEAST_THICKNESS_MM / 2 / self.cell))
 
     def without_soft_parts(self, mask: Mask) -> Mask:
-        """Return a body without parts that look like shaded paper and whose outer edge is softer than the print's.
+        """Return a coloured or dark body without parts like shaded paper whose outer edge is softer than the print's.
 
         Such a part is the shadow that a thing throws under a small lamp: its edge stopped the flood.
         """
@@ -199,7 +199,8 @@ class _Work:
             if self._is_soft(part, outside):
                 soft |= part
         firm = (label > 0) & ~soft
-        if not soft.any() or firm.sum() < 0.1 * mask.sum():
+        # Of a grey thing its own face may look like shade; only colour tells them apart for sure.
+        if not soft.any() or firm.sum() < 0.1 * mask.sum() or float(self.own[firm].mean()) < 0.5:
             return mask
         marks = np.zeros(mask.shape, dtype=np.int32)
         marks[_shrunk(soft, 0.4 / self.cell) | _shrunk(~mask, 0.4 / self.cell)] = 1
