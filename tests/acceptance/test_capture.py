@@ -117,12 +117,9 @@ class Captured(unittest.TestCase):
             (("trace", empty, self.root / "o4", "--thickness", "-3"), "thickness"),
             (("trace", empty, self.root / "o5", "--scale-across", "20"), "100 %"),
             (("mat", self.root / "m.pdf", "--paper", "a7"), "a7"),
-            (("mat", self.root / "none" / "x" / "\0.pdf"), "folder|name|null"),
         ):
             with self.subTest(said):
-                answer = burrow(*words) if "\0" not in str(words[-1]) else None
-                if answer is None:
-                    continue
+                answer = burrow(*words)
                 self.assertEqual(answer.status, 2, answer.out)
                 self.assertRegex(answer.err, said)
                 self.assertEqual(answer.err.count("\n"), 1)
