@@ -80,7 +80,10 @@ class Pictures(QtCase):
                 session.set_mark(1, marks[1])
                 QTest.mouseClick(tools.buttons[name], Qt.MouseButton.LeftButton)
                 self.assertNotEqual(session.table, before, window.statusBar().currentMessage())
-        for _ in range(10):
+        self.assertIn("The calliper says", tools.compared.text())
+        window.undo()
+        self.assertEqual(tools.compared.text(), "")
+        for _ in range(9):
             window.undo()
         self.assertEqual(session.table.drafts, start.drafts)
         self.assertIsNone(session.undo_label)

@@ -67,7 +67,9 @@ class Window(LatePanels):
         self.desk.opened.connect(self._show_opened)
         self.laying_in: LayingIn = LayingIn(self.workspace, self)
         self.retouch: RetouchSession = RetouchSession(self)
-        self.retouching: Retouching = Retouching(self.retouch, self.workspace, self)
+        self.retouching: Retouching = Retouching(
+            self.retouch, self.workspace, self, printed=lambda: self.add.pictures.printed_mm()
+        )
         self.stage: Stage = "gather"
         self.setWindowTitle("Cozy Burrow")
         self._build()

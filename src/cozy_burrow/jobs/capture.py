@@ -12,7 +12,6 @@ from cozy_burrow.core.capture.paper.pen import Pen, traced_on_mat, traced_on_sca
 from cozy_burrow.core.capture.paper.scan import glass_of, scanned_things
 from cozy_burrow.core.capture.photo.flat import rectified
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
-from cozy_burrow.core.capture.photo.sighting import see_mat
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, Traced, outlines
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, table_of
 from cozy_burrow.core.errors import UnusableInput
@@ -98,8 +97,7 @@ def capture_tracing(
     def stretch(paper: str) -> tuple[float, float]:
         return printed_stretch(paper, across_mm=printed_mm[0], down_mm=printed_mm[1])
 
-    found = traced_on_mat(picture, pen, where=source, stretch=stretch, token=token)
-    sight = see_mat(picture, where=source, stretch=stretch)
+    found, sight = traced_on_mat(picture, pen, where=source, stretch=stretch, token=token)
     pixels, origin = rectified(picture.pixels, sight, cell_mm=_SHOWN_CELL_MM)
     return Capture(
         table=_table(found, "tracing", source),

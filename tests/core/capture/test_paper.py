@@ -7,7 +7,6 @@ import math
 import unittest
 
 import numpy as np
-import shapely
 from PIL import Image, ImageDraw
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
@@ -16,6 +15,7 @@ from cozy_burrow.core.capture.paper.pen import Pen, traced_on_scan
 from cozy_burrow.core.capture.paper.scan import scanned_things
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput
+from tests.core.capture.scenes import apart_mm
 
 DPI = 200
 FINE = 4
@@ -38,16 +38,6 @@ def scan_of(
     out = Image.fromarray(np.clip(np.asarray(small) + noise, 0, 255).astype(np.uint8))
     out.save(stream, "PNG", **({"dpi": (DPI, DPI)} if dpi else {}))
     return stream.getvalue()
-
-
-def apart_mm(found: Polygon, true: Polygon) -> tuple[float, float]:
-    """Mean and largest distance between two outlines, both ways."""
-    both = []
-    for one, other in ((found, true), (true, found)):
-        points = shapely.points(shapely.get_coordinates(shapely.segmentize(one, 0.3)))
-        both.append(shapely.distance(points, other.boundary))
-    far = np.concatenate(both)
-    return float(far.mean()), float(far.max())
 
 
 def tool() -> Polygon:

@@ -111,7 +111,7 @@ COMMANDS: tuple[Command, ...] = (
         "gather.straighten",
         "Straighten the rim from A to B",
         "Gather",
-        lambda w: w.retouch_tools.buttons["Straighten A–B"].click(),
+        lambda w: w.retouch_tools.straighten(),
         keys="Ctrl+Shift+L",
         when=lambda w: w.retouch.is_open,
     ),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject
@@ -14,15 +15,18 @@ from cozy_burrow.core.capture.photo.trace import Traced
 from cozy_burrow.core.capture.retouch.draft import Draft, heights_from_side, kit_item
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import add_items
-from cozy_burrow.jobs.capture import read_picture, side_outline
+from cozy_burrow.jobs.capture import Printed, read_picture, side_outline
 
 
 class Retouching(QObject):
     """Carries what is on the bench to the project."""
 
-    def __init__(self, session: RetouchSession, workspace: Workspace, parent: QWidget) -> None:
+    def __init__(
+        self, session: RetouchSession, workspace: Workspace, parent: QWidget, *, printed: Callable[[], Printed]
+    ) -> None:
         super().__init__(parent)
         self._session, self._workspace, self._window = session, workspace, parent
+        self._printed = printed  # what the mat's scales were measured to be
         self._task: Task | None = None
 
     def send(self) -> None:
@@ -53,10 +57,14 @@ class Retouching(QObject):
                 self._session.said.emit(error.sentence())
 
     def take_side(self, data: bytes, source: str) -> None:
-        """Read the side photo in the background and give the chosen thing's zones their heights."""
+        """Read the side photo in the background and give the chosen thing's zones their heights.
+
+        Raises UnusableInput for measured scales that cannot be.
+        """
+        printed = self._printed()
         draft = self._session.draft
         edge = draft.across_mm
-        task = Task(lambda _token: side_outline(data, source=source, edge_mm=edge), self)
+        task = Task(lambda _token: side_outline(data, source=source, edge_mm=edge, printed_mm=printed), self)
         self._task = task
         task.done.connect(lambda found: self._take(draft, found))
         task.failed.connect(self._fail)

@@ -237,6 +237,7 @@ class RetouchTools(QWidget):
         if not self._session.is_open:
             return
         table, draft = self._session.table, self._session.draft
+        self.compared.setText("")  # what was compared belonged to the state before
         self.list.blockSignals(True)
         if self.list.count() != len(table.drafts):
             self.list.clear()
@@ -302,6 +303,10 @@ class RetouchTools(QWidget):
 
         return run
 
+    def straighten(self) -> None:
+        """Straighten the rim between the marks."""
+        self._shape("Straighten", shaping.straightened)()
+
     def part(self) -> None:
         """Part things that touch."""
         first, second = self._session.marks
@@ -351,13 +356,14 @@ class RetouchTools(QWidget):
         except UnusableInput as error:
             self._session.said.emit(error.sentence())
             return
-        off = self._workspace.length(length * factor - length, digits=2)
-        self.compared.setText(
-            f"The calliper says {off} more than the outline ({factor - 1:+.2%}). Undo rejects the scaling."
-        )
-        self._session.do_draft(
+        made = self._session.do_draft(
             "Scale by calliper", lambda draft: drafts.reshaped(draft, shaping.scaled(draft.item.outline, factor))
         )
+        if made:
+            off = self._workspace.length(length * factor - length, digits=2)
+            self.compared.setText(
+                f"The calliper says {off} more than the outline ({factor - 1:+.2%}). Undo rejects the scaling."
+            )
 
     def _needed(self, field: LengthField) -> float:
         value = field.value()

@@ -69,7 +69,10 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         check_points(loops, where=where)
         if filled:
             rule = str(element.values.get("fill-rule") or "nonzero").strip().lower()
-            fills.append(filled_by_rule(loops, even_odd=rule == "evenodd"))
+            try:
+                fills.append(filled_by_rule(loops, even_odd=rule == "evenodd"))
+            except UnusableInput as error:
+                raise error.at(where) from error
         else:
             strokes += [Polygon(loop) for loop in loops if len(loop) >= 3]
     area = shapely.union_all([*fills, nested(strokes)])

@@ -21,6 +21,7 @@ from cozy_burrow.core.capture.paper.scan import flat_scan, glass_of
 from cozy_burrow.core.capture.photo.edges import PixelMap, refined
 from cozy_burrow.core.capture.photo.flat import Flat, Raster, lay_flat, light_of
 from cozy_burrow.core.capture.photo.picture import Picture
+from cozy_burrow.core.capture.photo.pose import Sight
 from cozy_burrow.core.capture.photo.sighting import see_mat
 from cozy_burrow.core.capture.photo.trace import SeenThing, Stretch, Traced, true_rim
 from cozy_burrow.core.capture.runs import faired
@@ -78,15 +79,15 @@ def traced_on_scan(
 
 def traced_on_mat(
     picture: Picture, pen: Pen, *, where: str, stretch: Stretch | None = None, token: Token | None = None
-) -> list[Traced]:
-    """Return the outlines drawn on the white field of a mat in a photo of it, in mat millimetres."""
+) -> tuple[list[Traced], Sight]:
+    """Return the outlines drawn on the white field of a mat in a photo of it, in mat millimetres, and its sight."""
     token = token or Quiet()
     sight = see_mat(picture, where=where, stretch=stretch)
     token.step(0.3)
     light, first = light_of(picture.pixels, sight)
     flat = lay_flat(light, first, sight)
     token.step(0.6)
-    return _outlines(flat, light, first, sight.camera, checked_pen(pen), where)
+    return _outlines(flat, light, first, sight.camera, checked_pen(pen), where), sight
 
 
 def _outlines(flat: Flat, light: Raster, first: tuple[int, int], view: PixelMap, pen: Pen, where: str) -> list[Traced]:
