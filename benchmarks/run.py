@@ -79,8 +79,9 @@ def sixty() -> Project:
 
     items = [item for item in demo_project().items if item.name != "Straight edge"]
     kit = tuple(replace(item, quantity=3) for item in items[:20])
-    insert = Insert(id="insert-1", name="Chest", container=Container(width_mm=1050.0, depth_mm=660.0, height_mm=75.0))
-    project = Project(items=kit, inserts=(insert,), rules=Rules())
+    chest = Container(width_mm=1050.0, depth_mm=660.0, height_mm=75.0)
+    insert = Insert(id="insert-1", name="Chest")
+    project = Project(items=kit, containers=(chest,), inserts=(insert,), rules=Rules())
     return arranged(project, "insert-1", seed=1, token=Deadline(40)).project
 
 

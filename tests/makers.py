@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.model.edits import add_items, change_insert, placement_id
@@ -28,19 +29,26 @@ def rod(length: float = 100, diameter: float = 30, name: str = "rod") -> Item:
 
 def drawer(
     *, width: float = 300, depth: float = 200, height: float = 75, sheets: tuple[Sheet, ...] | None = None
-) -> Insert:
-    """Return a drawer with 50/10 foam."""
-    return Insert(
-        id="insert-1",
-        name="Drawer",
+) -> Bay:
+    """Return 50/10 foam in a drawer."""
+    return Bay(
         container=Container(width_mm=width, depth_mm=depth, height_mm=height),
         sheets=sheets or (Sheet(thickness_mm=50.0, pitch_mm=10.0),),
     )
 
 
-def project(*items: Item, rules: Rules | None = None, insert: Insert | None = None) -> Project:
+def project(*items: Item, rules: Rules | None = None, bay: Bay | None = None) -> Project:
     """Return a project with items in its kit and nothing laid in."""
-    return add_items(Project(inserts=(insert or drawer(),), rules=rules or Rules(allowance_mm=0.0)), items)
+    bay = bay or drawer()
+    insert = Insert(
+        id="insert-1",
+        name="Drawer",
+        sheets=bay.sheets,
+        press_fit_mm=bay.press_fit_mm,
+        whole_bottom=bay.whole_bottom,
+    )
+    plan = Project(containers=(bay.container,), inserts=(insert,), rules=rules or Rules(allowance_mm=0.0))
+    return add_items(plan, items)
 
 
 def laid(plan: Project, *places: tuple[float, ...]) -> Project:

@@ -203,11 +203,11 @@ class Work(QtCase):
         QTest.keyClicks(field, "wide")
         key(field, Qt.Key.Key_Return)
         self.assertIn("not a length", field.trouble)
-        self.assertEqual(window.workspace.insert.container.width_mm, 570.0)
+        self.assertEqual(window.workspace.container.width_mm, 570.0)
         field.selectAll()
         QTest.keyClicks(field, "22 1/2in")
         key(field, Qt.Key.Key_Return)
-        self.assertEqual(window.workspace.insert.container.width_mm, 571.5)
+        self.assertEqual(window.workspace.container.width_mm, 571.5)
         self.assertEqual(field.trouble, "")
 
     def test_inches_everywhere_at_one_switch(self) -> None:

@@ -133,7 +133,7 @@ class Search(unittest.TestCase):
 class ArrangedProject(unittest.TestCase):
     def test_everything_is_laid_with_pulls_and_nothing_to_mend(self) -> None:
         kit = [stations(DRIVER), stations(L_STOP, "stop"), rod(80, 26), box(70, 40, 20), box(60, 14, 6, "wedge")]
-        plan = project(*kit, rules=Rules(allowance_mm=1.0, wall_mm=10.0), insert=drawer(width=400, depth=260))
+        plan = project(*kit, rules=Rules(allowance_mm=1.0, wall_mm=10.0), bay=drawer(width=400, depth=260))
         result = arranged(plan, "insert-1", seed=1, token=Deadline(20))
         self.assertEqual(result.left_over, ())
         stops = [one for one in findings_of(result.project) if one.severity in {"stop", "care"}]

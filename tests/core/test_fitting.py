@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.fitting import fill_pulls, fitting_pull, laid_in, moved_clear, used_bed
 from cozy_burrow.core.ground.ground import ground_of
@@ -36,7 +37,7 @@ class Fitting(unittest.TestCase):
 
     def test_no_pull_where_there_is_no_room_at_all(self) -> None:
         tight = drawer(width=112, depth=52)
-        plan = laid(project(box(80, 20, 8), rules=LINE, insert=tight), (56, 26))
+        plan = laid(project(box(80, 20, 8), rules=LINE, bay=tight), (56, 26))
         self.assertIsNone(fitting_pull(plan, plan.inserts[0], "item-1#1"))
         self.assertEqual(fill_pulls(plan, "insert-1", ["item-1#1"]).inserts[0].pulls, ())
 
@@ -44,7 +45,7 @@ class Fitting(unittest.TestCase):
     @given(st.floats(40, 260), st.floats(40, 160), st.integers(0, 3))
     def test_a_thing_that_was_moved_clear_keeps_every_rule(self, x: float, y: float, quarter: int) -> None:
         plan = laid(
-            project(stations(DRIVER), rod(60, 30), box(40, 30, 20), rules=LINE, insert=drawer(width=360, depth=220)),
+            project(stations(DRIVER), rod(60, 30), box(40, 30, 20), rules=LINE, bay=drawer(width=360, depth=220)),
             (x, y, quarter * 90.0),
             (90, 60),
             (250, 150),
@@ -72,7 +73,7 @@ class Fitting(unittest.TestCase):
         ground = ground_of(plan, plan.inserts[0])
         self.assertEqual(len(used_bed(ground, without=frozenset()).fixed), 2)
         self.assertEqual(len(used_bed(ground, without=frozenset(("item-1#1",))).fixed), 1)
-        self.assertEqual(bed_for(plan.inserts[0], LINE).area.bounds, (15, 15, 285, 185))
+        self.assertEqual(bed_for(bay_of(plan, plan.inserts[0]), LINE).area.bounds, (15, 15, 285, 185))
 
     def test_forms_go_from_roomy_to_bare_and_none_where_it_stands_proud(self) -> None:
         flat = piece_for(box(80, 20, 8), 1, drawer(), LINE, with_pulls=True)
@@ -86,4 +87,4 @@ class Fitting(unittest.TestCase):
     def test_a_deep_pocket_asks_for_more_wall(self) -> None:
         plan = laid(project(box(60, 20, 60), rules=replace(LINE, seat="deep")), (150, 100))
         pocket = ground_of(plan, plan.inserts[0]).pockets["item-1#1"]
-        self.assertAlmostEqual(own_wall_mm(pocket, plan.inserts[0], plan.rules), 15.0)
+        self.assertAlmostEqual(own_wall_mm(pocket, bay_of(plan, plan.inserts[0]), plan.rules), 15.0)

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.by_hand import align, spread, swap_ends
 from cozy_burrow.core.bench.cuts import blade_settings, cutting_plan
+from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.mends import mended
@@ -132,7 +133,7 @@ class Findings(unittest.TestCase):
             mended(tall, "insert-1", find(tall, "TOO_HIGH").mends[0])
 
     def test_a_stack_higher_than_the_drawer_is_found(self) -> None:
-        plan = project(insert=drawer(height=60, sheets=(Sheet(), Sheet(thickness_mm=20.0))))
+        plan = project(bay=drawer(height=60, sheets=(Sheet(), Sheet(thickness_mm=20.0))))
         finding = find(plan, "STACK_TOO_HIGH")
         self.assertEqual((finding.value, finding.limit), (70.0, 60.0))
         self.assertEqual(codes(mended(plan, "insert-1", finding.mends[0])), [])
@@ -174,7 +175,7 @@ class Pulls(unittest.TestCase):
         pocket = ground(plan).pockets["item-1#1"]
         from cozy_burrow.core.depth.pocket import local_pocket
 
-        local = local_pocket(plan.items[0], None, plan.inserts[0], plan.rules)
+        local = local_pocket(plan.items[0], None, bay_of(plan, plan.inserts[0]), plan.rules)
         pair = candidates(local, shapes_to_try(plan.rules)[0])[0]
         self.assertAlmostEqual(pair.points_mm[0][0], pair.points_mm[1][0])
         self.assertAlmostEqual(abs(pair.points_mm[0][1]), 16.0, delta=0.05)
@@ -307,9 +308,7 @@ class Cuts(unittest.TestCase):
 
     def test_a_pocket_through_the_first_sheet_goes_on_in_the_second(self) -> None:
         sheets = (Sheet(thickness_mm=20.0, pitch_mm=10.0), Sheet(thickness_mm=30.0, pitch_mm=10.0))
-        plan = laid(
-            project(box(thickness=60), rules=replace(LINE, seat="half"), insert=drawer(sheets=sheets)), (150, 100)
-        )
+        plan = laid(project(box(thickness=60), rules=replace(LINE, seat="half"), bay=drawer(sheets=sheets)), (150, 100))
         first, second = cutting_plan(ground(plan))
         self.assertEqual([(cut.to_layer, cut.blade_mm, cut.through) for cut in first.cuts], [(2, 20.0, True)])
         self.assertEqual([(cut.to_layer, cut.blade_mm, cut.through) for cut in second.cuts], [(1, 10.0, False)])

@@ -27,7 +27,7 @@ PX = DPI / 25.4
 
 def small_project() -> Project:
     plan = laid(
-        project(stations(DRIVER), box(80, 50, 30), box(60, 14, 8), rules=Rules(), insert=drawer(width=300, depth=200)),
+        project(stations(DRIVER), box(80, 50, 30), box(60, 14, 8), rules=Rules(), bay=drawer(width=300, depth=200)),
         (140, 40),
         (80, 120),
         (200, 140),

@@ -100,7 +100,7 @@ class Damage(unittest.TestCase):
 
     def test_wrong_figures_are_named(self) -> None:
         for change, says in (
-            (lambda p: p["inserts"][0]["container"].update(width_mm=-5), "width"),
+            (lambda p: p["containers"][0].update(width_mm=-5), "width"),
             (lambda p: p["inserts"][0]["sheets"][0].update(pitch_mm=0), "layers"),
             (lambda p: p["inserts"][0].update(sheets=[]), "sheet"),
             (lambda p: p["items"][0].update(quantity=0), "quantity"),

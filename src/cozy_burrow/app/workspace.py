@@ -13,9 +13,9 @@ from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
-from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
-from cozy_burrow.core.model.records import Insert, Item, Project
+from cozy_burrow.core.model.records import Container, Insert, Item, Project
 from cozy_burrow.core.units import Unit, format_length
 
 
@@ -51,6 +51,11 @@ class Workspace(QObject):
     def insert(self) -> Insert:
         """The insert that is worked on."""
         return insert_of(self.project, self.insert_id)
+
+    @property
+    def container(self) -> Container:
+        """The container that the insert stands in."""
+        return container_of(self.project, self.insert)
 
     @property
     def is_in_gesture(self) -> bool:

@@ -23,12 +23,14 @@ def build_demo() -> Project:
     insert = Insert(
         id="insert-1",
         name=plan["insert"]["name"],
-        container=Container(**plan["container"]),
         sheets=tuple(Sheet(**sheet) for sheet in plan["sheets"]),
         press_fit_mm=plan["insert"]["press_fit_mm"],
         section_line=_line(plan["insert"]["section_line"]),
     )
-    project = Project(title=plan["title"], items=items, inserts=(insert,), rules=Rules(**plan["rules"]))
+    container = Container(name=plan["insert"]["name"], **plan["container"])
+    project = Project(
+        title=plan["title"], items=items, containers=(container,), inserts=(insert,), rules=Rules(**plan["rules"])
+    )
     placements = tuple(
         Placement(
             id=placement_id(by_name[one["name"]], one["copy"]),

@@ -7,10 +7,13 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from numpy.typing import NDArray
+from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.container.blank import Blank
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Point, Record, Ring
@@ -35,13 +38,16 @@ class SheetDrawing(Record, frozen=True, kw_only=True):
     width_mm: float
     height_mm: float
     blank: Ring
+    holes: tuple[Ring, ...]
+    slits: tuple[tuple[Point, Point], ...]
+    notes: tuple[str, ...]
     pockets: tuple[tuple[Ring, ...], ...]
     labels: tuple[Label, ...]
 
 
 def to_export(ground: Ground, geometry: BaseGeometry) -> BaseGeometry:
     """Return plan geometry in export coordinates: nothing is mirrored, the plan's y only points the other way."""
-    left, _, _, front = ground.blank.bounds
+    left, _, _, front = ground.extent
     return shapely.transform(geometry, lambda points: points * [1.0, -1.0] + [-left, front])
 
 
@@ -61,10 +67,12 @@ def _ring(line: BaseGeometry) -> Ring:
 
 def sheet_drawings(ground: Ground, names: dict[str, str], *, stem: str) -> tuple[SheetDrawing, ...]:
     """Return a drawing of every sheet of the insert. names: what is written at each placement."""
-    blank = to_export(ground, ground.blank)
-    assert isinstance(blank, Polygon)
+    left, back, right, front = ground.extent
     drawings = []
     for number in range(1, len(ground.insert.sheets) + 1):
+        cut = ground.blanks[number - 1]
+        rings = rings_of(to_export(ground, cut.polygon))
+        slits = [shapely.get_coordinates(to_export(ground, LineString(slit))) for slit in cut.slits]
         layers = [layer for layer in ground.layers if layer.sheet == number]
         pockets = tuple(rings_of(to_export(ground, ground.taken_out(layer.number))) for layer in layers)
         reached = [key for key, pocket in ground.pockets.items() if pocket.depth_layers >= layers[0].number]
@@ -73,14 +81,31 @@ def sheet_drawings(ground: Ground, names: dict[str, str], *, stem: str) -> tuple
             SheetDrawing(
                 name=f"{stem}-sheet-{number}",
                 sheet=number,
-                width_mm=float(blank.bounds[2]),
-                height_mm=float(blank.bounds[3]),
-                blank=_ring(blank.exterior),
+                width_mm=right - left,
+                height_mm=front - back,
+                blank=rings[0] if rings else (),
+                holes=rings[1:],
+                slits=tuple((_point(ends[0]), _point(ends[-1])) for ends in slits),
+                notes=blank_notes(cut),
                 pockets=pockets,
                 labels=labels,
             )
         )
     return tuple(drawings)
+
+
+def blank_notes(blank: Blank) -> tuple[str, ...]:
+    """Return what the outer cut asks for beyond its line."""
+    notes = []
+    if blank.chamfer_mm > 0.05:
+        notes.append(f"chamfer the lower edge {blank.chamfer_mm:.1f} mm at 45 degrees")
+    if blank.slits:
+        notes.append(f"{len(blank.slits)} slits for thin ribs: cut, do not widen")
+    return tuple(notes)
+
+
+def _point(row: NDArray[np.float64]) -> Point:
+    return round(float(row[0]), 4) + 0.0, round(float(row[1]), 4) + 0.0
 
 
 def _label(ground: Ground, key: str, text: str, layer: int) -> Label:

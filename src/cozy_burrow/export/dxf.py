@@ -21,7 +21,11 @@ def sheet_dxf(drawing: SheetDrawing) -> bytes:
     space = document.modelspace()
     document.layers.add("BLANK", color=7)
     document.layers.add("LABEL", color=8)
-    space.add_lwpolyline(drawing.blank, close=True, dxfattribs={"layer": "BLANK"})
+    for ring in (drawing.blank, *drawing.holes):
+        if ring:
+            space.add_lwpolyline(ring, close=True, dxfattribs={"layer": "BLANK"})
+    for slit in drawing.slits:
+        space.add_lwpolyline(slit, dxfattribs={"layer": "BLANK"})
     for number, rings in enumerate(drawing.pockets, start=1):
         if not rings:
             continue

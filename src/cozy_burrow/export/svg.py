@@ -15,13 +15,18 @@ def sheet_svg(drawing: SheetDrawing) -> bytes:
     height = drawing.height_mm
 
     def path(ring: Ring) -> str:
-        return "M" + " L".join(f"{x:.4f} {height - y:.4f}" for x, y in ring) + " Z"
+        return _line(ring) + " Z" if ring else ""
+
+    def _line(points: Ring) -> str:
+        return "M" + " L".join(f"{x:.4f} {height - y:.4f}" for x, y in points)
+
+    outer = " ".join([*map(path, (drawing.blank, *drawing.holes)), *map(_line, drawing.slits)])
 
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{drawing.width_mm:.4f}mm" height="{height:.4f}mm" '
         f'viewBox="0 0 {drawing.width_mm:.4f} {height:.4f}">',
         f"<title>{escape(drawing.name)}</title>",
-        f'<g id="BLANK" fill="none" stroke="#1d1a16" stroke-width="0.3"><path d="{path(drawing.blank)}"/></g>',
+        f'<g id="BLANK" fill="none" stroke="#1d1a16" stroke-width="0.3"><path d="{outer}"/></g>',
     ]
     for number, rings in enumerate(drawing.pockets, start=1):
         if rings:

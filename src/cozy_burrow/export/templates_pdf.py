@@ -107,7 +107,11 @@ def _lines(page: Any, sheet: SheetTemplate) -> None:
     page.setLineJoin(1)
     page.setStrokeColorRGB(*INK)
     page.setLineWidth(0.4)
-    _closed(page, sheet.drawing.blank)
+    for ring in (sheet.drawing.blank, *sheet.drawing.holes):
+        if ring:
+            _closed(page, ring)
+    for start, end in sheet.drawing.slits:
+        page.line(*start, *end)
     for cut in sheet.plan.cuts:
         _style(page, cut)
         _closed(page, cut.line)
@@ -189,7 +193,7 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         f"{format_length(sheet.drawing.width_mm, units)} × {format_length(sheet.drawing.height_mm, units)}"
         f" · row {row + 1} of {spread.rows} from the back, column {column + 1} of {spread.columns}"
     )
-    page.drawRightString(right, y - 2.2, size)
+    page.drawRightString(right, y - 2.2, " · ".join((size, *sheet.drawing.notes)))
     page.drawRightString(
         right, y - 5.6, "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
     )

@@ -105,7 +105,7 @@ def cut_name(project: Project, cut: Cut) -> str:
 def _templates(
     project: Project, insert: Insert, ground: Ground, drawings: tuple[SheetDrawing, ...]
 ) -> list[SheetTemplate]:
-    left, _, _, front = ground.blank.bounds
+    left, _, _, front = ground.extent
     found = []
     for plan, drawing in zip(cutting_plan(ground), drawings):
         cuts = tuple(
@@ -133,7 +133,7 @@ def _items_csv(project: Project) -> bytes:
     rows = []
     for insert in project.inserts:
         ground = ground_of(project, insert)
-        left, _, _, front = ground.blank.bounds
+        left, _, _, front = ground.extent
         for key, pocket in ground.pockets.items():
             placement = placement_of(insert, key)
             item = pocket.item
@@ -147,7 +147,7 @@ def _items_csv(project: Project) -> bytes:
                     placement.x_mm - left,
                     front - placement.y_mm,
                     -placement.angle_deg % 360.0,
-                    seat_for(item, placement, insert, project.rules),
+                    seat_for(item, placement, ground.bay, project.rules),
                     " ".join(str(count) for count in pocket.seating.zone_layers),
                     pocket.seating.proud_mm,
                     pocket.seating.bottom_mm,

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.container.blank import checked_container
+from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.layers import checked_sheet, layers_of
 from cozy_burrow.core.ground.arranging import Arranged, arranged
@@ -91,7 +91,10 @@ def plan_kit(
     begin = time.monotonic()
     deadline = Deadline(seconds, inner=token)
     items = read_kit(kit)
-    insert = Insert(id=free_id("insert", ()), name=INSERT_NAMES[container.kind], container=container, sheets=sheets)
-    project = Project(title=kit.stem, items=items, inserts=(insert,), rules=rules)
+    container = replace(container, name=INSERT_NAMES[container.kind])
+    insert = Insert(
+        id=free_id("insert", ()), name=INSERT_NAMES[container.kind], container_id=container.id, sheets=sheets
+    )
+    project = Project(title=kit.stem, items=items, containers=(container,), inserts=(insert,), rules=rules)
     result = arranged(project, insert.id, seed=seed, token=deadline, with_pulls=with_pulls)
     return result, time.monotonic() - begin

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from cozy_burrow.core.container.blank import blank_polygon
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import LeftOver
@@ -33,7 +32,7 @@ def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] 
         "placed": laid,
         "unplaced": missing,
         "used_area_mm2": round(sum(ground_of(project, one).taken_out(1).area for one in project.inserts), 1),
-        "insert_area_mm2": round(sum(blank_polygon(one).area for one in project.inserts), 1),
+        "insert_area_mm2": round(sum(ground_of(project, one).blank.area for one in project.inserts), 1),
         "seconds": round(seconds, 2),
         "findings": [_plain(project, finding) for finding in findings],
     }

@@ -2,6 +2,7 @@
 
 History of the format (`format` in project.json):
 1  the first: items, inserts with sheets, placements and pulls, rules.
+2  containers stand beside the inserts, which name theirs: several tiers share one. Format 1 had one in each insert.
 """
 
 from __future__ import annotations
@@ -21,7 +22,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project, Record
 from cozy_burrow.storage.sound import check_sound
 
-FORMAT = 1
+FORMAT = 2
 MEMBER = "project.json"
 MOST_BYTES = 64_000_000
 _FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ
@@ -93,6 +94,8 @@ def _decoded(text: bytes, *, where: str) -> Project:
             where=where,
             remedy="bring this program up to date",
         )
+    if number == 1:
+        raw = _from_format_1(raw)
     try:
         project = msgspec.convert(raw, Document, strict=True).project
     except (msgspec.ValidationError, RecursionError) as error:
@@ -102,6 +105,23 @@ def _decoded(text: bytes, *, where: str) -> Project:
             remedy="open the recovery copy or an older save",
         ) from error
     return check_sound(project, where=where)
+
+
+def _from_format_1(raw: dict[str, Any]) -> dict[str, Any]:
+    """Return a document of format 1 in the form of format 2: each insert's own container gets an id."""
+    project = raw.get("project")
+    if not isinstance(project, dict) or not isinstance(project.get("inserts"), list):
+        return raw
+    inserts = project["inserts"]
+    containers = []
+    for index, insert in enumerate(inserts, start=1):
+        if isinstance(insert, dict):
+            box = insert.pop("container", {})
+            if isinstance(box, dict):
+                containers.append({**box, "id": f"container-{index}", "name": insert.get("name", "")})
+            insert["container_id"] = f"container-{index}"
+    project["containers"] = containers
+    return raw
 
 
 def load(path: Path) -> Project:

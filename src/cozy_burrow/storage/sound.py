@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from cozy_burrow.core.container.blank import checked_container
+from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.layers import checked_sheet
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -22,11 +22,19 @@ def check_sound(project: Project, *, where: str) -> Project:
         _unique(ids, "items")
         for item in project.items:
             _check_item(item)
+        _unique([container.id for container in project.containers], "containers")
+        for container in project.containers:
+            if container.outline is not None:
+                _check_outline(container.outline, f"container '{container.name[:60]}'")
+            checked_container(container, where=f"container '{container.name[:60]}'")
+        standing = {container.id for container in project.containers}
         if not project.inserts:
             raise UnusableInput("there is no insert", remedy=_REMEDY)
         _unique([insert.id for insert in project.inserts], "inserts")
         for insert in project.inserts:
             _check_insert(insert, set(ids))
+            if insert.container_id not in standing:
+                raise UnusableInput(f"the container of insert '{insert.name[:60]}' is not there", remedy=_REMEDY)
         _unique([one.id for insert in project.inserts for one in insert.placements], "placements")
     except UnusableInput as error:
         raise error.at(where) from error
@@ -92,7 +100,6 @@ def _check_item(item: Item) -> None:
 
 def _check_insert(insert: Insert, items: set[str]) -> None:
     where = f"insert '{insert.name[:60]}'"
-    checked_container(insert.container, where=where)
     if not 1 <= len(insert.sheets) <= 40:
         raise UnusableInput("it has no sheet or too many", where=where, remedy=_REMEDY)
     for sheet in insert.sheets:

@@ -12,11 +12,12 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QScro
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel, soft
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.container.blank import checked_container
+from cozy_burrow.core.container.bay import stack_mm
+from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.foam.layers import checked_sheet, floor_layers, layers_of, stack_mm
-from cozy_burrow.core.model.edits import change_insert
+from cozy_burrow.core.foam.layers import checked_sheet, floor_layers, layers_of
+from cozy_burrow.core.model.edits import change_container, change_insert
 from cozy_burrow.core.model.records import Project, Sheet
 
 MOST_SHEETS = 8
@@ -117,7 +118,7 @@ class MeasurePanel(FollowingPanel):
         """Show the document as it is now."""
         workspace = self._workspace
         insert, rules, unit = workspace.insert, workspace.project.rules, workspace.unit
-        box = insert.container
+        box = workspace.container
         if not self._name.hasFocus():
             self._name.setText(insert.name)
         for field, value in (
@@ -151,7 +152,7 @@ class MeasurePanel(FollowingPanel):
         self._school.setCurrentIndex(self._school.findData("" if own else rules.wall_school))
         deepest = layers[-1].bottom_mm
         self.wall_field.show_length(wanted_wall_mm(0.0, rules), unit)
-        floor = floor_layers(insert.sheets, rules.floor_layers)
+        floor = floor_layers(insert.sheets, rules.floor_layers, whole_bottom=insert.whole_bottom)
         _quietly(self._floor, floor)
         self._rule_text.setText(
             f"Walls of {length(wanted_wall_mm(0.0, rules))} near the surface"
@@ -200,8 +201,8 @@ class MeasurePanel(FollowingPanel):
 
     def _set_container(self, what: str, **fields: Any) -> None:
         def change() -> Project:
-            box = replace(self._workspace.insert.container, **fields)
-            return self._change(container=checked_container(box, where=what))
+            box = replace(self._workspace.container, **fields)
+            return change_container(self._workspace.project, checked_container(box, where=what))
 
         self._try(f"Set the {what}", change)
 

@@ -41,7 +41,7 @@ class GroundItem(QGraphicsItem):
     def show_ground(self, ground: Ground) -> None:
         """Show a ground; only what changed against the last one is painted again."""
         old, self._ground = self._ground, ground
-        if old is None or old.blank is not ground.blank or old.layers != ground.layers:
+        if old is None or old.bay is not ground.bay or old.layers != ground.layers:
             self.prepareGeometryChange()
             self.update()
             return
@@ -54,7 +54,7 @@ class GroundItem(QGraphicsItem):
         """The blank, the container round it, and a little."""
         if self._ground is None:
             return QRectF()
-        left, top, right, bottom = self._ground.blank.bounds
+        left, top, right, bottom = self._ground.extent
         return QRectF(left - 30, top - 30, right - left + 60, bottom - top + 60)
 
     def paint(self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None) -> None:
@@ -65,7 +65,7 @@ class GroundItem(QGraphicsItem):
         theme, exposed = self._theme, option.exposedRect
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rim = QPainterPath()
-        inside = area_path(inside_polygon(ground.insert.container))
+        inside = area_path(inside_polygon(ground.bay.container))
         frame = inside.boundingRect().adjusted(-9, -9, 9, 9)
         rim.addRoundedRect(frame, 6, 6)
         painter.fillPath(rim.subtracted(inside), theme.colour("bench"))

@@ -292,9 +292,9 @@ class PlanView(QGraphicsView):
         painter.restore()
 
     def _paint_measures(self, overlay: Overlay) -> None:
-        insert = self._workspace.insert
+        box = self._workspace.container
         left, top, right, bottom = self._workspace.ground.blank.bounds
-        width, depth = insert.container.width_mm, insert.container.depth_mm
+        width, depth = box.width_mm, box.depth_mm
         length = self._workspace.length
         overlay.measure((0.0, -18.0), (width, -18.0), f"inside {length(width)}")
         overlay.measure((-34.0, 0.0), (-34.0, depth), f"inside {length(depth)}")

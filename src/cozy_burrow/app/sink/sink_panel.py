@@ -73,7 +73,7 @@ class SinkPanel(FollowingPanel):
         pocket = workspace.ground.pockets[one]
         placement = placement_of(workspace.insert, one)
         seating = pocket.seating
-        seat = seat_for(pocket.item, placement, workspace.insert, workspace.project.rules)
+        seat = seat_for(pocket.item, placement, workspace.ground.bay, workspace.project.rules)
         self._head.setText(placement_name(workspace.project, one))
         self._seats.setExclusive(False)
         for button in self._seats.buttons():

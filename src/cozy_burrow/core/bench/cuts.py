@@ -64,7 +64,7 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
         layers = [layer for layer in ground.layers if layer.sheet == number]
         pockets = [cut for one in ground.cutouts if one.kind == "pocket" for cut in _cuts_of(one, layers)]
         pulls = [cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(ground, one), layers)]
-        ordered = [*_outside_in(pockets, ground.blank), *_outside_in(pulls, ground.blank)]
+        ordered = [*_outside_in(pockets, ground.extent), *_outside_in(pulls, ground.extent)]
         cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
         plans.append(
             SheetCuts(
@@ -128,9 +128,9 @@ def _cut(cutout: Cutout, part: Polygon, first: Layer, deepest: Layer, *, last: L
     )
 
 
-def _outside_in(cuts: list[Cut], blank: Polygon) -> list[Cut]:
+def _outside_in(cuts: list[Cut], extent: tuple[float, float, float, float]) -> list[Cut]:
     """Order cuts by how near their opening comes to a corner of the blank; one opening's cuts stay together."""
-    left, top, right, bottom = blank.bounds
+    left, top, right, bottom = extent
     corners = [(left, top), (right, top), (left, bottom), (right, bottom)]
 
     def reach(cut: Cut) -> float:

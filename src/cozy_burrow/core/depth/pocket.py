@@ -12,13 +12,14 @@ import shapely
 from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.depth.seat import Seating, seating_of
 from cozy_burrow.core.depth.sections import reach_below
 from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of
 from cozy_burrow.core.model.memo import Frozen, memo
-from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Rules, Sheet, Zone
+from cozy_burrow.core.model.records import Item, Placement, Rules, Zone
 
 SNUG_MM = -1.0  # foam gives: about 1 mm smaller all round holds without squeezing
 ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
@@ -58,10 +59,10 @@ def allowance_for(item: Item, rules: Rules) -> float:
     return ON_THE_LINE_MM if item.provenance.way == "box" else SNUG_MM
 
 
-def local_pocket(item: Item, placement: Placement | None, insert: Insert, rules: Rules) -> Pocket:
-    """Return the pocket of an item as it would be cut in this insert, in item coordinates."""
-    seating = seating_of(item, placement, insert, rules)
-    return _local_pocket(item, seating, layers_of(insert.sheets), allowance_for(item, rules), rules.least_foam_mm)
+def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Pocket:
+    """Return the pocket of an item as it would be cut in this bay, in item coordinates."""
+    seating = seating_of(item, placement, bay, rules)
+    return _local_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), rules.least_foam_mm)
 
 
 @memo(rows=4096)
@@ -133,15 +134,10 @@ def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
     return closed.union(area)  # straight edges come back a few micrometres short
 
 
-def placed_pocket(item: Item, placement: Placement, insert: Insert, rules: Rules) -> Pocket:
-    """Return the pocket of a placement in plan coordinates."""
-    return _placed(item, placement, insert.sheets, insert.container, rules)
-
-
 @memo(rows=4096)
-def _placed(item: Item, placement: Placement, sheets: tuple[Sheet, ...], container: Container, rules: Rules) -> Pocket:
-    # Not keyed by the insert, which is another one after every move of anything in it.
-    pocket = local_pocket(item, placement, Insert(id="", name="", container=container, sheets=sheets), rules)
+def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
+    """Return the pocket of a placement in plan coordinates."""
+    pocket = local_pocket(item, placement, bay, rules)
     layers: tuple[Any, ...] = tuple(
         placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         for layer in pocket.layers

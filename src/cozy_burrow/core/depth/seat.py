@@ -6,11 +6,10 @@ boundary nearest to what the rule wants, and every other zone gets the fewest la
 
 from __future__ import annotations
 
-from cozy_burrow.core.foam.layers import floor_layers, layers_of, stack_mm
+from cozy_burrow.core.container.bay import Bay, headroom_mm, stack_mm
+from cozy_burrow.core.foam.layers import floor_layers, layers_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import (
-    ContainerKind,
-    Insert,
     Item,
     Placement,
     Record,
@@ -21,7 +20,7 @@ from cozy_burrow.core.model.records import (
 )
 from cozy_burrow.core.tolerances import SIT_SLACK_MM
 
-_BY_CONTAINER: dict[ContainerKind, Seat] = {"drawer": "half", "case": "lid", "wall": "deep"}
+_BY_CONTAINER: dict[str, Seat] = {"drawer": "half", "case": "lid", "wall": "deep"}
 
 
 class Seating(Record, frozen=True, kw_only=True):
@@ -41,27 +40,27 @@ class Seating(Record, frozen=True, kw_only=True):
     held_up: bool = False
 
 
-def default_seat(insert: Insert) -> Seat:
-    """Return the seat that fits the container: drawer half, case proud to its lid, wall deep."""
-    return _BY_CONTAINER[insert.container.kind]
+def default_seat(bay: Bay) -> Seat:
+    """Return the seat that fits: drawer half, case proud to its lid, wall deep, below another tier flush."""
+    return "flush" if bay.above == "tier" else _BY_CONTAINER[bay.container.kind]
 
 
-def seat_for(item: Item, placement: Placement | None, insert: Insert, rules: Rules) -> Seat:
+def seat_for(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Seat:
     """Return the seat that counts: the placement's, else the item's, else the project's, else the container's."""
     if placement is not None and placement.seat is not None:
         return placement.seat
-    return item.seat or rules.seat or default_seat(insert)
+    return item.seat or rules.seat or default_seat(bay)
 
 
-def seating_of(item: Item, placement: Placement | None, insert: Insert, rules: Rules) -> Seating:
+def seating_of(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Seating:
     """Return how one item comes to rest in an insert, by its seat or by the layers set by hand."""
     return _seating(
         item,
-        seat_for(item, placement, insert, rules),
+        seat_for(item, placement, bay, rules),
         placement.zone_layers if placement is not None else None,
-        insert.sheets,
-        floor_layers(insert.sheets, rules.floor_layers),
-        insert.container.height_mm,
+        bay.sheets,
+        floor_layers(bay.sheets, rules.floor_layers, whole_bottom=bay.whole_bottom),
+        headroom_mm(bay),
         rules.proud_to_hold_mm,
     )
 
@@ -73,7 +72,7 @@ def _seating(
     by_hand: tuple[int, ...] | None,
     sheets: tuple[Sheet, ...],
     floor: int,
-    height_mm: float,
+    room_mm: float,
     proud_to_hold_mm: float,
 ) -> Seating:
     bottoms = tuple(layer.bottom_mm for layer in layers_of(sheets))
@@ -83,8 +82,7 @@ def _seating(
         datum_mm = min(bottoms[count - 1] + zone.lowest_mm for count, zone in zip(zone_layers, item.zones))
         return _resting(item, datum_mm, zone_layers, by_hand=True)
     thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
-    headroom_mm = height_mm - stack_mm(sheets)
-    count = _layers_for(seat, item, thickest, bottoms[:most], headroom_mm, proud_to_hold_mm)
+    count = _layers_for(seat, item, thickest, bottoms[:most], room_mm, proud_to_hold_mm)
     datum_mm = bottoms[count - 1] + thickest.lowest_mm
     deepest_mm = datum_mm - min(zone.lowest_mm for zone in item.zones)
     held_up = deepest_mm > bottoms[most - 1] + SIT_SLACK_MM
@@ -112,7 +110,7 @@ def _layers_for(
     item: Item,
     thickest: Zone,
     bottoms: tuple[float, ...],
-    headroom_mm: float,
+    room_mm: float,
     proud_to_hold_mm: float,
 ) -> int:
     """Return the layers under the thickest zone: at least one, at most those in `bottoms`."""
@@ -126,7 +124,7 @@ def _layers_for(
     if seat == "proud":
         deep_enough = [n for n, bottom in enumerate(bottoms, start=1) if height_mm - bottom >= proud_to_hold_mm]
         return max(deep_enough, default=1)
-    low_enough = [n for n, bottom in enumerate(bottoms, start=1) if height_mm - bottom <= headroom_mm + 1e-9]
+    low_enough = [n for n, bottom in enumerate(bottoms, start=1) if height_mm - bottom <= room_mm + 1e-9]
     return min(low_enough, default=len(bottoms))
 
 

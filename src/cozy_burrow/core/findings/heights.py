@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from cozy_burrow.core.container.bay import headroom_mm, stack_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.findings.finding import Finding, Mend
-from cozy_burrow.core.foam.layers import stack_mm
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Sheet
@@ -16,16 +16,15 @@ from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
 def height_findings(ground: Ground) -> Iterator[Finding]:
     """Yield what is too deep, too high or does not go in."""
-    insert = ground.insert
-    height = stack_mm(insert.sheets)
-    headroom = insert.container.height_mm - height
-    if headroom < -RULE_SLACK_MM:
+    insert, bay = ground.insert, ground.bay
+    height, headroom = stack_mm(insert.sheets), headroom_mm(bay)
+    if bay.top_mm > bay.container.height_mm + RULE_SLACK_MM and bay.above != "tier":
         yield Finding(
             severity="stop",
             code="STACK_TOO_HIGH",
             placements=(),
-            value=height,
-            limit=insert.container.height_mm,
+            value=bay.top_mm,
+            limit=bay.container.height_mm,
             unit="mm",
             mends=(Mend(kind="thinner_stack", target=insert.id),) if len(insert.sheets) > 1 else (),
         )

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from cozy_burrow.core.container.bay import bay_of, headroom_mm, stack_mm
 from cozy_burrow.core.depth.seat import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Mend
-from cozy_burrow.core.foam.layers import floor_layers, layers_of, stack_mm
+from cozy_burrow.core.foam.layers import floor_layers, layers_of
 from cozy_burrow.core.ground.fitting import fitting_pull, laid_in, moved_clear
 from cozy_burrow.core.model.edits import (
     add_pulls,
@@ -65,9 +66,10 @@ def _or_refuse(result: Project | None, what: str, remedy: str) -> Project:
 
 
 def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
-    most = len(layers_of(insert.sheets)) - floor_layers(insert.sheets, project.rules.floor_layers)
+    floor = floor_layers(insert.sheets, project.rules.floor_layers, whole_bottom=insert.whole_bottom)
+    most = len(layers_of(insert.sheets)) - floor
     placement = placement_of(insert, key)
-    seating = seating_of(item_of(project, placement.item_id), placement, insert, project.rules)
+    seating = seating_of(item_of(project, placement.item_id), placement, bay_of(project, insert), project.rules)
     wanted = tuple(min(count, max(1, most)) for count in seating.zone_layers)
     return change_placements(project, insert.id, [key], lambda one: replace(one, zone_layers=wanted))
 
@@ -76,11 +78,11 @@ def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
     """Take out as many layers as let the thing clear the container's height, by the seat that is made for it."""
     placement = placement_of(insert, key)
     item = item_of(project, placement.item_id)
-    headroom = max(0.0, insert.container.height_mm - stack_mm(insert.sheets))
-
+    bay = bay_of(project, insert)
+    headroom = max(0.0, headroom_mm(bay))
     for seat in ("lid", "flush", "deep"):
         tried = replace(placement, seat=seat, zone_layers=None)
-        if seating_of(item, tried, insert, project.rules).proud_mm <= headroom + 1e-6:
+        if seating_of(item, tried, bay, project.rules).proud_mm <= headroom + 1e-6:
             return _with_placement(project, insert.id, tried)
     raise UnusableInput(
         f"'{item.name}' is too thick for this stack", remedy="take a thicker stack, or lay it on another side"
@@ -92,7 +94,7 @@ def _with_placement(project: Project, insert_id: str, placement: Placement) -> P
 
 
 def _thinner_stack(project: Project, insert: Insert) -> Project:
-    sheets = insert.sheets
-    while len(sheets) > 1 and stack_mm(sheets) > insert.container.height_mm:
+    sheets, bay = insert.sheets, bay_of(project, insert)
+    while len(sheets) > 1 and bay.below_mm + stack_mm(sheets) > bay.container.height_mm:
         sheets = sheets[:-1]
     return change_insert(project, insert.id, sheets=sheets)

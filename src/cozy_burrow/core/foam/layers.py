@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
+from cozy_burrow.core.container.bay import stack_mm
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Record, Sheet
 
@@ -25,6 +26,8 @@ class Layer(Record, frozen=True, kw_only=True):
 
 def sheet_layers(sheet: Sheet) -> int:
     """Return how many layers the sheet has; a rest thinner than half a layer belongs to the lowest."""
+    if sheet.material != "layered":
+        return 1  # plain foam is cut right through, cubes are plucked out whole
     return max(1, math.floor(sheet.thickness_mm / sheet.pitch_mm + 0.5))
 
 
@@ -51,13 +54,17 @@ def layers_of(sheets: tuple[Sheet, ...]) -> tuple[Layer, ...]:
     return tuple(found)
 
 
-def stack_mm(sheets: tuple[Sheet, ...]) -> float:
-    """Return the height of the whole stack."""
-    return sum(sheet.thickness_mm for sheet in sheets)
+def floor_layers(sheets: tuple[Sheet, ...], wanted: int | None, *, whole_bottom: bool = False) -> int:
+    """Return how many layers stay at the bottom: as wanted, or the fewest that make LEAST_FLOOR_MM.
+
+    whole_bottom: the lowest of several sheets stays whole, whatever else was wanted.
+    """
+    if whole_bottom and len(sheets) > 1:
+        return max(sheet_layers(sheets[-1]), _floor_layers(sheets, wanted))
+    return _floor_layers(sheets, wanted)
 
 
-def floor_layers(sheets: tuple[Sheet, ...], wanted: int | None) -> int:
-    """Return how many layers stay at the bottom: as wanted, or the fewest that make LEAST_FLOOR_MM."""
+def _floor_layers(sheets: tuple[Sheet, ...], wanted: int | None) -> int:
     layers = layers_of(sheets)
     if wanted is not None:
         return min(wanted, len(layers))

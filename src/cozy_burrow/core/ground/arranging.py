@@ -49,9 +49,11 @@ def arranged(
     insert = insert_of(project, insert_id)
     moving = [one.id for one in insert.placements if not one.locked and one.id not in keep]
     cleared = take_out(project, insert_id, moving)
-    insert = insert_of(cleared, insert_id)
-    pieces = [piece_for(item, copy, insert, cleared.rules, with_pulls=with_pulls) for item, copy in unplaced(cleared)]
-    bed = used_bed(ground_of(cleared, insert), without=frozenset())
+    ground = ground_of(cleared, insert_of(cleared, insert_id))
+    pieces = [
+        piece_for(item, copy, ground.bay, cleared.rules, with_pulls=with_pulls) for item, copy in unplaced(cleared)
+    ]
+    bed = used_bed(ground, without=frozenset())
     layout = arrange(pieces, bed, seed=seed, token=token)
     by_key = {piece.key: piece for piece in pieces}
     result = _laid(cleared, insert_id, layout.spots, by_key)

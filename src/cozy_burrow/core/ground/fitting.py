@@ -30,11 +30,11 @@ def fitting_pull(project: Project, insert: Insert, key: str) -> FingerPull | Non
     """Return the first pull for a placement that keeps every wall and the edge, or None where none does."""
     ground = ground_of(project, insert)
     placement = placement_of(insert, key)
-    pocket = local_pocket(item_of(project, placement.item_id), placement, insert, project.rules)
+    pocket = local_pocket(item_of(project, placement.item_id), placement, ground.bay, project.rules)
     others = shapely.union_all([one.areas[0] for one in ground.cutouts if key not in one.owners])
     depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
     wall_mm = wanted_wall_mm(depth_mm, project.rules)
-    within = ground.blank.buffer(-project.rules.edge_mm + RULE_SLACK_MM / 2, join_style="mitre")
+    within = used_bed(ground, without=frozenset()).area.buffer(RULE_SLACK_MM / 2, join_style="mitre")
     for shape in shapes_to_try(project.rules):
         for pull in candidates(pocket, shape):
             area = placed(pull_area(pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
@@ -60,7 +60,7 @@ def used_bed(ground: Ground, *, without: frozenset[str]) -> Bed:
             continue
         depth_mm = ground.layers[len(cutout.areas) - 1].bottom_mm
         taken.append((cutout.areas[0], wanted_wall_mm(depth_mm, ground.rules)))
-    return bed_for(ground.insert, ground.rules, taken=taken)
+    return bed_for(ground.bay, ground.rules, taken=taken)
 
 
 def moved_clear(project: Project, insert_id: str, key: str) -> Project | None:
@@ -70,9 +70,9 @@ def moved_clear(project: Project, insert_id: str, key: str) -> Project | None:
     if placement.locked:
         return None
     ground = ground_of(project, insert)
-    pocket = local_pocket(item_of(project, placement.item_id), placement, insert, project.rules)
+    pocket = local_pocket(item_of(project, placement.item_id), placement, ground.bay, project.rules)
     own = tuple(pull for pull in insert.pulls if pull.serves == (key,) and pull.kind != "trench")
-    form = form_of_placed(pocket, own, insert, project.rules)
+    form = form_of_placed(pocket, own, ground.bay, project.rules)
     piece = Piece((placement.item_id, placement.copy), (form,), angles_deg=(placement.angle_deg,))
     spot = nearest_spot(
         piece,
@@ -91,7 +91,7 @@ def laid_in(project: Project, insert_id: str, item: Item, copy: int) -> Project 
     """Return the project with one more thing laid where it nestles best among what lies there; None: no room."""
     insert = insert_of(project, insert_id)
     ground = ground_of(project, insert)
-    piece = piece_for(item, copy, insert, project.rules, with_pulls=True)
+    piece = piece_for(item, copy, ground.bay, project.rules, with_pulls=True)
     spot = best_spot(piece, Grid(used_bed(ground, without=frozenset()), cell_mm=1.2))
     if spot is None:
         return None

@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.container.bay import Bay
+from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.depth.wall_rule import depth_rule_mm, wanted_wall_mm
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.ground.ground import Cutout, Ground
@@ -102,16 +104,19 @@ def worst_gap(first: Cutout, second: Cutout, layers: tuple[Layer, ...], rules: R
 
 
 @memo(rows=4096)
-def edge_gap(cutout: Cutout, blank: Polygon, edge_mm: float) -> Gap:
-    """Return the gap between a cutout and the edge of the blank; negative: how far it reaches beyond."""
-    area = cutout.areas[0]
+def edge_gap(cutout: Cutout, layer: int, blank: Polygon, edge_mm: float) -> Gap:
+    """Return the gap between a cutout at a layer and the edge of that layer's blank, notches and holes too.
+
+    Negative: how far it reaches beyond.
+    """
+    area = cutout.areas[layer - 1]
     inside = blank.covers(area)
-    ends = shapely.get_coordinates(shapely.shortest_line(area, blank.exterior))
-    gap = float(shapely.distance(area, blank.exterior)) if inside else 0.0
+    ends = shapely.get_coordinates(shapely.shortest_line(area, blank.boundary)) if inside else np.zeros((1, 2))
+    gap = float(shapely.distance(area, blank.boundary)) if inside else 0.0
     if not inside:
         beyond = area.difference(blank)
         far = shapely.get_coordinates(beyond)
-        reach = shapely.distance(shapely.points(far), blank)
+        reach = shapely.distance(shapely.points(far), blank if not blank.is_empty else area.centroid)
         gap = -float(reach.max())
         ends = np.array([far[int(reach.argmax())], far[int(reach.argmax())]])
     return Gap(
@@ -120,7 +125,7 @@ def edge_gap(cutout: Cutout, blank: Polygon, edge_mm: float) -> Gap:
         gap_mm=gap,
         wanted_mm=edge_mm,
         depth_mm=0.0,
-        layer=1,
+        layer=layer,
         from_mm=_point(ends[0]),
         to_mm=_point(ends[-1]),
         inside=inside,
@@ -153,5 +158,17 @@ def gaps_round(ground: Ground, placement_id: str, *, most: int = 4) -> tuple[Gap
 
 
 def edge_gap_of(ground: Ground, cutout: Cutout) -> Gap:
-    """Return the gap between a cutout and the edge of its own insert's blank."""
-    return edge_gap(cutout, ground.blank, ground.rules.edge_mm)
+    """Return the gap between a cutout and the edge of its insert, at the sheet where the most foam is missing."""
+    return _edge_gap(cutout, ground.bay, ground.layers, ground.rules.edge_mm)
+
+
+@memo(rows=4096)
+def _edge_gap(cutout: Cutout, bay: Bay, layers: tuple[Layer, ...], edge_mm: float) -> Gap:
+    blanks = blanks_of(bay)
+    worst = edge_gap(cutout, 1, blanks[0].polygon, edge_mm)
+    for layer in layers[1 : len(cutout.areas)]:
+        blank, above = blanks[layer.sheet - 1].polygon, blanks[layer.sheet - 2].polygon
+        if layer.in_sheet == 1 and blank is not above:
+            gap = edge_gap(cutout, layer.number, blank, edge_mm)
+            worst = gap if gap.gap_mm < worst.gap_mm else worst
+    return worst

@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.container.blank import blank_polygon
+from cozy_burrow.core.container.bay import Bay, bay_of
+from cozy_burrow.core.container.blank import Blank, blanks_of
 from cozy_burrow.core.depth.pocket import Pocket, placed_pocket
 from cozy_burrow.core.foam.layers import Layer, floor_layers, layers_of
 from cozy_burrow.core.geometry.rings import as_multi
@@ -39,14 +40,29 @@ class Ground(Frozen):
         self,
         insert: Insert,
         rules: Rules,
-        blank: Polygon,
+        bay: Bay,
         layers: tuple[Layer, ...],
         pockets: dict[str, Pocket],
         pulls: tuple[PlacedPull, ...],
     ) -> None:
-        self.insert, self.rules, self.blank, self.layers = insert, rules, blank, layers
+        self.insert, self.rules, self.bay, self.layers = insert, rules, bay, layers
         self.pockets, self.pulls = pockets, pulls
-        self.floor_layers = floor_layers(insert.sheets, rules.floor_layers)
+        self.floor_layers = floor_layers(bay.sheets, rules.floor_layers, whole_bottom=bay.whole_bottom)
+
+    @property
+    def blanks(self) -> tuple[Blank, ...]:
+        """The blank of every sheet, top first."""
+        return blanks_of(self.bay)
+
+    @property
+    def blank(self) -> Polygon:
+        """The blank of the top sheet, which is what is seen from above."""
+        return self.blanks[0].polygon
+
+    @property
+    def extent(self) -> tuple[float, float, float, float]:
+        """Bounds of all blanks together: left, back, right, front."""
+        return _extent(self.bay)
 
     @cached_property
     def cutouts(self) -> tuple[Cutout, ...]:
@@ -84,19 +100,29 @@ def _pull_cutout(pull: PlacedPull) -> Cutout:
     return Cutout("pull", pull.pull.id, frozenset(pull.pull.serves), (pull.area,) * pull.layers)
 
 
+@memo(rows=64)
+def _extent(bay: Bay) -> tuple[float, float, float, float]:
+    bounds = np.array([blank.polygon.bounds for blank in blanks_of(bay) if not blank.polygon.is_empty])
+    if not len(bounds):
+        return 0.0, 0.0, bay.container.width_mm, bay.container.depth_mm
+    low, high = bounds[:, :2].min(axis=0), bounds[:, 2:].max(axis=0)
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+
 def ground_of(project: Project, insert: Insert) -> Ground:
     """Return the ground of one insert of the project."""
-    return _ground(project.items, insert, project.rules)
+    return _ground(project.items, insert, bay_of(project, insert), project.rules)
 
 
 @memo(rows=32)
-def _ground(items: tuple[Item, ...], insert: Insert, rules: Rules) -> Ground:
+def _ground(items: tuple[Item, ...], insert: Insert, bay: Bay, rules: Rules) -> Ground:
     by_id = {item.id: item for item in items}
     placements = {one.id: one for one in insert.placements}
-    pockets = {one.id: placed_pocket(by_id[one.item_id], one, insert, rules) for one in insert.placements}
+    pockets = {one.id: placed_pocket(by_id[one.item_id], one, bay, rules) for one in insert.placements}
     layers = layers_of(insert.sheets)
-    most = max(1, len(layers) - floor_layers(insert.sheets, rules.floor_layers))
+    floor = floor_layers(bay.sheets, rules.floor_layers, whole_bottom=bay.whole_bottom)
+    most = max(1, len(layers) - floor)
     pulls = tuple(
         laid for pull in insert.pulls if (laid := place_pull(pull, placements, pockets, most=most)) is not None
     )
-    return Ground(insert, rules, blank_polygon(insert), layers, pockets, pulls)
+    return Ground(insert, rules, bay, layers, pockets, pulls)

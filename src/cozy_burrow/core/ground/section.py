@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.container.bay import stack_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at
-from cozy_burrow.core.foam.layers import Layer, stack_mm
+from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
@@ -95,7 +96,7 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
         bites=tuple(bites),
         bodies=tuple(bodies),
         stack_mm=stack_mm(ground.insert.sheets),
-        container_mm=ground.insert.container.height_mm,
+        container_mm=ground.bay.container.height_mm,
     )
 
 
@@ -104,7 +105,7 @@ Bounds = tuple[float, float, float, float]
 
 def crosses_same(old: Ground, new: Ground, start: Point, end: Point) -> bool:
     """Return whether the line shows the same in both: nothing that differs between them comes near it."""
-    if old.layers != new.layers or old.blank is not new.blank or old.insert.container != new.insert.container:
+    if old.layers != new.layers or old.bay is not new.bay:
         return False
     extent = LineString([start, end]).bounds
     changed = set(old.cutouts) ^ set(new.cutouts)

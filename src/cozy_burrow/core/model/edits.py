@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.model.records import FingerPull, Insert, Item, Placement, Project
+from cozy_burrow.core.model.records import Container, FingerPull, Insert, Item, Placement, Project
 
 
 def item_of(project: Project, item_id: str) -> Item:
@@ -25,6 +25,14 @@ def insert_of(project: Project, insert_id: str) -> Insert:
         if insert.id == insert_id:
             return insert
     raise KeyError(insert_id)
+
+
+def container_of(project: Project, insert: Insert) -> Container:
+    """Return the container that an insert stands in; raises KeyError where there is none."""
+    for container in project.containers:
+        if container.id == insert.container_id:
+            return container
+    raise KeyError(insert.container_id)
 
 
 def placement_of(insert: Insert, placement_id: str) -> Placement:
@@ -57,6 +65,13 @@ def with_insert(project: Project, insert: Insert) -> Project:
 def change_insert(project: Project, insert_id: str, **fields: Any) -> Project:
     """Return the project with some fields of one insert replaced."""
     return with_insert(project, replace(insert_of(project, insert_id), **fields))
+
+
+def change_container(project: Project, container: Container) -> Project:
+    """Return the project with the container of this id replaced, for every tier that stands in it."""
+    return replace(
+        project, containers=tuple(container if old.id == container.id else old for old in project.containers)
+    )
 
 
 def change_placements(

@@ -13,31 +13,22 @@ from __future__ import annotations
 
 from typing import Literal
 
-import msgspec
+from cozy_burrow.core.model.base import Outline, Point, Record, Ring
+from cozy_burrow.core.model.vessels import Container, ContainerKind, Sheet
 
-Point = tuple[float, float]
-Ring = tuple[Point, ...]
+__all__ = [  # records of the other modules that nearly everyone who takes these wants too
+    "Container", "ContainerKind", "Outline", "Point", "Record", "Ring", "Sheet",
+]  # fmt: skip
+
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
 Seat = Literal["half", "flush", "proud", "lid", "deep"]
-ContainerKind = Literal["drawer", "case", "wall"]
 PullKind = Literal["circle_pair", "circle", "trench"]
 WallSchool = Literal["compact", "standard", "travel"]
 Way = Literal["box", "round", "stations", "svg", "dxf", "drawn", "photo", "scan", "tracing"]
 
 SEATS: tuple[Seat, ...] = ("half", "flush", "proud", "lid", "deep")
 USES: tuple[Use, ...] = ("daily", "weekly", "rare", "expected")
-
-
-class Record(msgspec.Struct, frozen=True, weakref=True, kw_only=True, forbid_unknown_fields=True):
-    """Base of all records: frozen, compared by value, made from keywords."""
-
-
-class Outline(Record, frozen=True, kw_only=True):
-    """True-size shape of an item seen from above; no allowance in it. Rings do not repeat their first point."""
-
-    outer: Ring
-    holes: tuple[Ring, ...] = ()
 
 
 class Zone(Record, frozen=True, kw_only=True):
@@ -105,25 +96,6 @@ class Item(Record, frozen=True, kw_only=True):
         return max(zone.highest_mm for zone in self.zones) - min(zone.lowest_mm for zone in self.zones)
 
 
-class Container(Record, frozen=True, kw_only=True):
-    """The inside of a drawer, case or wall frame at the level of the foam."""
-
-    kind: ContainerKind = "drawer"
-    width_mm: float = 570.0
-    depth_mm: float = 390.0
-    height_mm: float = 75.0
-    corner_radius_mm: float = 0.0
-
-
-class Sheet(Record, frozen=True, kw_only=True):
-    """One board of layered foam: thickness as measured, pitch of its layers, layers of another colour at its base."""
-
-    name: str = ""
-    thickness_mm: float = 50.0
-    pitch_mm: float = 10.0
-    contrast_layers: int = 0
-
-
 class Placement(Record, frozen=True, kw_only=True):
     """One copy of an item in an insert; x, y is where the item's origin lies.
 
@@ -158,13 +130,19 @@ class FingerPull(Record, frozen=True, kw_only=True):
 
 
 class Insert(Record, frozen=True, kw_only=True):
-    """A liftable stack of sheets, top first, with what lies in it. Its origin is the container's back left corner."""
+    """A liftable stack of sheets, top first, with what lies in it. Its origin is its container's.
+
+    Inserts of one container are its tiers, the top one first. whole_bottom: the lowest sheet is never cut.
+    lift_straps: a strap runs under it from side to side.
+    """
 
     id: str
     name: str
-    container: Container = Container()
+    container_id: str = "container-1"
     sheets: tuple[Sheet, ...] = (Sheet(),)
     press_fit_mm: float = 0.0
+    whole_bottom: bool = False
+    lift_straps: bool = False
     placements: tuple[Placement, ...] = ()
     pulls: tuple[FingerPull, ...] = ()
     section_line: tuple[Point, Point] | None = None
@@ -184,6 +162,7 @@ class Rules(Record, frozen=True, kw_only=True):
     notch_mm: float = 28.0
     trench_mm: float = 25.0
     proud_to_hold_mm: float = 8.0
+    two_lift_kg: float = 20.0
 
 
 class Project(Record, frozen=True, kw_only=True):
@@ -192,5 +171,6 @@ class Project(Record, frozen=True, kw_only=True):
     title: str = "Untitled"
     units: Literal["mm", "inch"] = "mm"
     items: tuple[Item, ...] = ()
+    containers: tuple[Container, ...] = (Container(),)
     inserts: tuple[Insert, ...] = (Insert(id="insert-1", name="Drawer"),)
     rules: Rules = Rules()
