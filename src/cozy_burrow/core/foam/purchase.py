@@ -1,0 +1,96 @@
+"""A purchase: which boards and pieces are cut into what, what is ordered, what it costs, what is left over."""
+
+from __future__ import annotations
+
+import math
+
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.model.records import Record, Sheet
+from cozy_burrow.core.model.vessels import Board, Piece
+
+LEAST_OFFCUT_MM = 60.0  # a strip narrower than this is waste, not an offcut
+
+
+class Wanted(Frozen):
+    """A blank that must be cut: whose it is, of which sheet, and its outline."""
+
+    __slots__ = ("name", "outline", "sheet")
+
+    def __init__(self, name: str, sheet: Sheet, outline: Polygon) -> None:
+        self.name, self.sheet, self.outline = name, sheet, outline
+
+
+class CutBoard(Frozen):
+    """One board or piece with the blanks that are cut from it, in its own coordinates."""
+
+    __slots__ = ("board", "laid", "outline", "piece")
+
+    def __init__(
+        self, board: Board, piece: Piece | None, outline: Polygon, laid: tuple[tuple[Wanted, Polygon], ...]
+    ) -> None:
+        self.board, self.piece, self.outline, self.laid = board, piece, outline, laid
+
+    @property
+    def used_mm2(self) -> float:
+        """Area that becomes blanks."""
+        return float(sum(outline.area for _, outline in self.laid))
+
+
+class Order(Record, frozen=True, kw_only=True):
+    """So many packs of one kind of board."""
+
+    board: Board
+    packs: int
+
+    @property
+    def cost(self) -> float:
+        """What they cost without delivery."""
+        return self.packs * (self.board.price or 0.0)
+
+
+class Purchase(Frozen):
+    """The plan: boards to cut, packs to order, deliveries, what could not be cut and why.
+
+    proven: whether no cheaper plan exists.
+    """
+
+    def __init__(
+        self,
+        boards: tuple[CutBoard, ...],
+        orders: tuple[Order, ...],
+        deliveries: tuple[tuple[str, float], ...],
+        short: tuple[tuple[Wanted, str], ...],
+        *,
+        proven: bool,
+    ) -> None:
+        self.boards, self.orders, self.deliveries, self.short, self.proven = boards, orders, deliveries, short, proven
+
+    @property
+    def cost(self) -> float:
+        """Packs and deliveries."""
+        return sum(order.cost for order in self.orders) + sum(cost for _, cost in self.deliveries)
+
+    @property
+    def waste_share(self) -> float:
+        """Share of the boards and pieces cut into that becomes no blank, 0 to 1."""
+        whole = sum(one.outline.area for one in self.boards)
+        return 1.0 - sum(one.used_mm2 for one in self.boards) / whole if whole else 0.0
+
+
+def offcuts(one: CutBoard) -> tuple[tuple[float, float], ...]:
+    """Return the boxes (width, depth) that are left of a board and worth keeping, largest first.
+
+    Two ways are looked at, the strips right of and below all blanks; the one with the larger box is told.
+    """
+    left, top, right, bottom = one.outline.bounds
+    far = max((outline.bounds[2] for _, outline in one.laid), default=left)
+    low = max((outline.bounds[3] for _, outline in one.laid), default=top)
+    ways = (
+        ((right - far, bottom - top), (far - left, bottom - low)),
+        ((right - left, bottom - low), (right - far, low - top)),
+    )
+    best = max(ways, key=lambda pair: max(w * h for w, h in pair))
+    kept = [pair for pair in best if min(pair) >= LEAST_OFFCUT_MM]
+    return tuple(sorted(((math.floor(w), math.floor(h)) for w, h in kept), key=lambda pair: -pair[0] * pair[1]))
