@@ -29,6 +29,17 @@ TITLES = {
     "PULL_SMALL": "Finger pull too small",
     "PULL_ASTRAY": "Finger pull misses",
     "SLIVER": "Sliver of foam",
+    "SURVEY_BROKEN": "Distances contradict each other",
+    "SURVEY_SHORT": "Survey not finished",
+    "SURVEY_UNSURE": "Corners not sure",
+    "TAPE_AGAIN": "Tape one distance again",
+    "DRAFT_CLOSES": "Walls meet",
+    "TIER_STUCK": "Does not lift out",
+    "LIP_CREASES": "Creases at the lip",
+    "NO_STRAPS": "Nothing to lift it by",
+    "ON_FIXING": "Over a fixing point",
+    "HEAVY": "Heavy to lift",
+    "HANGS_ASKEW": "Hangs to one side",
 }
 WHY = {
     "UNPLACED": "What has no place goes missing without anyone noticing.",
@@ -45,6 +56,17 @@ WHY = {
     "PULL_SMALL": "A fingertip needs about one square centimetre beside the tool.",
     "PULL_ASTRAY": "The finger pull no longer touches what it is there for.",
     "SLIVER": "Scraps this thin tear off and are lost in the pocket.",
+    "SURVEY_BROKEN": "No outline can have these distances: the straight way is never longer than the way round.",
+    "SURVEY_SHORT": "With fewer distances the corners can still move against each other.",
+    "SURVEY_UNSURE": "A blank cut from unsure corners rattles, or does not go in.",
+    "TAPE_AGAIN": "One distance does not go with the others: a slip of the tape shifts corners by millimetres.",
+    "DRAFT_CLOSES": "With this draft the walls have met before the sheet's height: there is no inside left to fill.",
+    "TIER_STUCK": "What is wider than the opening above it must be squeezed past, and tears.",
+    "LIP_CREASES": "The blank must be bent to pass the front lip; foam this thick creases. Thinner sheets go in.",
+    "NO_STRAPS": "A tier that fits snugly has nothing to be held by: a strap under it lifts it level.",
+    "ON_FIXING": "A screw or bolt comes through here: the knife would meet it, and the panel would lose its hold.",
+    "HEAVY": "Above the limit two people lift. Your local rule counts; the figure is yours to set.",
+    "HANGS_ASKEW": "A case that hangs to one side pulls at the wrist and bangs against the leg.",
 }
 SEVERITY = {"stop": "Stop", "care": "Care", "note": "Note"}
 
@@ -103,8 +125,38 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"The finger pull opens {value} beside {who}; it needs {limit}."
         case "PULL_ASTRAY":
             return f"A finger pull no longer reaches {who}."
+        case "SURVEY_BROKEN":
+            return f"{finding.extra} was taped as {value}, but the way round over other corners is only {limit}."
+        case "SURVEY_SHORT":
+            more = f"{finding.value:.0f} more {'distance is' if finding.value == 1 else 'distances are'} needed"
+            return f"{more}; tape {finding.extra} next." if finding.extra else f"{more}."
+        case "SURVEY_UNSURE":
+            return f"The corners are sure to ± {value} only; taping {finding.extra} helps most."
+        case "TAPE_AGAIN":
+            return f"{finding.extra} is {value} off what all other distances say: tape it again."
+        case "DRAFT_CLOSES":
+            return f"{_insert_name(project, finding)}: {value} below the rim the walls have met."
+        case "TIER_STUCK":
+            return f"{_insert_name(project, finding)} must be pressed in by {value} to come out; {limit} can be."
+        case "LIP_CREASES":
+            return f"Passing the front lip stretches the foam by {finding.value:.0f} %; {finding.limit:.0f} % can be."
+        case "NO_STRAPS":
+            return f"{_insert_name(project, finding)} has no lift strap."
+        case "ON_FIXING":
+            return f"{who} comes within {value} of a fixing point; it should keep {limit}."
+        case "HEAVY":
+            return (
+                f"{_insert_name(project, finding)} weighs {finding.value:.1f} kg loaded; two people lift above {limit}."
+            )
+        case "HANGS_ASKEW":
+            return f"{_insert_name(project, finding)} hangs {finding.value:.0f}° to the {finding.extra} of its handle."
         case "SLIVER":
             return f"A scrap of foam of {value} stays between the pocket and the pull of {who}."
+
+
+def _insert_name(project: Project, finding: Finding) -> str:
+    names = {one.id: one.name for one in project.containers} | {one.id: one.name for one in project.inserts}
+    return f"‘{names[finding.subject]}’" if finding.subject in names else "It"
 
 
 def _figure(project: Project, value: float, unit: str) -> str:
@@ -132,3 +184,5 @@ def mend_text(project: Project, mend: Mend) -> str:
             return "Take the finger pull away"
         case "thinner_stack":
             return "Take the lowest sheet out"
+        case "lift_straps":
+            return "Give it a lift strap"

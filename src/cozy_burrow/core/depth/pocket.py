@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
@@ -28,6 +29,7 @@ _CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
 _NOTHING_MM2 = 0.1
 _DENSE = 60  # with fewer corners there is nothing to gain from smoothing
 _SMOOTH_MM = 0.01
+_CUBE_GOES = 1 / 3  # of a cube in the way: with less, the soft foam is pressed aside
 
 
 class Pocket(Frozen):
@@ -142,4 +144,34 @@ def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> P
         placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         for layer in pocket.layers
     )
+    if any(sheet.material == "cubed" for sheet in bay.sheets):
+        layers = plucked(layers, layers_of(bay.sheets))
     return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket)
+
+
+def plucked(areas: tuple[MultiPolygon, ...], layers: tuple[Layer, ...]) -> tuple[MultiPolygon, ...]:
+    """Return areas per layer with those in cubed foam snapped to whole cubes, counted from the container's corner.
+
+    A cube goes where more than a third of it is in the way: less is pressed aside. What is wider below than above
+    is widened above, so that the thing still goes in.
+    """
+    found: list[MultiPolygon] = []
+    below: BaseGeometry = MultiPolygon()
+    for area, layer in reversed(tuple(zip(areas, layers))):
+        taken = _cubes(area, layer.cell_mm) if layer.cell_mm > 0 else area
+        below = taken if below.is_empty else taken.union(below)
+        found.append(as_multi(below))
+    return tuple(reversed(found))
+
+
+def _cubes(area: BaseGeometry, cell_mm: float) -> BaseGeometry:
+    left, top, right, bottom = area.bounds
+    xs = np.arange(np.floor(left / cell_mm), np.ceil(right / cell_mm)) * cell_mm
+    ys = np.arange(np.floor(top / cell_mm), np.ceil(bottom / cell_mm)) * cell_mm
+    x, y = (grid.ravel() for grid in np.meshgrid(xs, ys))
+    cubes = shapely.box(x, y, x + cell_mm, y + cell_mm)
+    covered = shapely.area(shapely.intersection(cubes, area)) / cell_mm**2
+    wanted = covered > _CUBE_GOES
+    if not wanted.any():
+        wanted[int(np.argmax(covered))] = True
+    return shapely.union_all(cubes[wanted])

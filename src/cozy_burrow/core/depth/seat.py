@@ -6,8 +6,10 @@ boundary nearest to what the rule wants, and every other zone gets the fewest la
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from cozy_burrow.core.container.bay import Bay, headroom_mm, stack_mm
-from cozy_burrow.core.foam.layers import floor_layers, layers_of
+from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM, Layer, floor_layers, layers_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import (
     Item,
@@ -20,6 +22,7 @@ from cozy_burrow.core.model.records import (
 )
 from cozy_burrow.core.tolerances import SIT_SLACK_MM
 
+_LEAST_DEPTH_MM = 3.0  # shallower and nothing is held
 _BY_CONTAINER: dict[str, Seat] = {"drawer": "half", "case": "lid", "wall": "deep"}
 
 
@@ -29,13 +32,14 @@ class Seating(Record, frozen=True, kw_only=True):
     datum_mm: depth of its datum plane below the foam's surface. zone_layers: layers taken out under each zone.
     proud_mm: how far its highest point stands above the surface; negative: sunk.
     bottom_mm: depth of its lowest point. by_hand: the layers were set by hand. held_up: the floor kept it higher
-    than the seat wanted.
+    than the seat wanted. risers_mm: how much of the plug is put back under each zone where plain foam was cut through.
     """
 
     datum_mm: float
     zone_layers: tuple[int, ...]
     proud_mm: float
     bottom_mm: float
+    risers_mm: tuple[float, ...] = ()
     by_hand: bool = False
     held_up: bool = False
 
@@ -75,7 +79,8 @@ def _seating(
     room_mm: float,
     proud_to_hold_mm: float,
 ) -> Seating:
-    bottoms = tuple(layer.bottom_mm for layer in layers_of(sheets))
+    layers = layers_of(sheets)
+    bottoms = tuple(layer.bottom_mm for layer in layers)
     most = max(1, len(bottoms) - floor)
     if by_hand is not None and len(by_hand) == len(item.zones):
         zone_layers = tuple(min(max(1, count), len(bottoms)) for count in by_hand)
@@ -83,13 +88,45 @@ def _seating(
         return _resting(item, datum_mm, zone_layers, by_hand=True)
     thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
     count = _layers_for(seat, item, thickest, bottoms[:most], room_mm, proud_to_hold_mm)
-    datum_mm = bottoms[count - 1] + thickest.lowest_mm
+    depth_mm = bottoms[count - 1]
+    if any(layer.plain for layer in layers[:most]):
+        wanted_mm = _wanted_mm(seat, item, thickest, room_mm, proud_to_hold_mm)
+        depth_mm = _on_a_riser(wanted_mm, depth_mm, layers[:most], last=most == len(layers))
+    datum_mm = depth_mm + thickest.lowest_mm
     deepest_mm = datum_mm - min(zone.lowest_mm for zone in item.zones)
     held_up = deepest_mm > bottoms[most - 1] + SIT_SLACK_MM
     if held_up:
         datum_mm -= deepest_mm - bottoms[most - 1]
     zone_layers = tuple(_clear_layers(zone, datum_mm, bottoms[:most]) for zone in item.zones)
-    return _resting(item, datum_mm, zone_layers, held_up=held_up)
+    risers_mm = tuple(
+        max(0.0, bottoms[count - 1] - (datum_mm - zone.lowest_mm)) if layers[count - 1].plain else 0.0
+        for count, zone in zip(zone_layers, item.zones)
+    )
+    seating = _resting(item, datum_mm, zone_layers, held_up=held_up)
+    return replace(seating, risers_mm=risers_mm) if any(risers_mm) else seating
+
+
+def _wanted_mm(seat: Seat, item: Item, thickest: Zone, room_mm: float, proud_to_hold_mm: float) -> float | None:
+    """Return the depth under the thickest zone that a seat asks for where any depth can be had; None: the deepest."""
+    height_mm = max(zone.highest_mm for zone in item.zones) - thickest.lowest_mm
+    wanted = {
+        "half": thickest.thickness_mm * 0.5,
+        "flush": thickest.thickness_mm,
+        "proud": height_mm - proud_to_hold_mm,
+        "lid": height_mm - room_mm,
+    }
+    return max(_LEAST_DEPTH_MM, wanted[seat]) if seat in wanted else None
+
+
+def _on_a_riser(wanted_mm: float | None, bound_mm: float, layers: tuple[Layer, ...], *, last: bool) -> float:
+    """Return the depth that a riser gives in plain foam; bound_mm, the boundary, where the depth is not in any.
+
+    The lowest sheet of a stack, cut through, keeps LEAST_FLOOR_MM of its plug as floor.
+    """
+    deepest_mm = layers[-1].bottom_mm - (LEAST_FLOOR_MM if last and layers[-1].plain else 0.0)
+    wanted_mm = deepest_mm if wanted_mm is None else min(wanted_mm, deepest_mm)
+    inside = next((layer for layer in layers if layer.bottom_mm >= wanted_mm - SIT_SLACK_MM), layers[-1])
+    return wanted_mm if inside.plain else bound_mm
 
 
 def _resting(
@@ -138,6 +175,7 @@ def _clear_layers(zone: Zone, datum_mm: float, bottoms: tuple[float, ...]) -> in
 
 
 def floor_left_mm(seating: Seating, sheets: tuple[Sheet, ...]) -> float:
-    """Return how much foam stays under the deepest layer taken out for the item."""
-    layers = layers_of(sheets)
-    return stack_mm(sheets) - layers[max(seating.zone_layers) - 1].bottom_mm
+    """Return how much foam stays under the item where that is least, risers that are put back counted."""
+    layers, whole = layers_of(sheets), stack_mm(sheets)
+    risers = seating.risers_mm or (0.0,) * len(seating.zone_layers)
+    return min(whole - layers[count - 1].bottom_mm + riser for count, riser in zip(seating.zone_layers, risers))

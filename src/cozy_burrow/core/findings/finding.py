@@ -22,6 +22,17 @@ Code = Literal[
     "PULL_SMALL",
     "PULL_ASTRAY",
     "SLIVER",
+    "SURVEY_BROKEN",
+    "SURVEY_SHORT",
+    "SURVEY_UNSURE",
+    "TAPE_AGAIN",
+    "DRAFT_CLOSES",
+    "TIER_STUCK",
+    "LIP_CREASES",
+    "NO_STRAPS",
+    "ON_FIXING",
+    "HEAVY",
+    "HANGS_ASKEW",
 ]
 MendKind = Literal[
     "move_clear",
@@ -32,6 +43,7 @@ MendKind = Literal[
     "add_pull",
     "remove_pull",
     "thinner_stack",
+    "lift_straps",
 ]
 WEIGHT: dict[str, int] = {"stop": 0, "care": 1, "note": 2}
 
@@ -44,7 +56,10 @@ class Mend(Record, frozen=True, kw_only=True):
 
 
 class Finding(Record, frozen=True, kw_only=True):
-    """One judgement. placements are those it speaks of; value against limit, in `unit`; where on the plan."""
+    """One judgement. placements are those it speaks of; value against limit, in `unit`; where on the plan.
+
+    subject: the kind of opening, or the id of the insert or container; extra: a word that the sentence needs besides.
+    """
 
     severity: Severity
     code: Code
@@ -55,4 +70,5 @@ class Finding(Record, frozen=True, kw_only=True):
     where_mm: Point | None = None
     layer: int | None = None
     subject: str = ""
+    extra: str = ""
     mends: tuple[Mend, ...] = ()

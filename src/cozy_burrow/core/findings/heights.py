@@ -8,6 +8,7 @@ from cozy_burrow.core.container.bay import headroom_mm, stack_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Sheet
@@ -29,6 +30,8 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
             mends=(Mend(kind="thinner_stack", target=insert.id),) if len(insert.sheets) > 1 else (),
         )
     floor_mm = height - ground.layers[-ground.floor_layers].top_mm if ground.floor_layers else 0.0
+    if ground.layers[-1].plain and ground.floor_layers == 1:
+        floor_mm = LEAST_FLOOR_MM  # cut through, with so much of the plug glued back
     for pocket in ground.pockets.values():
         yield from _pocket_heights(pocket, insert.sheets, max(0.0, headroom), floor_mm)
 

@@ -57,6 +57,8 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
             return _lower_seat(project, insert, mend.target)
         case "thinner_stack":
             return _thinner_stack(project, insert)
+        case "lift_straps":
+            return change_insert(project, mend.target, lift_straps=True)
 
 
 def _or_refuse(result: Project | None, what: str, remedy: str) -> Project:

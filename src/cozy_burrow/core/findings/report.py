@@ -5,6 +5,7 @@ from __future__ import annotations
 from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
+from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.walls import sliver_findings, wall_findings
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import placement_id, unplaced
@@ -20,6 +21,7 @@ def insert_findings(ground: Ground) -> tuple[Finding, ...]:
         *height_findings(ground),
         *grip_findings(ground),
         *sliver_findings(ground),
+        *fixing_findings(ground),
     ]
     return tuple(sorted(found, key=_order))
 
@@ -27,6 +29,9 @@ def insert_findings(ground: Ground) -> tuple[Finding, ...]:
 def findings_of(project: Project) -> tuple[Finding, ...]:
     """Return all findings of a project: of its inserts, and of what lies in none."""
     found = [finding for insert in project.inserts for finding in insert_findings(ground_of(project, insert))]
+    for container in project.containers:
+        if any(insert.container_id == container.id for insert in project.inserts):
+            found += container_findings(project, container)
     missing = tuple(placement_id(item.id, copy) for item, copy in unplaced(project))
     # A kit that is not laid out yet is one thing to do, not forty.
     groups = (missing,) if len(missing) > MOST_NAMED else tuple((key,) for key in missing)
@@ -47,6 +52,6 @@ def findings_of(project: Project) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=_order))
 
 
-def _order(finding: Finding) -> tuple[int, str, float, tuple[str, ...]]:
+def _order(finding: Finding) -> tuple[int, str, float, tuple[str, ...], str]:
     short = finding.value - finding.limit if finding.code == "TOO_HIGH" else finding.limit - finding.value
-    return WEIGHT[finding.severity], finding.code, -short, finding.placements
+    return WEIGHT[finding.severity], finding.code, -short, finding.placements, finding.subject

@@ -26,6 +26,17 @@ _STAGE_OF: dict[str, Stage] = {
     "PULL_SMALL": "grip",
     "PULL_ASTRAY": "grip",
     "SLIVER": "grip",
+    "SURVEY_BROKEN": "measure",
+    "SURVEY_SHORT": "measure",
+    "SURVEY_UNSURE": "measure",
+    "TAPE_AGAIN": "measure",
+    "DRAFT_CLOSES": "measure",
+    "TIER_STUCK": "measure",
+    "LIP_CREASES": "measure",
+    "NO_STRAPS": "measure",
+    "ON_FIXING": "lay-out",
+    "HEAVY": "measure",
+    "HANGS_ASKEW": "lay-out",
 }
 
 

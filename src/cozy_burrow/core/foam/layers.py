@@ -14,7 +14,11 @@ MOST_LAYERS = 200
 
 
 class Layer(Record, frozen=True, kw_only=True):
-    """One layer: its number in the stack (1 = top), sheet and number in it, top and bottom below the surface."""
+    """One layer: its number in the stack (1 = top), sheet and number in it, top and bottom below the surface.
+
+    plain: a whole sheet without layers, cut through; the plug is sliced and put back as a riser. cell_mm: scored
+    into cubes of this size; 0 where it is not.
+    """
 
     number: int
     sheet: int
@@ -22,6 +26,8 @@ class Layer(Record, frozen=True, kw_only=True):
     top_mm: float
     bottom_mm: float
     contrast: bool
+    plain: bool = False
+    cell_mm: float = 0.0
 
 
 def sheet_layers(sheet: Sheet) -> int:
@@ -48,6 +54,8 @@ def layers_of(sheets: tuple[Sheet, ...]) -> tuple[Layer, ...]:
                     top_mm=top_mm + (index - 1) * sheet.pitch_mm,
                     bottom_mm=top_mm + end,
                     contrast=index > count - sheet.contrast_layers,
+                    plain=sheet.material == "plain",
+                    cell_mm=sheet.cell_mm if sheet.material == "cubed" else 0.0,
                 )
             )
         top_mm += sheet.thickness_mm
@@ -82,6 +90,10 @@ def checked_sheet(sheet: Sheet, *, where: str) -> Sheet:
             f"a sheet {sheet.thickness_mm:g} mm thick",
             where=where,
             remedy="give a thickness from 0.5 mm to a metre",
+        )
+    if sheet.material == "cubed" and not (3.0 <= sheet.cell_mm <= 200.0):
+        raise UnusableInput(
+            f"cubes of {sheet.cell_mm:g} mm", where=where, remedy="measure one cube; 10 to 20 mm are usual"
         )
     if not (0.5 <= sheet.pitch_mm <= sheet.thickness_mm + 1e-9):
         raise UnusableInput(

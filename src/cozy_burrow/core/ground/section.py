@@ -40,13 +40,14 @@ class Bite(Record, frozen=True, kw_only=True):
 
 
 class Body(Record, frozen=True, kw_only=True):
-    """The cut through one zone of one item: a closed ring of (s, z), and the layers under that zone."""
+    """The cut through one zone of one item: a closed ring of (s, z), the layers under that zone, the riser in it."""
 
     placement: str
     zone: int
     ring: tuple[Point, ...]
     span: Span
     floor_layers: int
+    riser_mm: float = 0.0
 
 
 class SectionCut(Record, frozen=True, kw_only=True):
@@ -161,6 +162,7 @@ def _bodies_of(pocket: Pocket, placement: Placement, start: Point, unit: Point, 
                     ring=tuple((s, pocket.seating.datum_mm - height) for s, height in ring),
                     span=span,
                     floor_layers=pocket.seating.zone_layers[index],
+                    riser_mm=pocket.seating.risers_mm[index] if pocket.seating.risers_mm else 0.0,
                 )
             )
     return found

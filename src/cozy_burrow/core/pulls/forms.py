@@ -23,7 +23,9 @@ from cozy_burrow.core.pulls.suggest import candidates, needs_pull, pull_area, sh
 def own_wall_mm(pocket: Pocket, bay: Bay, rules: Rules) -> float:
     """Return the wall that the rule asks for at the pocket's own depth: more than any neighbour can ask of it."""
     layers = layers_of(bay.sheets)
-    return wanted_wall_mm(layers[pocket.depth_layers - 1].bottom_mm, rules)
+    # Snapping to cubes widens a pocket by up to two thirds of a cube: the wall must stand beyond that.
+    snap = max(layer.cell_mm for layer in layers[: pocket.depth_layers])
+    return wanted_wall_mm(layers[pocket.depth_layers - 1].bottom_mm, rules) + snap * 4 / 3
 
 
 def piece_for(item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool) -> Piece:

@@ -1,0 +1,176 @@
+"""The container itself: surveys that contradict themselves, walls that meet, tiers that stick, weight and balance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import shapely
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.container.bay import Bay, bay_of, tiers_of
+from cozy_burrow.core.container.blank import Blank, blanks_of, fixing_points
+from cozy_burrow.core.container.level import level_polygon
+from cozy_burrow.core.container.survey import impossible, solve_survey
+from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, carried
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Container, Project
+from cozy_burrow.core.tolerances import RULE_SLACK_MM
+
+STICKS_MM = 4.0  # foam is pressed in by so much at each side without tearing
+SURE_MM = 2.0  # corners less sure than this make blanks that do not grip, or do not go in
+BENDS_SHARE = 0.12  # foam stretched by more on its outside creases or tears between its layers
+
+
+def container_findings(project: Project, container: Container) -> Iterator[Finding]:
+    """Yield what is wrong with a container, whatever lies in it."""
+    yield from _survey_findings(container)
+    tiers = tiers_of(project, container.id)
+    for insert in tiers:
+        yield from _bay_findings(bay_of(project, insert), insert.id)
+    for insert in tiers if len(tiers) > 1 else ():
+        if not insert.lift_straps:
+            yield _about(container, "NO_STRAPS", "note", subject=insert.id, mends=(_mend("lift_straps", insert.id),))
+    if container.kind != "case":
+        return  # nobody carries a drawer or a wall by its handle
+    load = carried(project, container)
+    if load.whole.mass_g > project.rules.two_lift_kg * 1000:
+        value, limit = load.whole.mass_g / 1000, project.rules.two_lift_kg
+        yield _about(container, "HEAVY", "care", value=value, limit=limit, unit="kg")
+    if load.sideways_deg is not None and load.things_g > 0 and abs(load.sideways_deg) > HANGS_ASKEW_DEG:
+        side = "right" if load.sideways_deg > 0 else "left"
+        value = abs(load.sideways_deg)
+        yield _about(container, "HANGS_ASKEW", "care", value=value, limit=HANGS_ASKEW_DEG, unit="°", extra=side)
+
+
+def _about(
+    container: Container,
+    code: str,
+    severity: str,
+    *,
+    value: float = 0.0,
+    limit: float = 0.0,
+    unit: str = "",
+    subject: str = "",
+    extra: str = "",
+    mends: tuple[Mend, ...] = (),
+) -> Finding:
+    return Finding(
+        severity=severity,  # type: ignore[arg-type]
+        code=code,  # type: ignore[arg-type]
+        placements=(),
+        value=value,
+        limit=limit,
+        unit=unit,
+        subject=subject or container.id,
+        extra=extra,
+        mends=mends,
+    )
+
+
+def _mend(kind: str, target: str) -> Mend:
+    return Mend(kind=kind, target=target)  # type: ignore[arg-type]
+
+
+@memo(rows=16)
+def _survey_findings(container: Container) -> tuple[Finding, ...]:
+    if not container.taped:
+        return ()
+    broken = impossible(container.taped)
+    if broken is not None:
+        one, longest = broken
+        pair = f"{one.first} to {one.second}"
+        return (_about(container, "SURVEY_BROKEN", "stop", value=one.length_mm, limit=longest, unit="mm", extra=pair),)
+    found = solve_survey(container.corners, container.taped)
+    if found.missing:
+        pair = " to ".join(found.next_pair or ())
+        return (_about(container, "SURVEY_SHORT", "stop", value=float(found.missing), extra=pair),)
+    if found.suspect is not None:
+        slip = found.residuals[found.suspect]
+        pair = f"{slip.taped.first} to {slip.taped.second}"
+        return (_about(container, "TAPE_AGAIN", "care", value=abs(slip.off_mm), limit=SURE_MM, unit="mm", extra=pair),)
+    if found.sure_mm > SURE_MM:
+        pair = " to ".join(found.next_pair or ())
+        return (_about(container, "SURVEY_UNSURE", "care", value=found.sure_mm, limit=SURE_MM, unit="mm", extra=pair),)
+    return ()
+
+
+@memo(rows=32)
+def _bay_findings(bay: Bay, insert_id: str) -> tuple[Finding, ...]:
+    container = bay.container
+    blanks = blanks_of(bay)
+    closed = [blank for blank in blanks if blank.polygon.is_empty]
+    if closed:
+        return (_about(container, "DRAFT_CLOSES", "stop", value=closed[0].depth_mm, unit="mm", subject=insert_id),)
+    found = []
+    stuck = max((stuck_mm(container, blank) for blank in blanks), default=0.0)
+    if stuck > STICKS_MM + RULE_SLACK_MM:
+        found.append(
+            _about(container, "TIER_STUCK", "care", value=stuck, limit=STICKS_MM, unit="mm", subject=insert_id)
+        )
+    bend = lip_bend(bay)
+    if bend is not None and bend[1] > BENDS_SHARE:
+        found.append(_about(container, "LIP_CREASES", "care", value=bend[1] * 100, limit=BENDS_SHARE * 100, unit="%"))
+    return tuple(found)
+
+
+def stuck_mm(container: Container, blank: Blank) -> float:
+    """Return how far a blank must be pressed in on its way up to the rim, at most: walls and obstacles above it."""
+    worst = 0.0
+    for depth in {0.0, *(max(0.0, blank.top_mm) * share for share in (0.25, 0.5, 0.75, 1.0))}:
+        worst = max(worst, _beyond(blank.polygon, level_polygon(container, depth, base_edge=False)))
+    low_mm = container.height_mm - max(0.0, blank.top_mm)
+    for obstacle in container.obstacles:
+        high = container.height_mm if obstacle.high_mm is None else obstacle.high_mm
+        if high > low_mm:
+            shape = Polygon(obstacle.ring)
+            caught = blank.polygon.intersection(shape)
+            if not caught.is_empty:
+                # The foam gives way by the narrower side of what stands over it.
+                left, top, right, bottom = caught.bounds
+                worst = max(worst, min(right - left, bottom - top))
+    return worst
+
+
+def _beyond(blank: Polygon, opening: Polygon) -> float:
+    if opening.is_empty:
+        return math.inf
+    return float(shapely.distance(shapely.points(shapely.get_coordinates(blank)), opening).max())
+
+
+def lip_bend(bay: Bay) -> tuple[float, float] | None:
+    """Return how high the blank must be bent to pass a drawer's front lip, and how much its outside is stretched.
+
+    An arc of length L over a chord shorter by the lip rises by h = sqrt(3·c·(L - c)/8); its radius is L²/8h, and the
+    outside of the thickest sheet (they go in one by one) is stretched by t/2r. None without a lip.
+    """
+    container = bay.container
+    if container.front_lip_mm <= 0:
+        return None
+    length = container.depth_mm + 2 * bay.press_fit_mm
+    chord = container.depth_mm - container.front_lip_mm
+    rise = math.sqrt(3 * chord * (length - chord) / 8)
+    radius = length**2 / (8 * rise)
+    return rise, max(sheet.thickness_mm for sheet in bay.sheets) / (2 * radius)
+
+
+def fixing_findings(ground: Ground) -> Iterator[Finding]:
+    """Yield pockets and pulls that come too near to a fixing point, at whatever depth."""
+    edge_mm = ground.rules.edge_mm
+    for point in fixing_points(ground.bay.container):
+        for cutout in ground.cutouts:
+            gap = float(point.distance(cutout.areas[0]))
+            if gap < edge_mm - RULE_SLACK_MM:
+                middle = point.centroid
+                yield Finding(
+                    severity="stop",
+                    code="ON_FIXING",
+                    placements=tuple(sorted(cutout.owners)),
+                    value=gap,
+                    limit=edge_mm,
+                    unit="mm",
+                    where_mm=(float(middle.x), float(middle.y)),
+                    mends=(Mend(kind="move_clear", target=cutout.name),) if cutout.kind == "pocket" else (),
+                )
