@@ -141,7 +141,7 @@ def readers(folder: Path) -> dict[str, tuple[Callable[[], list[bytes]], Callable
         "scan": (photo_seeds, lambda data: capture_scan(data, source="a.png", dpi=100)),
         "sheet": (photo_seeds, lambda data: capture_tracing(data, Pen(), source="a.png", dpi=100)),
         "kit": (lambda: [asset("demo", "kit.csv").read_bytes()], through("kit.csv", read_kit)),
-        "project": (lambda: [asset("demo", "van-drawer.burrow").read_bytes()], through("a.burrow", load)),
+        "project": (lambda: [asset("demo", "demo.burrow").read_bytes()], through("a.burrow", load)),
     }
 
 

@@ -1,4 +1,4 @@
-"""Lay the demo's van drawer from rough places by hand, mend what is too near, and write it into the assets."""
+"""Lay the demo: the van drawer from rough places by hand and mended, case and wall by the program; write the assets."""
 
 from __future__ import annotations
 
@@ -10,13 +10,17 @@ from msgspec.structs import replace
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.ground.fitting import fill_pulls
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import add_pulls, change_insert, placement_id
 from cozy_burrow.core.model.records import Placement, Project
+from cozy_burrow.core.progress import Deadline
 from cozy_burrow.core.pulls.suggest import needs_pull, trench_for
-from cozy_burrow.demo.build import build_demo
+from cozy_burrow.demo.build import build_bare, build_demo, demo_stores, sources
+from cozy_burrow.jobs.kit_file import read_kit
 from cozy_burrow.storage.project_file import save
+from cozy_burrow.storage.stores_file import save_stores
 
 # name, copy, x, y, angle: as a fitter would put things down, daily ones along the front.
 ROUGH = [
@@ -48,15 +52,15 @@ ROUGH = [
     ("String gauge", 1, 528, 60.6, 90),
 ]
 BACK_MM = 7.0
+SEEDS: dict[str, int] = {}
 TRENCHES = [
     [("Capstan head", 1), ("Let-off head", 1), ("Bending head", 1), ("Drop screw head", 1)],
     [("Mute wedge", 1), ("Mute wedge", 2), ("Mute wedge", 3)],
 ]
 
 
-def laid() -> Project:
-    """Return the demo project laid by hand and mended."""
-    project = build_demo()
+def laid_van(project: Project) -> Project:
+    """Return the project with its first insert laid by hand and mended."""
     by_name = {item.name: item.id for item in project.items}
     insert = project.inserts[0]
     placements = tuple(
@@ -74,7 +78,7 @@ def laid() -> Project:
         points = tuple((x, y - BACK_MM) for x, y in pull.points_mm)
         project = add_pulls(project, insert.id, [replace(pull, points_mm=points)])
     for _ in range(40):
-        stops = [one for one in findings_of(project) if one.severity == "stop"]
+        stops = [one for one in findings_of(project) if one.severity == "stop" and one.code != "UNPLACED"]
         moves = [mend for one in stops for mend in reversed(one.mends) if mend.kind == "move_clear"]
         for one in stops[:4]:
             print(one.code, one.placements, round(one.value, 1), round(one.limit, 1), file=sys.stderr)
@@ -88,34 +92,60 @@ def laid() -> Project:
     return fill_pulls(project, insert.id, bare)
 
 
-def as_toml(project: Project) -> str:
-    """Return placements and pulls as TOML."""
-    names = {item.id: item.name for item in project.items}
-    lines = []
-    for one in project.inserts[0].placements:
-        lines.append("\n[[placements]]")
-        lines.append(f'name = "{names[one.item_id]}"\ncopy = {one.copy}')
-        lines.append(f"x_mm = {one.x_mm:.1f}\ny_mm = {one.y_mm:.1f}\nangle_deg = {one.angle_deg:.1f}")
-    for pull in project.inserts[0].pulls:
-        serves = ", ".join(f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves)
-        points = ", ".join(f"[{x:.2f}, {y:.2f}]" for x, y in pull.points_mm)
-        lines.append("\n[[pulls]]")
-        lines.append(
-            f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}'
+def laid() -> Project:
+    """Return the demo project with everything in its place."""
+    project = laid_van(build_bare())
+    items = {item.id: item for item in project.items}
+    first = {row["id"]: row for row in sources()["inserts"]}
+    kits: dict[str, list[str]] = {}
+    left = list(project.items)
+    for name in dict.fromkeys(row["kit"] for row in first.values()):
+        count = len(read_kit(asset("demo", name)))
+        kits[name], left = [item.id for item in left[:count]], left[count:]
+    for insert in project.inserts[1:]:
+        row = first[insert.id]
+        mine = [key for key in kits[row["kit"]] if not row.get("groups") or items[key].group in row["groups"]]
+        alone = replace(
+            project,
+            items=tuple(items[key] for key in mine),
+            inserts=tuple(replace(one, placements=(), pulls=()) for one in project.inserts),
         )
+        found = arranged(alone, insert.id, seed=SEEDS.get(insert.id, 1), token=Deadline(25))
+        for one in found.left_over:
+            print("no place:", insert.name, items[one.item_id].name, one.why, file=sys.stderr)
+        here = next(one for one in found.project.inserts if one.id == insert.id)
+        project = change_insert(project, insert.id, placements=here.placements, pulls=here.pulls)
+    return project
+
+
+def as_toml(project: Project) -> str:
+    """Return placements and pulls of every insert as TOML."""
+    names = {item.id: item.name for item in project.items}
+    lines = ["# Where everything lies; written by tools/lay_demo.py."]
+    for insert in project.inserts:
+        for one in insert.placements:
+            lines.append(f"\n[[{insert.id}.placements]]")
+            lines.append(f'name = "{names[one.item_id]}"\ncopy = {one.copy}')
+            lines.append(f"x_mm = {one.x_mm:.1f}\ny_mm = {one.y_mm:.1f}\nangle_deg = {one.angle_deg:.1f}")
+        for pull in insert.pulls:
+            serves = ", ".join(f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves)
+            points = ", ".join(f"[{x:.2f}, {y:.2f}]" for x, y in pull.points_mm)
+            lines.append(f"\n[[{insert.id}.pulls]]")
+            lines.append(
+                f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}'
+            )
     return "\n".join(lines) + "\n"
 
 
 def main() -> None:
     """Write the layout into the demo's file."""
     argparse.ArgumentParser(description=__doc__).parse_args()
-    path = asset("demo", "van-drawer.toml")
-    head = path.read_text(encoding="utf-8").split("\n[[placements]]")[0].split("\n[[pulls]]")[0].rstrip("\n")
     project = laid()
-    path.write_text(head + "\n" + as_toml(project), encoding="utf-8")
-    save(build_demo(), asset("demo", "van-drawer.burrow"))
-    for finding in findings_of(project):
-        print(finding.severity, finding.code, finding.placements, finding.value, finding.limit)
+    asset("demo", "layout.toml").write_text(as_toml(project), encoding="utf-8")
+    save(build_demo(), asset("demo", "demo.burrow"))
+    save_stores(demo_stores(), asset("demo"))
+    for finding in findings_of(build_demo()):
+        print(finding.severity, finding.code, finding.placements, finding.value, finding.limit, finding.extra)
 
 
 if __name__ == "__main__":

@@ -135,7 +135,7 @@ class Vessels(unittest.TestCase):
         self.assertEqual(sum(one.code == "NO_STRAPS" for one in findings_of(plan)), 1)
         self.assertAlmostEqual(headroom_mm(bay_of(plan, plan.inserts[0])), 110 - 100 + 20 - 20 + 5)
 
-    def test_a_thing_below_a_tier_lies_flush_and_one_that_stands_out_is_a_stop(self) -> None:
+    def test_a_thing_below_a_tier_does_not_touch_it_and_one_that_stands_out_is_a_stop(self) -> None:
         plan = laid(project(box(80, 40, 26), rules=LINE, bay=case(height_mm=120.0)), (100, 100))
         tall = replace(plan, inserts=(Insert(id="top", name="Top", lift_straps=True), *plan.inserts))
         ground = ground_of(tall, tall.inserts[1])

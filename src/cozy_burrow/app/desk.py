@@ -22,6 +22,7 @@ class ProjectDesk(QObject):
     """Files in and out of the workspace, with the questions that belong to them. `opened`: another project is shown."""
 
     opened = Signal()
+    demo_shown = Signal()
 
     def __init__(self, workspace: Workspace, settings: Settings, autosave: Autosave, parent: QWidget) -> None:
         super().__init__(parent)
@@ -53,6 +54,7 @@ class ProjectDesk(QObject):
         """Open a fresh copy of the demo project."""
         if self.may_leave():
             self.workspace.open(demo_project(), None)
+            self.demo_shown.emit()
             self.opened.emit()
 
     def ask_open(self) -> None:

@@ -28,6 +28,7 @@ class LengthField(NextOnEnter):
     """A length. `entered` comes with millimetres once the figure is whole and holds; what does not is marked."""
 
     entered = Signal(float)
+    refused = Signal(str)
 
     def __init__(self, name: str, *, least_mm: float = -10_000.0, optional: bool = False) -> None:
         super().__init__()
@@ -83,9 +84,51 @@ class LengthField(NextOnEnter):
             return
         self.trouble = trouble
         self.setToolTip(trouble)
+        self.refused.emit(trouble)
         self.setProperty("refused", "true" if trouble else "false")
         self.style().unpolish(self)
         self.style().polish(self)
+
+
+class NumberField(NextOnEnter):
+    """A plain number: degrees, kilograms, a price. `entered` comes once it is whole and in range; None where empty."""
+
+    entered = Signal(object)
+    refused = Signal(str)
+
+    def __init__(self, name: str, *, least: float, most: float, unit: str = "", optional: bool = False) -> None:
+        super().__init__()
+        self._least, self._most, self._unit, self._optional = least, most, unit, optional
+        self.setAccessibleName(name)
+        self.setMinimumWidth(48)
+        self.editingFinished.connect(self._finish)
+
+    def show_number(self, value: float | None) -> None:
+        """Show a number, unless somebody is writing here."""
+        if not (self.hasFocus() and self.isModified()):
+            self.setText("" if value is None else f"{value:g}{self._unit}")
+
+    def _finish(self) -> None:
+        if not self.isModified():
+            return
+        self.setModified(False)
+        text = self.text().replace("−", "-").replace(",", ".").removesuffix(self._unit).strip()
+        try:
+            if not text and self._optional:
+                self.refused.emit("")
+                self.entered.emit(None)
+                return
+            value = float(text)
+            if not self._least <= value <= self._most:
+                raise ValueError
+        except ValueError:
+            self.refused.emit(
+                f"{self.accessibleName()}: '{text}' is no figure here; "
+                f"give {self._least:g} to {self._most:g}{self._unit}"
+            )
+            return
+        self.refused.emit("")
+        self.entered.emit(value)
 
 
 class Form(QFormLayout):

@@ -70,6 +70,8 @@ def open_window(wanted: Start) -> tuple[QApplication, Window]:
     apply_theme(app, load_theme(theme), scale=scale)
     window = Window(project, settings, theme=theme, scale=scale, stage=cast("Stage | None", wanted.stage))
     window.resize(*wanted.size)
+    if wanted.demo:
+        window.stores.show_demo()
     window.workspace.path = wanted.file
     if wanted.file is not None:
         settings.add_recent(wanted.file)

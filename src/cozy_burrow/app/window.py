@@ -28,6 +28,7 @@ from cozy_burrow.app.banner import RecoveryBanner
 from cozy_burrow.app.care.care_list import CareList
 from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.fields import soft
+from cozy_burrow.app.insert_chooser import InsertChooser
 from cozy_burrow.app.late_panels import LatePanels
 from cozy_burrow.app.lay_out.tray import MIME
 from cozy_burrow.app.laying_in import LayingIn
@@ -37,6 +38,7 @@ from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
@@ -48,6 +50,7 @@ from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:
     from cozy_burrow.app.actions.command_list import CommandList
+    from cozy_burrow.app.measure.pages import PageName
 
 
 class Window(LatePanels):
@@ -62,9 +65,11 @@ class Window(LatePanels):
         self._theme: Theme = load_theme(theme)
         self.type_scale = scale
         self.workspace: Workspace = Workspace(project, self)
+        self.stores: StoresDesk = StoresDesk(settings, self)
         self.autosave = Autosave(self.workspace, RecoveryStore(settings.state_folder), self)
         self.desk: ProjectDesk = ProjectDesk(self.workspace, settings, self.autosave, self)
         self.desk.opened.connect(self._show_opened)
+        self.desk.demo_shown.connect(self.stores.show_demo)
         self.laying_in: LayingIn = LayingIn(self.workspace, self)
         self.retouch: RetouchSession = RetouchSession(self)
         self.retouching: Retouching = Retouching(
@@ -77,6 +82,7 @@ class Window(LatePanels):
         self.banner.look_for_copies(self.autosave.store)
         self.workspace.document_changed.connect(self._follow)
         self.workspace.selection_changed.connect(self._follow_selection)
+        self.workspace.insert_shown.connect(self._show_insert)
         self.workspace.said.connect(self.say)
         self.workspace.refused.connect(self.say)
         self.retouch.said.connect(self.say)
@@ -131,6 +137,8 @@ class Window(LatePanels):
         menu.aboutToShow.connect(lambda: self._fill_menu(menu))
         self.project_button.setMenu(menu)
         row.addWidget(self.project_button)
+        self.inserts: InsertChooser = InsertChooser(self.workspace)
+        row.addWidget(self.inserts)
         row.addWidget(self.path, 1)
         self.undo_button, self.redo_button = QPushButton("Undo"), QPushButton("Redo")
         for button, command in (
@@ -215,6 +223,10 @@ class Window(LatePanels):
             button.setToolTip(f"{word}: {label}" if label else f"Nothing to {word.lower()}")
         self._unit_button.setText("mm" if workspace.unit == "mm" else "inches")
 
+    def _show_insert(self) -> None:
+        self.show_stage(self.stage)
+        self.plan.fit()
+
     def _follow_selection(self) -> None:
         self.section.update()
 
@@ -225,10 +237,22 @@ class Window(LatePanels):
         self._scale_text.setText(f"{dots:.0%} of true size")
 
     def _point_to(self, finding: Finding | None) -> None:
+        if finding is not None:
+            self._show_insert_of(finding)
         self.plan.point_to(finding)
         if finding is not None:
             laid = {one.id for one in self.workspace.insert.placements}
             self.workspace.select([key for key in finding.placements if key in laid])
+
+    def _show_insert_of(self, finding: Finding) -> None:
+        """Turn to the insert that a finding speaks of, where it speaks of one."""
+        if finding.subject == self.workspace.insert.container_id:
+            return
+        for insert in self.workspace.project.inserts:
+            mine = {one.id for one in insert.placements}
+            if mine.intersection(finding.placements) or finding.subject in {insert.id, insert.container_id}:
+                self.workspace.show_insert(insert.id)
+                return
 
     def _peel(self, layer: int) -> None:
         if self.stage == "cut":
@@ -272,7 +296,7 @@ class Window(LatePanels):
             case "gather":
                 left, above, below = self.add, self.gallery, self.bench
             case "measure":
-                left, above, below = self.measure, self.plan, self.section
+                left, above, below = self.measure, self.measure_scene() or self.plan, self.section
             case "lay-out":
                 left, above, below = self.tray, self.plan, self.section
             case "sink":
@@ -284,13 +308,26 @@ class Window(LatePanels):
         self.left.setCurrentWidget(left)
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
-        self.below.setVisible(not self._is_retouching)
+        self.below.setVisible(not self._is_retouching and not self._is_measuring_widely)
         self.care.setVisible(not self._is_retouching)
         if stage != "gather":
             self.plan.set_mode(stage)
             self.plan.fit()
         if stage == "cut":
             self.cut.peel()
+
+    @property
+    def _is_measuring_widely(self) -> bool:
+        return self.stage == "measure" and self.measure.page in {"Foam", "Sheets", "Carry", "Survey"}
+
+    def _turn_measure(self) -> None:
+        if self.stage == "measure":
+            self.show_stage("measure")
+
+    def show_measure(self, page: PageName) -> None:
+        """Go to a page of Measure."""
+        self.show_stage("measure")
+        self.measure.show_page(page)
 
     # Undo belongs to what is in front: the retouch bench while it is seen, else the project.
 
@@ -412,8 +449,9 @@ class Window(LatePanels):
         if "gallery" in self.__dict__:
             self.gallery.set_theme(self._theme)
             self.bench.set_theme(self._theme)
-        if "retouch_canvas" in self.__dict__:
-            self.retouch_canvas.set_theme(self._theme)
+        for late in ("retouch_canvas", "survey_canvas", "stack_view", "boards_view", "carry_view"):
+            if late in self.__dict__:
+                getattr(self, late).set_theme(self._theme)
         self._theme_button.setText("Lamp light" if name == "light" else "Daylight")
         self.settings.set(THEME, name)
 

@@ -27,6 +27,8 @@ class Workspace(QObject):
     item_chosen = Signal()
     said = Signal(str)
     refused = Signal(str)
+    insert_shown = Signal()
+    troubles_changed = Signal()
 
     def __init__(self, project: Project, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -37,6 +39,7 @@ class Workspace(QObject):
         self.selection: tuple[str, ...] = ()
         self.item_id: str | None = None
         self.zone = 0
+        self.troubles: dict[str, str] = {}
         self._gesture = 0
         self._last_gesture = -1
         self.ground: Ground = ground_of(project, project.inserts[0])
@@ -92,9 +95,38 @@ class Workspace(QObject):
         self.path, self.saved = path, project if saved else Project()
         self.insert_id = project.inserts[0].id
         self.selection, self.item_id, self.zone = (), None, 0
+        self.troubles.clear()
+        self._derive()
+        self.troubles_changed.emit()
+        self.document_changed.emit()
+        self.selection_changed.emit()
+
+    def show_insert(self, insert_id: str) -> None:
+        """Turn to another insert of the project."""
+        if insert_id == self.insert_id:
+            return
+        self.insert_id = insert_id
+        self.selection, self.zone = (), 0
         self._derive()
         self.document_changed.emit()
         self.selection_changed.emit()
+        self.insert_shown.emit()
+
+    @property
+    def findings_here(self) -> tuple[Finding, ...]:
+        """The findings that have a place in the insert that is shown."""
+        here = set(self.ground.pockets)
+        return tuple(one for one in self.findings if here.intersection(one.placements))
+
+    def set_trouble(self, place: str, sentence: str) -> None:
+        """Note what a field refused, for the care list; an empty sentence: it is well again."""
+        before = dict(self.troubles)
+        if sentence:
+            self.troubles[place] = sentence
+        else:
+            self.troubles.pop(place, None)
+        if self.troubles != before:
+            self.troubles_changed.emit()
 
     def begin_gesture(self) -> None:
         """From here on, changes of one name are one step of undo (a drag, a row of nudges)."""

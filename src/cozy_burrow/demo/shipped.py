@@ -9,4 +9,4 @@ from cozy_burrow.storage.project_file import load
 
 def demo_project() -> Project:
     """Return a fresh copy of the demo project."""
-    return load(asset("demo", "van-drawer.burrow"))
+    return load(asset("demo", "demo.burrow"))

@@ -11,7 +11,7 @@ SEAT_NAMES: dict[Seat, str] = {
     "half": "half sunk",
     "flush": "flush",
     "proud": "proud",
-    "lid": "up to the lid",
+    "lid": "up to lid or tier",
     "deep": "as deep as the foam allows",
 }
 TITLES = {
@@ -152,6 +152,12 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{_insert_name(project, finding)} hangs {finding.value:.0f}° to the {finding.extra} of its handle."
         case "SLIVER":
             return f"A scrap of foam of {value} stays between the pocket and the pull of {who}."
+
+
+def subject_name(project: Project, finding: Finding) -> str:
+    """Return what a finding without things speaks of: an insert, a container, or the insert that is shown."""
+    name = _insert_name(project, finding)
+    return name if name != "It" else "the whole insert"
 
 
 def _insert_name(project: Project, finding: Finding) -> str:

@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING
 
 from cozy_burrow.app.actions import laying
 from cozy_burrow.app.actions.registry import Command
+from cozy_burrow.app.measure.pages import PAGES, PageName
 from cozy_burrow.app.path.stage_path import NAMES
+from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.findings.stages import STAGES, Stage
 
 if TYPE_CHECKING:
@@ -63,6 +65,14 @@ def _align(side: str, keys: str) -> Command:
     )
 
 
+def _add_start(number: int, start: str) -> Command:
+    return Command(f"insert.add_{number}", f"Add {start}", "Inserts", lambda w: w.inserts.add(start))
+
+
+def _measure(page: PageName) -> Command:
+    return Command(f"measure.{page.lower()}", f"Measure: {page.lower()}", "Measure", lambda w: w.show_measure(page))
+
+
 COMMANDS: tuple[Command, ...] = (
     Command("project.new", "New project", "Project", lambda w: w.desk.new_project(), keys="Ctrl+N"),
     Command("project.open", "Open a project…", "Project", lambda w: w.desk.ask_open(), keys="Ctrl+O"),
@@ -71,6 +81,12 @@ COMMANDS: tuple[Command, ...] = (
     Command("project.export", "Write templates and papers…", "Project", lambda w: w.desk.ask_export(), keys="Ctrl+E"),
     Command("project.demo", "Open the demo project", "Project", lambda w: w.desk.open_demo()),
     Command("project.quit", "Quit", "Project", lambda w: w.close(), keys="Ctrl+Q"),
+    Command("insert.next", "Next insert", "Inserts", lambda w: w.inserts.step(1), keys="Ctrl+PgDown"),
+    Command("insert.previous", "Previous insert", "Inserts", lambda w: w.inserts.step(-1), keys="Ctrl+PgUp"),
+    *(_add_start(n, start) for n, start in enumerate(STARTS)),
+    Command("insert.tier", "Add a tier above this one", "Inserts", lambda w: w.inserts.add_tier()),
+    Command("insert.remove", "Take this insert away", "Inserts", lambda w: w.inserts.remove()),
+    *(_measure(page) for page in PAGES),
     Command(
         "edit.undo",
         "Undo",

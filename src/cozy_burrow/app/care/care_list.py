@@ -30,7 +30,7 @@ from cozy_burrow.app.fields import head, panel, soft
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_text, named
+from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_text, named, subject_name
 
 _Index = QModelIndex | QPersistentModelIndex
 FINDING = Qt.ItemDataRole.UserRole
@@ -131,7 +131,7 @@ class _Delegate(QStyledItemDelegate):
             painter.drawText(title, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, figure)
         painter.setPen(theme.colour("ink"))
         painter.setFont(type_font("small", self._scale))
-        who = named(self._workspace.project, finding.placements) or "the whole insert"
+        who = named(self._workspace.project, finding.placements) or subject_name(self._workspace.project, finding)
         metrics = QFontMetrics(painter.font())
         second = QRectF(card.left() + 28, title.bottom() + 2, card.width() - 34, line)
         text = metrics.elidedText(who, Qt.TextElideMode.ElideRight, round(second.width()))
@@ -160,6 +160,8 @@ def _short_figure(workspace: Workspace, finding: Finding) -> str:
     if finding.unit == "mm" and finding.code not in {"PULL_ASTRAY", "POCKETS_MEET"}:
         sign = "›" if finding.code in {"TOO_HIGH", "STACK_TOO_HIGH", "HELD_UP"} else "‹"
         return f"{workspace.length(finding.value)} {sign} {workspace.length(finding.limit)}"
+    if finding.unit in {"°", "kg", "%"}:
+        return f"{finding.value:.0f} {finding.unit} › {finding.limit:.0f}"
     return f"{finding.value:.0f} {finding.unit}" if finding.unit == "mm²" else ""
 
 
@@ -176,6 +178,12 @@ class CareList(QWidget):
         layout.setContentsMargins(8, 8, 8, 8)
         self._head = head("")
         layout.addWidget(self._head)
+        self._troubles = QLabel()
+        self._troubles.setObjectName("refused")
+        self._troubles.setWordWrap(True)
+        self._troubles.setAccessibleName("Figures that were not taken")
+        layout.addWidget(self._troubles)
+        workspace.troubles_changed.connect(self._show_troubles)
         self.view = QListView()
         self.view.setAccessibleName("Care list")
         self.view.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
@@ -199,6 +207,7 @@ class CareList(QWidget):
         self._seen: tuple[object, ...] = ()
         self.model.followed.connect(self._show_all)
         self._show_all()
+        self._show_troubles()
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -238,6 +247,11 @@ class CareList(QWidget):
         self.view.setVisible(bool(findings))
         self._rest.setVisible(not findings)
         self._show_current()
+
+    def _show_troubles(self) -> None:
+        sentences = [f"▲ Not taken: {sentence}" for sentence in self._workspace.troubles.values()]
+        self._troubles.setText("\n".join(sentences))
+        self._troubles.setVisible(bool(sentences))
 
     def _show_current(self) -> None:
         while self._buttons.count():

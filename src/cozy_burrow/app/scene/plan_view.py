@@ -264,7 +264,7 @@ class PlanView(QGraphicsView):
             if self.mode != "cut":
                 overlay.section_line(*section_line(ground))
             overlay.selection(ground, workspace.selection)
-            for finding in workspace.findings:
+            for finding in workspace.findings_here:
                 if finding.severity != "note" or finding == self.current_finding:
                     overlay.finding(finding, current=finding == self.current_finding)
             if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"}:

@@ -26,8 +26,9 @@ class Frame:
     def fit(cut: SectionCut, width: float, height: float, type_scale: float) -> Frame:
         """Return the frame that shows the whole line, the stack and the room above it."""
         side, head, foot = 84 * type_scale, 46 * type_scale, 12 * type_scale
-        above = max(12.0, cut.container_mm - cut.stack_mm, *(-z for body in cut.bodies for _, z in body.ring), 0.0)
-        tall = above + cut.stack_mm
+        top = min(cut.rim_z_mm, cut.lid_foam_mm[1] - 3.0) if cut.lid_foam_mm else cut.rim_z_mm
+        above = max(12.0, -top, *(-z for body in cut.bodies for _, z in body.ring), 0.0)
+        tall = above + max(cut.stack_mm, cut.floor_z_mm) + 4.0
         scale = max(0.05, min((width - 2 * side) / max(1.0, cut.length_mm), (height - head - foot) / tall))
         left = (width - cut.length_mm * scale) / 2
         surface = head + above * scale + max(0.0, (height - head - foot - tall * scale) / 2)
@@ -77,12 +78,14 @@ class SectionPainter:
         painter, theme = self._painter, self._theme
         painter.fillRect(self._size, theme.colour("panel"))
         self._container(cut, workspace)
-        for span in cut.foam:
-            self._strata(cut, span)
+        for sheet, spans in enumerate(cut.sheet_foam, start=1):
+            for span in spans:
+                self._strata(cut, span, sheet)
         self._bites(cut)
         self._surface(cut)
         self._scale_figures(cut, workspace)
         for body in cut.bodies:
+            self._riser(body, cut)
             self._body(body, chosen=body.placement in workspace.selection)
         self._handles(cut, workspace)
         self._names(cut, workspace)
@@ -97,8 +100,23 @@ class SectionPainter:
         if not cut.foam:
             return
         low, high = cut.foam[0][0], cut.foam[-1][1]
-        self._painter.fillRect(frame.rect(low - 4, cut.stack_mm, high + 4, cut.stack_mm + 4), theme.colour("bench"))
-        lid_z = cut.stack_mm - cut.container_mm
+        floor, lid_z = cut.floor_z_mm, cut.rim_z_mm
+        if cut.walls:
+            self._shell(cut)
+            low, high = cut.walls[0][0][0], cut.walls[1][0][0]
+        else:
+            self._painter.fillRect(frame.rect(low - 4, floor, high + 4, floor + 4), theme.colour("bench"))
+        if floor > cut.stack_mm + 0.01:
+            under = frame.rect(cut.foam[0][0], cut.stack_mm, cut.foam[-1][1], floor)
+            self._painter.fillRect(under, theme.colour("foam_top", 0.35))
+            self._painter.setPen(theme.colour("ink"))
+            below = f"tiers below, {workspace.length(floor - cut.stack_mm)}"
+            self._painter.drawText(under, Qt.AlignmentFlag.AlignCenter, below)
+        if cut.lid_foam_mm is not None:
+            foam = frame.rect(low, cut.lid_foam_mm[1], high, cut.lid_foam_mm[0])
+            self._painter.fillRect(foam, theme.colour("lid"))
+            self._painter.setPen(theme.colour("ink"))
+            self._painter.drawText(foam, Qt.AlignmentFlag.AlignCenter, "lid foam")
         pen = QPen(theme.colour("line_strong"), 1.5, Qt.PenStyle.DashLine)
         self._painter.setPen(pen)
         self._painter.drawLine(frame.point(low - 4, lid_z), frame.point(high + 4, lid_z))
@@ -106,13 +124,31 @@ class SectionPainter:
         at = frame.point(high + 4, lid_z)
         self._painter.drawText(QPointF(at.x() + 6, at.y() + 4), workspace.length(cut.container_mm))
 
-    def _strata(self, cut: SectionCut, span: tuple[float, float]) -> None:
+    def _shell(self, cut: SectionCut) -> None:
+        """Paint walls and floor as one thick line round the inside, and what stands into it."""
+        left, right = cut.walls
+        inside = QPolygonF([self._frame.point(s, z) for s, z in (*left, *reversed(right))])
+        painter = self._painter
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(self._theme.colour("bench"), max(6.0, 5.0 * self._frame.px_per_mm)))
+        painter.drawPolyline(QPolygonF([self._frame.point(s, z) for s, z in (*left, *reversed(right))]))
+        painter.setPen(QPen(self._theme.colour("line_strong"), 1.2))
+        painter.setBrush(self._theme.colour("paper"))
+        painter.drawPolygon(inside)
+        painter.setBrush(self._theme.colour("bench"))
+        for s0, z0, s1, z1 in cut.obstacles:
+            painter.drawRect(self._frame.rect(s0, z0, s1, z1))
+
+    def _strata(self, cut: SectionCut, span: tuple[float, float], sheet: int) -> None:
         frame, theme, painter = self._frame, self._theme, self._painter
-        for layer in cut.layers:
+        mine = [layer for layer in cut.layers if layer.sheet == sheet]
+        for layer in mine:
             role = "foam_contrast" if layer.contrast else ("strata_a" if layer.number % 2 else "strata_b")
             painter.fillRect(frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm), theme.colour(role))
         pen = QPen(theme.colour("foam_edge", 0.6), 1)
-        for layer in cut.layers[1:]:
+        for layer in mine:
+            if layer.number == 1:
+                continue
             strong = layer.in_sheet == 1  # between two sheets: the insert comes apart here
             painter.setPen(QPen(theme.colour("shade"), 2) if strong else pen)
             painter.drawLine(frame.point(span[0], layer.top_mm), frame.point(span[1], layer.top_mm))
@@ -158,6 +194,17 @@ class SectionPainter:
             box = QRectF(at.x() - 90 * self._scale, at.y() - 9, 82 * self._scale, 18)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
             painter.drawLine(QPointF(at.x() - 6, at.y()), QPointF(at.x(), at.y()))
+
+    def _riser(self, body: Body, cut: SectionCut) -> None:
+        """Paint the part of the plug that is put back under a thing in plain foam."""
+        if body.riser_mm <= 0.5:
+            return
+        bottom = cut.layers[body.floor_layers - 1].bottom_mm
+        rect = self._frame.rect(body.span[0], bottom - body.riser_mm, body.span[1], bottom)
+        self._painter.fillRect(rect, self._theme.colour("strata_b"))
+        self._painter.setPen(QPen(self._theme.colour("shade"), 1, Qt.PenStyle.DotLine))
+        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        self._painter.drawRect(rect)
 
     def _body(self, body: Body, *, chosen: bool) -> None:
         polygon = QPolygonF([self._frame.point(s, z) for s, z in body.ring])

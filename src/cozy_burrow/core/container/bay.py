@@ -6,6 +6,7 @@ Headroom  how far things may stand out of the foam: up to the frame, the lid's f
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 from cozy_burrow.core.model.edits import container_of
@@ -75,10 +76,13 @@ def headroom_mm(bay: Bay) -> float:
     """Return the room above the foam; negative where the foam itself stands too high.
 
     Under a lid: its depth less its foam, plus what the foam gives. Under another tier: none, it lies on the foam.
+    An open wall has nothing in front of it; a door that closes is given as its lid.
     """
     container = bay.container
     if bay.above == "tier":
         return 0.0
+    if container.kind == "wall" and container.lid is None:
+        return math.inf
     room = container.height_mm - bay.top_mm
     if bay.above == "lid" and container.lid is not None:
         room += container.lid.depth_mm - container.lid.foam_mm + container.lid.give_mm

@@ -45,8 +45,11 @@ class Seating(Record, frozen=True, kw_only=True):
 
 
 def default_seat(bay: Bay) -> Seat:
-    """Return the seat that fits: drawer half, case proud to its lid, wall deep, below another tier flush."""
-    return "flush" if bay.above == "tier" else _BY_CONTAINER[bay.container.kind]
+    """Return the seat that fits: drawer half, case proud to its lid, wall deep, below another tier as deep as it must.
+
+    Flush is the boundary nearest to the thickness: under a tier what then stands out by a few mm would lift it.
+    """
+    return "lid" if bay.above == "tier" else _BY_CONTAINER[bay.container.kind]
 
 
 def seat_for(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Seat:

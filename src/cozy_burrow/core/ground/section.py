@@ -11,10 +11,11 @@ import math
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.container.bay import stack_mm
+from cozy_burrow.core.container.bay import Bay, stack_mm
+from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.foam.layers import Layer
@@ -51,17 +52,28 @@ class Body(Record, frozen=True, kw_only=True):
 
 
 class SectionCut(Record, frozen=True, kw_only=True):
-    """What a line across the plan shows."""
+    """What a line across the plan shows.
+
+    foam: where the line runs through the top sheet's blank; sheet_foam: the same for every sheet. walls: lines of
+    (s, z) along the container's inside from rim to floor. obstacles: s and z of what stands into the inside.
+    rim_z_mm, floor_z_mm: heights of rim and floor; lid_foam_mm: z of the lid foam's underside and top.
+    """
 
     start: Point
     end: Point
     length_mm: float
     foam: tuple[Span, ...]
+    sheet_foam: tuple[tuple[Span, ...], ...]
+    walls: tuple[tuple[Point, ...], ...]
+    obstacles: tuple[tuple[float, float, float, float], ...]
     layers: tuple[Layer, ...]
     bites: tuple[Bite, ...]
     bodies: tuple[Body, ...]
     stack_mm: float
     container_mm: float
+    rim_z_mm: float
+    floor_z_mm: float
+    lid_foam_mm: tuple[float, float] | None
 
 
 def section_line(ground: Ground) -> tuple[Point, Point]:
@@ -93,12 +105,55 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
         end=end,
         length_mm=length,
         foam=tuple(spans_along(ground.blank, line, start, unit)),
+        sheet_foam=tuple(tuple(spans_along(blank.polygon, line, start, unit)) for blank in ground.blanks),
+        walls=_walls(ground.bay, start, end),
+        obstacles=_obstacles(ground.bay, line, start, unit),
         layers=ground.layers,
         bites=tuple(bites),
         bodies=tuple(bodies),
         stack_mm=stack_mm(ground.insert.sheets),
         container_mm=ground.bay.container.height_mm,
+        rim_z_mm=ground.bay.top_mm - ground.bay.container.height_mm,
+        floor_z_mm=ground.bay.top_mm,
+        lid_foam_mm=_lid_foam(ground.bay),
     )
+
+
+@memo(rows=16)
+def _walls(bay: Bay, start: Point, end: Point) -> tuple[tuple[Point, ...], ...]:
+    """Return the inside's outer walls along the line, a polyline each from the rim to the floor."""
+    container, line = bay.container, LineString([start, end])
+    length = max(line.length, 1e-9)
+    unit = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
+    low, high = [], []
+    round_from = max(0.0, container.height_mm - container.base_edge_radius_mm)
+    depths = {0.0, round_from, container.height_mm}
+    if container.base_edge_radius_mm > 0:
+        depths |= {container.height_mm - container.base_edge_radius_mm * share**2 for share in np.linspace(0, 1, 9)}
+    for depth in sorted(depths):
+        spans = spans_along(level_polygon(container, depth), line, start, unit)
+        if spans:
+            z = bay.top_mm - container.height_mm + depth
+            low.append((spans[0][0], z))
+            high.append((spans[-1][1], z))
+    return (tuple(low), tuple(high)) if len(low) > 1 else ()
+
+
+def _obstacles(bay: Bay, line: LineString, start: Point, unit: Point) -> tuple[tuple[float, float, float, float], ...]:
+    found = []
+    for one in bay.container.obstacles:
+        high = bay.container.height_mm if one.high_mm is None else one.high_mm
+        for low_s, high_s in spans_along(Polygon(one.ring), line, start, unit):
+            found.append((low_s, bay.top_mm - high, high_s, bay.top_mm - one.low_mm))
+    return tuple(found)
+
+
+def _lid_foam(bay: Bay) -> tuple[float, float] | None:
+    lid = bay.container.lid
+    if lid is None or bay.above == "tier":
+        return None
+    rim = bay.top_mm - bay.container.height_mm
+    return rim - lid.depth_mm + lid.foam_mm, rim - lid.depth_mm
 
 
 Bounds = tuple[float, float, float, float]

@@ -1,0 +1,102 @@
+"""Rules: the foam that must stay between pockets, to the edge and as floor; the allowance; when two people lift."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtWidgets import QComboBox, QSpinBox, QWidget
+
+from cozy_burrow.app.fields import Form, LengthField, head, soft
+from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
+from cozy_burrow.core.foam.layers import floor_layers, layers_of
+from cozy_burrow.core.model.records import Rules
+
+
+class RulesPage(Page):
+    """What must stay."""
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, parent)
+        self.column.addWidget(head("What must stay"))
+        form = Form()
+        self._school = QComboBox()
+        self._school.setAccessibleName("Walls")
+        for text, school in (
+            ("by depth, compact", "compact"),
+            ("by depth, standard", "standard"),
+            ("by depth, for travel", "travel"),
+            ("my own figure", ""),
+        ):
+            self._school.addItem(text, school)
+        self._school.activated.connect(self._set_school)
+        form.addRow("Walls", self._school)
+
+        def rules() -> Rules:
+            return self._workspace.project.rules
+
+        self.wall_field = self.length(
+            form, "Wall", lambda: wanted_wall_mm(0.0, rules()), lambda mm: self._set_rule("wall", wall_mm=mm)
+        )
+        self.edge_field = self.length(
+            form, "Edge", lambda: rules().edge_mm, lambda mm: self._set_rule("edge", edge_mm=mm)
+        )
+        self._floor = QSpinBox()
+        self._floor.setAccessibleName("Floor in layers")
+        self._floor.setRange(0, 99)
+        self._floor.valueChanged.connect(lambda count: self._set_rule("floor", floor_layers=count))
+        form.addRow("Floor, layers", self._floor)
+        self.allowance = LengthField("Allowance", least_mm=-10, optional=True)
+        self.allowance.setPlaceholderText("by the thing")
+        self.allowance.entered.connect(lambda mm: self._set_rule("allowance", allowance_mm=mm))
+        form.addRow("Allowance", self.allowance)
+        self.number(
+            form,
+            "Two lift above",
+            lambda: rules().two_lift_kg,
+            lambda kg: self._set_rule("lifting limit", two_lift_kg=kg),
+            least=1,
+            most=100,
+            unit=" kg",
+        )
+        self.column.addLayout(form)
+        self._rule_text = soft("")
+        self.column.addWidget(self._rule_text)
+        self.column.addStretch(1)
+        self.follow()
+
+    def follow(self) -> None:
+        """Show the document as it is now."""
+        super().follow()
+        workspace = self._workspace
+        insert, rules, length = workspace.insert, workspace.project.rules, workspace.length
+        own = rules.wall_mm is not None
+        self._school.setCurrentIndex(self._school.findData("" if own else rules.wall_school))
+        layers = layers_of(insert.sheets)
+        deepest = layers[-1].bottom_mm
+        floor = floor_layers(insert.sheets, rules.floor_layers, whole_bottom=insert.whole_bottom)
+        self._floor.blockSignals(True)
+        self._floor.setValue(floor)
+        self._floor.blockSignals(False)
+        self.allowance.show_length(rules.allowance_mm, workspace.unit)
+        self._rule_text.setText(
+            f"Walls of {length(wanted_wall_mm(0.0, rules))} near the surface"
+            + ("" if own else f", {length(wanted_wall_mm(deepest, rules))} at {length(deepest)}")
+            + f". The floor keeps {length(deepest - (layers[-floor].top_mm if floor else deepest))}."
+            " Without an allowance, pockets are 1 mm smaller all round than the thing, boxes on the line."
+            " Above the lifting limit two people lift; your local rule counts."
+        )
+
+    def _set_rule(self, what: str, **fields: Any) -> None:
+        project = self._workspace.project
+        self.attempt(f"Set the {what}", lambda: replace(project, rules=replace(project.rules, **fields)))
+
+    def _set_school(self) -> None:
+        school = self._school.currentData()
+        rules = self._workspace.project.rules
+        if school:
+            self._set_rule("walls", wall_school=school, wall_mm=None)
+        else:
+            self._set_rule("walls", wall_mm=wanted_wall_mm(0.0, rules))

@@ -1,0 +1,82 @@
+"""`stores.json`: price list, shelf and suppliers, kept from job to job; written whole or not at all.
+
+`format` 1: the first.
+"""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+import msgspec
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.foam.boards import MOST_BOARDS, checked_board, checked_piece, shipped_stores
+from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.model.vessels import Stores
+from cozy_burrow.storage.project_file import write_whole
+
+NAME = "stores.json"
+FORMAT = 1
+_MOST_BYTES = 4_000_000
+
+
+class StoresDocument(Record, frozen=True, kw_only=True):
+    """What `stores.json` holds."""
+
+    format: int
+    stores: Stores
+
+
+def load_stores(folder: Path) -> Stores:
+    """Return what is kept in a folder; the shipped foams where nothing is. Raises UnusableInput for a damaged file."""
+    path = folder / NAME
+    try:
+        if not path.exists():
+            return shipped_stores()
+        data = path.read_bytes()[: _MOST_BYTES + 1]
+    except OSError as error:
+        raise UnusableInput(
+            f"the price list cannot be read ({error.strerror})", where=str(path), remedy="check the folder"
+        ) from error
+    return stores_from_bytes(data, where=str(path))
+
+
+def stores_from_bytes(data: bytes, *, where: str) -> Stores:
+    """Return the stores in the bytes of a file. Raises UnusableInput."""
+    try:
+        if len(data) > _MOST_BYTES:
+            raise UnusableInput("the price list is larger than 4 MB", where=where, remedy="take it away to begin anew")
+        document = msgspec.json.decode(data, type=StoresDocument)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise UnusableInput(
+            f"the price list is damaged: {error}", where=where, remedy="mend it, or take it away to begin anew"
+        ) from error
+    if document.format > FORMAT:
+        raise UnusableInput("the price list is of a newer program", where=where, remedy="bring this one up to date")
+    return checked_stores(document.stores, where=where)
+
+
+def checked_stores(stores: Stores, *, where: str) -> Stores:
+    """Return stores that can be planned with; raises UnusableInput for the rest."""
+    if len(stores.boards) > MOST_BOARDS or len(stores.shelf) > MOST_BOARDS:
+        raise UnusableInput("the price list is too long", where=where, remedy=f"keep to {MOST_BOARDS} rows")
+    ids = [board.id for board in stores.boards]
+    if len(set(ids)) != len(ids):
+        raise UnusableInput("two boards bear the same id", where=where, remedy="take one away")
+    for board in stores.boards:
+        checked_board(board, where=f"{where}, {board.name[:40]}")
+    for piece in stores.shelf:
+        checked_piece(piece, where=f"{where}, piece {piece.id[:40]}")
+    for seller in stores.suppliers:
+        if not (math.isfinite(seller.delivery) and seller.delivery >= 0):
+            raise UnusableInput("a delivery below zero", where=f"{where}, {seller.name[:40]}", remedy="give 0 or more")
+    if not 0 <= stores.kerf_mm <= 20:
+        raise UnusableInput("the saw's kerf", where=where, remedy="give 0 to 20 mm")
+    return stores
+
+
+def save_stores(stores: Stores, folder: Path) -> None:
+    """Keep the stores in a folder. Raises UnusableInput where it cannot be written."""
+    data = msgspec.json.format(msgspec.json.encode(StoresDocument(format=FORMAT, stores=stores)), indent=1)
+    write_whole(folder / NAME, data)
