@@ -321,11 +321,11 @@ class OnThePlan(QtCase):
 
     def test_a_measured_drawer_says_inside_and_blank(self) -> None:
         window = self.window(demo_project(), stage="measure")
-        self.assertIn("573 mm", window.measure._blank_text.text())
-        self.assertIn("5 layers", window.measure._stack_text.text())
-        window.measure._one_more()
+        self.assertIn("573 mm", window.measure.inside._blank_text.text())
+        self.assertIn("5 layers", window.measure.foam._text.text())
+        window.measure.foam._one_more()
         self.assertEqual(len(window.workspace.insert.sheets), 2)
-        window.measure._one_less()
+        window.measure.foam._one_less()
         self.assertEqual(len(window.workspace.insert.sheets), 1)
 
     def test_seats_are_chosen_for_several_things_at_once(self) -> None:

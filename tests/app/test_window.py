@@ -197,26 +197,28 @@ class Work(QtCase):
 
     def test_a_wrong_figure_is_said_and_changes_nothing(self) -> None:
         window = self.window(DEMO, stage="measure")
-        field = window.measure.width_field
+        field = window.measure.inside.width_field
         field.setFocus()
         field.selectAll()
         QTest.keyClicks(field, "wide")
         key(field, Qt.Key.Key_Return)
         self.assertIn("not a length", field.trouble)
         self.assertEqual(window.workspace.container.width_mm, 570.0)
+        self.assertIn("not a length", window.care._troubles.text())
         field.selectAll()
         QTest.keyClicks(field, "22 1/2in")
         key(field, Qt.Key.Key_Return)
         self.assertEqual(window.workspace.container.width_mm, 571.5)
         self.assertEqual(field.trouble, "")
+        self.assertEqual(window.workspace.troubles, {})
 
     def test_inches_everywhere_at_one_switch(self) -> None:
         window = self.window(DEMO, stage="measure")
         window.flip_units()
-        self.assertEqual(window.measure.height_field.text(), "2 15/16 in")
-        self.assertIn("in", window.measure._stack_text.text())
+        self.assertEqual(window.measure.inside.height_field.text(), "2 15/16 in")
+        self.assertIn(" in", window.measure.inside._blank_text.text())
         window.flip_units()
-        self.assertEqual(window.measure.height_field.text(), "75 mm")
+        self.assertEqual(window.measure.inside.height_field.text(), "75 mm")
 
     def test_an_item_is_split_by_a_line_and_given_heights(self) -> None:
         window = self.window(DEMO, stage="gather")

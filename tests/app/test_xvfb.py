@@ -37,6 +37,14 @@ class RealWindow(unittest.TestCase):
         self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
         self.assertIn("the photo is in the kit", done.stdout)
 
+    def test_a_survey_becomes_a_blank_and_a_template_by_keys_and_mouse(self) -> None:
+        words = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", sys.executable, "-m", "tests.app.survey_under_xvfb"]
+        done = subprocess.run(
+            words, cwd=ROOT, env=real_display(), capture_output=True, text=True, timeout=120, check=False
+        )
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        self.assertIn("the template is written", done.stdout)
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, SignalInstance
+from shiboken6 import isValid
 
 from cozy_burrow.core.errors import Cancelled
 
@@ -20,6 +21,8 @@ class _Token:
     def step(self, fraction: float) -> None:
         """Report how far the work is; raise Cancelled once somebody asked to stop."""
         if self.stopped:
+            raise Cancelled
+        if not isValid(self._task):
             raise Cancelled
         self._task.progressed.emit(fraction)
 
@@ -61,9 +64,14 @@ class Task(QObject):
             outcome = self._work(self.token)
         except Cancelled:
             pass
-        except Exception as error:  # whatever it is, the interface's thread must hear of it
-            self.failed.emit(error)
+        except Exception as error:
+            self._tell(self.failed, error)
         else:
-            self.done.emit(outcome)
+            self._tell(self.done, outcome)
         finally:
-            self.finished.emit()
+            self._tell(self.finished)
+
+    def _tell(self, signal: SignalInstance, *told: object) -> None:
+        """Emit a signal, unless whoever wanted the outcome was closed meanwhile."""
+        if isValid(self):
+            signal.emit(*told)

@@ -6,7 +6,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, Qt, QThreadPool
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -474,5 +474,8 @@ class Window(LatePanels):
             event.ignore()
             return
         self.laying_in.stop()
+        if "measure" in self.__dict__:
+            self.measure.stop()
+        QThreadPool.globalInstance().waitForDone(3000)
         self.autosave.store.close()
         event.accept()

@@ -37,6 +37,11 @@ def survey_words(container: Container, found: Surveyed, unit: Unit) -> str:
             f"Tape {slip.taped.first} to {slip.taped.second} again: it is "
             f"{length(abs(slip.off_mm))} {'longer' if slip.off_mm > 0 else 'shorter'} than the others say."
         )
+        if found.rivals:
+            also = ", ".join(
+                f"{found.residuals[n].taped.first} to {found.residuals[n].taped.second}" for n in found.rivals
+            )
+            lines.append(f"It may as well be {also}: tape those too.")
     elif found.next_pair is not None:
         lines.append(f"Next: {found.next_pair[0]} to {found.next_pair[1]}, it helps most.")
     if not found.missing and broken is None:

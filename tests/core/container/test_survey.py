@@ -97,6 +97,14 @@ class Surveys(unittest.TestCase):
         self.assertIsNone(found.suspect)
         self.assertLess(found.residuals[-1].redundancy, 0.02)
 
+    def test_where_one_spare_distance_cannot_tell_all_that_may_be_wrong_are_named(self) -> None:
+        points = np.array([(0.0, 0.0), (402.0, 0.0), (398.0, 251.0), (2.0, 249.0)])
+        pairs = [(0, 1), (1, 2), (1, 3), (0, 2), (2, 3), (3, 0), (0, 2), (2, 3), (3, 0)]  # B has three, each once
+        lengths = list(taped(points, pairs))
+        lengths[1] = Taped(first="B", second="C", length_mm=lengths[1].length_mm + 9.0)
+        found = solve_survey(corners_of(points), tuple(lengths))
+        self.assertEqual({found.suspect, *found.rivals}, {0, 1, 2})
+
     def test_square_corners_bows_and_arcs_in_figures(self) -> None:
         leaning = corners_of(np.array([(0.0, 0.0), (400.0, 0.0), (404.0, 200.0), (0.0, 200.0)]))
         angle = math.degrees(math.atan2(4.0, 200.0))

@@ -138,6 +138,7 @@ class Buying(unittest.TestCase):
         first = plan_purchase(wanted[:1], Stores(boards=(one,), shelf=(piece,)))
         self.assertEqual((first.cost, len(first.orders)), (0.0, 0))
         self.assertAlmostEqual(first.waste_share, 1 - 280 * 210 / (300 * 220))
+        self.assertEqual(first.kept_share, 0.0)
 
     def test_a_piece_out_of_square_is_taken_as_it_is(self) -> None:
         square = Piece(id="p", board=board(), sides_mm=(400.0, 300.0, 400.0, 300.0))

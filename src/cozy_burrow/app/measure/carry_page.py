@@ -72,7 +72,7 @@ def carry_words(load: Carried, workspace: Workspace) -> str:
         return "\n".join(lines)
     side = "right" if load.sideways_deg > 0 else "left"
     lines.append(
-        f"It hangs {abs(load.sideways_deg):.1f}° to the {side}"
+        f"It hangs {abs(load.sideways_deg):.1f}° to the {side} of the plan"
         + (
             ", which nobody notices."
             if abs(load.sideways_deg) <= HANGS_ASKEW_DEG
@@ -127,7 +127,7 @@ class CarryView(QWidget):
         weight_at = map_.map(QPointF(load.whole.x_mm, load.whole.y_mm))
         if box.handle is not None:
             painter.setPen(QPen(theme.colour("accent"), 2, Qt.PenStyle.DashLine))
-            painter.drawLine(middle, QPointF(middle.x(), self.height() - 8))
+            painter.drawLine(middle, QPointF(middle.x(), self.height() - 44))
             painter.setPen(QPen(theme.colour("tool_line"), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             grip = QRectF(middle.x() - 34, middle.y() - 26, 68, 44)
@@ -140,7 +140,7 @@ class CarryView(QWidget):
         painter.setPen(theme.colour("ink"))
         text = f"{load.whole.mass_g / 1000:.1f} kg"
         if load.sideways_deg is not None:
-            text += f", {abs(load.sideways_deg):.1f}° to the {'right' if load.sideways_deg > 0 else 'left'}"
+            text += f", hangs {abs(load.sideways_deg):.1f}° askew"
         box_of = QRectF(weight_at.x() + 18, weight_at.y() - 14, 260 * self._type_scale, 28)
         card = QRectF(box_of.topLeft(), box_of.bottomRight())
         card.setWidth(painter.fontMetrics().horizontalAdvance(text) + 16)
@@ -150,7 +150,7 @@ class CarryView(QWidget):
         painter.setPen(theme.colour("ink"))
         painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
         height = format_length(load.whole.height_mm, self._workspace.unit)
-        foot = f"Seen from above, all tiers; the weight lies {height} above the floor."
+        foot = f"Hung by its handle, lid side towards you, all tiers; the weight lies {height} above the floor."
         painter.drawText(QRectF(10, self.height() - 30, self.width() - 20, 24), Qt.AlignmentFlag.AlignVCenter, foot)
 
     def _things(self, painter: QPainter, map_: QTransform) -> None:

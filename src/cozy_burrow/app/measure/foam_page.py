@@ -167,12 +167,16 @@ class FoamPage(Page):
             self._say(wish)
             return
         self._asked = (wish, stores)
-        if self._task is not None:
-            self._task.stop()
+        self.stop()
         task = Task(lambda token: stacks_for(wish, stores, token=token), self)
         task.done.connect(lambda ranked: self._take(wish, ranked))
         self._task = task
         task.begin()
+
+    def stop(self) -> None:
+        """Stop the search that is under way."""
+        if self._task is not None:
+            self._task.stop()
 
     def _take(self, wish: StackWish, ranked: tuple[Ranked, ...]) -> None:
         if self._asked is None or self._asked[0] != wish:
@@ -202,7 +206,7 @@ def advice_text(ranked: tuple[Ranked, ...], wish: StackWish, workspace: Workspac
     reason = f"{deep}, {length(wish.needed_mm)} are wanted" if enough else f"no stack is deeper than {deep}"
     cost = "some of it has no price" if best.price is None else f"{currency}{best.price:.2f} to buy"
     shelf = f", {best.from_shelf} from the shelf" if best.from_shelf else ""
-    rest = f", {best.left_over} blanks of this size left over" if best.left_over else ""
+    rest = f", {best.left_over} more of this size in what is bought" if best.left_over else ""
     return (
         f"{stack_name(best)}: {reason}; {length(best.gap_mm)} of gap, {best.layers} layers to choose from, "
         f"{cost}{shelf}{rest}. Best of {len(ranked)}."

@@ -93,7 +93,7 @@ class InsidePage(Page):
         self.column.addWidget(self._rim_text)
 
     def _walls(self) -> None:
-        self._wall_head = head("Walls going down")
+        self._wall_head = head("Walls lean in, going down")
         self.column.addWidget(self._wall_head)
         self._by_kind.append((self._wall_head, frozenset(("case",))))
         self._draft = QWidget()
@@ -105,7 +105,7 @@ class InsidePage(Page):
             field.entered.connect(lambda value, n=n: self._set_draft(n, value))
             field.refused.connect(lambda sentence, side=side: self._hear(f"draft {side}", sentence))
             field.setStatusTip("How far the wall leans in going down; a moulded case leans 1 to 5 degrees.")
-            grid.addWidget(QLabel(f"lean {side}"), n // 2, 2 * (n % 2))
+            grid.addWidget(QLabel(side), n // 2, 2 * (n % 2))
             grid.addWidget(field, n // 2, 2 * (n % 2) + 1)
             self.draft_fields.append(field)
             self._readers.append(partial(self._show_draft, n))

@@ -82,6 +82,11 @@ class MeasurePanel(QWidget):
         self._stack.setCurrentIndex(PAGES.index(name))
         self.turned.emit(name)
 
+    def stop(self) -> None:
+        """Stop what is being worked out: the window closes."""
+        for page in (self.foam, self.sheets):
+            page.stop()
+
     def _say(self, sentence: str) -> None:
         self._refused.setText(sentence)
         self._refused.setVisible(bool(sentence))

@@ -21,7 +21,9 @@ KINDS: tuple[tuple[str, ObstacleKind], ...] = (
     ("latch bulge", "latch"),
     ("fixing point", "fixing"),
 )
-_FIELDS = (("from left", 0), ("from back", 1), ("wide", 2), ("deep", 3), ("from floor", 4), ("up to", 5))
+_FIELDS = (("left", 0), ("back", 1), ("wide", 2), ("deep", 3), ("from", 4), ("up to", 5))
+
+_LONG = ("from the left", "from the back", "width", "depth", "from this height above the floor", "up to this height")
 
 
 class ObstacleRows(QWidget):
@@ -40,7 +42,7 @@ class ObstacleRows(QWidget):
         grid = QGridLayout()
         self.fields: list[LengthField] = []
         for text, index in _FIELDS:
-            field = LengthField(f"Obstacle {text}", least_mm=-1000.0)
+            field = LengthField(f"Obstacle: {_LONG[index]}", least_mm=-1000.0)
             field.entered.connect(lambda mm, index=index: self._set(index, mm))
             field.refused.connect(page.refused)
             grid.addWidget(QLabel(text), index // 2, 2 * (index % 2))
@@ -52,11 +54,11 @@ class ObstacleRows(QWidget):
         for n, (text, kind) in enumerate(KINDS):
             button = QPushButton(f"Add a {text}")
             button.clicked.connect(lambda _=False, kind=kind, text=text: self._add(kind, text))
-            buttons.addWidget(button, n // 2, n % 2)
+            buttons.addWidget(button, n, 0)
             self.add_buttons[kind] = button
         self.remove = QPushButton("Take it away")
         self.remove.clicked.connect(self._remove)
-        buttons.addWidget(self.remove, 2, 0, 1, 2)
+        buttons.addWidget(self.remove, len(KINDS), 0)
         layout.addLayout(buttons)
         self._hint = soft("Blanks are notched at its height only; thinner than 4 mm it gets one slit.")
         layout.addWidget(self._hint)

@@ -89,8 +89,7 @@ class SheetsPage(Page):
         if asked == self._asked:
             return
         self._asked = asked
-        if self._task is not None:
-            self._task.stop()
+        self.stop()
         self.purchase = None
         self.planned.emit(None)
         self._text.setText("Working out how to cut…")
@@ -98,6 +97,11 @@ class SheetsPage(Page):
         task.done.connect(lambda purchase: self._take(asked, purchase))
         self._task = task
         task.begin()
+
+    def stop(self) -> None:
+        """Stop the search that is under way."""
+        if self._task is not None:
+            self._task.stop()
 
     def _take(self, asked: object, purchase: Purchase) -> None:
         if asked is not self._asked:
@@ -122,7 +126,11 @@ class SheetsPage(Page):
         if shelf:
             lines.append(f"{shelf} from the shelf")
         if purchase.boards:
-            lines.append(f"Together {money}{purchase.cost:.2f}; {purchase.waste_share:.0%} of the foam is left over.")
+            lines.append(f"Together {money}{purchase.cost:.2f}.")
+            lines.append(
+                f"Of the foam cut into, {purchase.kept_share:.0%} goes to the shelf and {purchase.waste_share:.0%} "
+                "is waste."
+            )
         kept = [text for one in purchase.boards if (text := offcut_words(one, self._workspace))]
         if kept:
             lines.append("Worth keeping: " + "; ".join(kept))

@@ -69,7 +69,10 @@ class StackView(QWidget):
         each = self._width()
         fit = max(1, int(self.width() // each))
         first = max(0, min(self.current - fit // 2, len(self._ranked) - fit))
-        return QRectF((index - first) * each + 6, 6, each - 12, self.height() - 12)
+        return QRectF((index - first) * each + 6, self._head(), each - 12, self.height() - self._head() - 6)
+
+    def _head(self) -> float:
+        return 40.0 * self._type_scale
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint the columns."""
@@ -82,6 +85,17 @@ class StackView(QWidget):
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "No stack fits this height yet.")
             return
         wish = stack_wish(self._workspace.project, self._workspace.insert)
+        painter.setFont(type_font("small", self._type_scale))
+        painter.setPen(theme.colour("ink"))
+        legend = (
+            f"Dashed: the {self._workspace.length(wish.height_mm)} that are free. White: the deepest pocket. "
+            f"Line in it: the {self._workspace.length(wish.needed_mm)} that are wanted. Enter uses the chosen stack."
+        )
+        painter.drawText(
+            QRectF(8, 2, self.width() - 16, self._head() - 2),
+            Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap,
+            legend,
+        )
         for index, one in enumerate(self._ranked):
             rect = self.column(index)
             if rect.right() > 0 and rect.left() < self.width():
@@ -101,7 +115,7 @@ class StackView(QWidget):
             price,
         ]
         if stack.left_over:
-            lines.append(f"{stack.left_over} blanks left over")
+            lines.append(f"{stack.left_over} more blank{'s' if stack.left_over > 1 else ''} in it")
         return lines
 
     def _paint(
@@ -112,8 +126,8 @@ class StackView(QWidget):
         edge = theme.colour("accent") if chosen else theme.colour("line")
         painter.setPen(QPen(edge, 3 if chosen and self.hasFocus() else 2 if chosen else 1))
         painter.drawRoundedRect(rect, 8, 8)
-        metrics = QFontMetricsF(painter.font())
-        text_high = metrics.height() * 8.6
+        metrics = QFontMetricsF(type_font("small", self._type_scale))
+        text_high = metrics.height() * 1.05 * max(len(self._lines(each)) for each in self._ranked) + 16
         box = rect.adjusted(14, 14, -14, -text_high)
         scale = box.height() / max(1.0, height_mm)
         painter.setPen(QPen(theme.colour("line_strong"), 1.5, Qt.PenStyle.DashLine))
@@ -145,7 +159,7 @@ class StackView(QWidget):
             text = QFontMetricsF(font).elidedText(line, Qt.TextElideMode.ElideRight, rect.width() - 20)
             row = QRectF(rect.left() + 10, y, rect.width() - 20, metrics.height())
             painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)
-            y += metrics.height() * 0.98
+            y += metrics.height() * 1.05
         painter.setFont(type_font("body", self._type_scale))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

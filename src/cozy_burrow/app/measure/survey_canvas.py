@@ -104,6 +104,12 @@ class SurveyCanvas(QWidget):
             self._figure(painter, one, number == found.suspect, cards)
         for corner in box.corners:
             self._corner(painter, corner.name)
+        painter.setFont(type_font("small", self._type_scale))
+        painter.setPen(theme.colour("ink"))
+        foot = "By each line: what was taped, and by how many mm that is off what all distances together say."
+        if not box.taped:
+            foot = "Tape distances between corners; click two corners, or press their letters, to choose the next pair."
+        painter.drawText(QRectF(self.rect()).adjusted(10, 0, -10, -8), Qt.AlignmentFlag.AlignBottom, foot)
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("accent"), 2))

@@ -39,6 +39,8 @@ class SurveyPage(Page):
         form.addRow("Sketch", self.sketch)
         self.template = QComboBox()
         self.template.setAccessibleName("Card template from the kit")
+        self.template.setMinimumContentsLength(6)
+        self.template.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.template.activated.connect(self._take_template)
         form.addRow("or a card", self.template)
         self.column.addLayout(form)
@@ -54,6 +56,8 @@ class SurveyPage(Page):
         self.length_field.setPlaceholderText("taped")
         for name, widget in (("From corner", self.first), ("To corner", self.second)):
             widget.setAccessibleName(name)
+            widget.setMinimumContentsLength(1)
+            widget.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             widget.activated.connect(self._show_pair)
             row.addWidget(widget)
         row.addWidget(self.length_field, 1)
@@ -127,7 +131,7 @@ class SurveyPage(Page):
     def _row(self, found: Surveyed, number: int) -> QListWidgetItem:
         one, length = found.residuals[number], self._workspace.length
         off = "nothing checks it" if one.redundancy < 0.02 else f"{one.off_mm:+.1f} mm off"
-        again = "   ◆ tape again" if number == found.suspect else ""
+        again = "   ◆ tape again" if number == found.suspect else "   ◇ or this" if number in found.rivals else ""
         text = f"{one.taped.first} – {one.taped.second}   {length(one.taped.length_mm)}   {off}{again}"
         return QListWidgetItem(text)
 
@@ -144,6 +148,8 @@ class SurveyPage(Page):
         """Turn to the distance that would help most."""
         box = self._workspace.container
         pair = solve_survey(box.corners, box.taped).next_pair
+        if pair is None and self.second.count() > 1 and self.first.currentText() == self.second.currentText():
+            pair = self.first.itemText(0), self.second.itemText(1)
         if pair is not None:
             self.choose_pair(*pair)
 

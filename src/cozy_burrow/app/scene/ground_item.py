@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import random
 
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QTransform
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from cozy_burrow.app.scene.paths import area_path
@@ -78,12 +78,25 @@ class GroundItem(QGraphicsItem):
         painter.fillPath(blank, grain)
         painter.setPen(_hair(theme.colour("foam_edge")))
         painter.drawPath(blank)
+        self._paint_obstacles(painter, ground)
         cutouts = [one for one in ground.cutouts if exposed.intersects(_around(one.bounds))]
         last = len(ground.layers) if self.only_layer is None else self.only_layer
         for number in range(1, last + 1):
             self._paint_layer(painter, ground, number, cutouts)
         if self.tool_alpha > 0:
             self._paint_things(painter, ground, exposed)
+
+    def _paint_obstacles(self, painter: QPainter, ground: Ground) -> None:
+        """Paint what stands into the inside, and the slits that take what is too thin for a notch."""
+        theme = self._theme
+        painter.setPen(_hair(theme.colour("tool_line")))
+        painter.setBrush(theme.colour("bench"))
+        for one in ground.bay.container.obstacles:
+            painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in one.ring]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(_hair(theme.colour("paper")))
+        for start, end in ground.blanks[0].slits:
+            painter.drawLine(QPointF(*start), QPointF(*end))
 
     def _paint_things(self, painter: QPainter, ground: Ground, exposed: QRectF) -> None:
         for placement in ground.insert.placements:

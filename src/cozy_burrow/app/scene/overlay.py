@@ -10,10 +10,13 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygon
 
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme
+from cozy_burrow.core.container.level import level_polygon
+from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.ground.carrying import handle_point
 from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.model.records import Container, Point
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
 
@@ -155,6 +158,46 @@ class Overlay:
         self._painter.setBrush(self._theme.colour("accent"))
         for at in (a, b):
             self._painter.drawRoundedRect(QRectF(at.x() - 7, at.y() - 7, 14, 14), 4, 4)
+
+    def floor_line(self, box: Container) -> None:
+        """Paint the inside at the floor, dashed, where it is narrower than the rim; on a wall the way down."""
+        floor = level_polygon(box, box.height_mm)
+        if not floor.is_empty and floor is not rim_polygon(box):
+            pen = QPen(self._theme.colour("paper"), 1.6, Qt.PenStyle.DashLine)
+            self._painter.setPen(pen)
+            self._painter.setBrush(Qt.BrushStyle.NoBrush)
+            self._painter.drawPath(self._transform.map(area_path(floor)))
+        if box.kind == "wall":
+            ends = {
+                "front": ((0.5, 0.42), (0.5, 0.58)),
+                "back": ((0.5, 0.58), (0.5, 0.42)),
+                "left": ((0.58, 0.5), (0.42, 0.5)),
+                "right": ((0.42, 0.5), (0.58, 0.5)),
+            }[box.down]
+            a, b = (self._to_view((x * box.width_mm, y * box.depth_mm)) for x, y in ends)
+            self._painter.setPen(QPen(self._theme.colour("accent"), 3))
+            self._painter.drawLine(a, b)
+            self.figure("down", b, self._theme.colour("accent"))
+
+    def handle(self, box: Container) -> None:
+        """Paint the handle where it is on its wall."""
+        if box.handle is None:
+            return
+        at, _ = handle_point(box)
+        point = self._to_view(at)
+        out = {"front": (0, 1), "back": (0, -1), "left": (-1, 0), "right": (1, 0)}[box.handle.side]
+        self._painter.setPen(QPen(self._theme.colour("tool_line"), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        wide = QPointF(26, 0) if out[0] == 0 else QPointF(0, 26)
+        shift = QPointF(out[0], out[1]) * 12
+        self._painter.drawPolyline([point - wide, point - wide + shift, point + wide + shift, point + wide])
+
+    def grip(self, at: Point) -> None:
+        """Paint a place where a wall or corner can be pulled."""
+        point = self._to_view(at)
+        self._painter.setPen(QPen(self._theme.colour("paper"), 1.5))
+        self._painter.setBrush(self._theme.colour("accent"))
+        self._painter.drawRoundedRect(QRectF(point.x() - 8, point.y() - 8, 16, 16), 5, 5)
 
     def measure(self, start: Point, end: Point, text: str) -> None:
         """Paint a dimension: a line with end ticks and the figure in its middle."""

@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QToolTip, QWidget
 
+from cozy_burrow.app.measure.box_handling import BoxHandling
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.overlay import Overlay
@@ -25,6 +26,12 @@ from cozy_burrow.jobs.wording import placement_name
 
 Mode = Literal["measure", "lay-out", "sink", "grip", "cut"]
 MOST_GAPS = 4
+_GRIP_CURSORS = {
+    "right": Qt.CursorShape.SizeHorCursor,
+    "front": Qt.CursorShape.SizeVerCursor,
+    "corner": Qt.CursorShape.SizeFDiagCursor,
+    "obstacle": Qt.CursorShape.OpenHandCursor,
+}
 _TOOL_ALPHA: dict[Mode, float] = {"measure": 0.35, "lay-out": 0.94, "sink": 0.5, "grip": 0.55, "cut": 0.0}
 
 
@@ -49,6 +56,7 @@ class PlanView(QGraphicsView):
         self.current_finding: Finding | None = None
         self.cuts: tuple[Cut, ...] = ()
         self.handling = Handling(workspace)
+        self.box_handling = BoxHandling(workspace)
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -198,7 +206,9 @@ class PlanView(QGraphicsView):
         if event.button() == Qt.MouseButton.MiddleButton:
             self._pan_from = event.position().toPoint()
             return
-        if event.button() == Qt.MouseButton.LeftButton and self.mode != "measure":
+        if event.button() == Qt.MouseButton.LeftButton and self.mode == "measure":
+            self.box_handling.press(self.plan_point(event.position()), reach_mm=12.0 / self.px_per_mm)
+        elif event.button() == Qt.MouseButton.LeftButton:
             more = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self.handling.press(
                 self.plan_point(event.position()), reach_mm=8.0 / self.px_per_mm, more=more, grip=self.mode == "grip"
@@ -217,11 +227,17 @@ class PlanView(QGraphicsView):
             return
         point = self.plan_point(event.position())
         self.cursor_moved.emit(point)
-        if self.handling.is_holding:
+        if self.mode == "measure":
+            if self.box_handling.is_holding:
+                self.box_handling.move(point)
+            else:
+                grip = self.box_handling.grip_at(point, reach_mm=12.0 / self.px_per_mm)
+                self.viewport().setCursor(_GRIP_CURSORS.get(grip, Qt.CursorShape.ArrowCursor))
+        elif self.handling.is_holding:
             self.handling.move(point)
             if self.handling.band is not None:
                 self.viewport().update()
-        elif self.mode != "measure":
+        else:
             self.viewport().setCursor(self._cursor(point))
 
     def _cursor(self, point: Point) -> Qt.CursorShape:
@@ -235,12 +251,14 @@ class PlanView(QGraphicsView):
             self._pan_from = None
             return
         self.handling.release()
+        self.box_handling.release()
         self.viewport().update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Tab goes from thing to thing; Escape lets go; the rest are commands."""
         if event.key() == Qt.Key.Key_Escape:
             self.handling.cancel()
+            self.box_handling.cancel()
             self._workspace.select(())
             self.viewport().update()
             return
@@ -292,11 +310,17 @@ class PlanView(QGraphicsView):
         painter.restore()
 
     def _paint_measures(self, overlay: Overlay) -> None:
-        box = self._workspace.container
-        left, top, right, bottom = self._workspace.ground.blank.bounds
+        box, ground = self._workspace.container, self._workspace.ground
+        left, top, right, bottom = (
+            ground.blank.bounds if not ground.blank.is_empty else (0, 0, box.width_mm, box.depth_mm)
+        )
         width, depth = box.width_mm, box.depth_mm
         length = self._workspace.length
+        overlay.floor_line(box)
         overlay.measure((0.0, -18.0), (width, -18.0), f"inside {length(width)}")
         overlay.measure((-34.0, 0.0), (-34.0, depth), f"inside {length(depth)}")
         overlay.measure((left, bottom + 18.0), (right, bottom + 18.0), f"blank {length(right - left)}")
         overlay.measure((right + 34.0, top), (right + 34.0, bottom), f"blank {length(bottom - top)}")
+        overlay.handle(box)
+        for at in self.box_handling.grips().values():
+            overlay.grip(at)

@@ -112,6 +112,12 @@ class SectionPainter:
             self._painter.setPen(theme.colour("ink"))
             below = f"tiers below, {workspace.length(floor - cut.stack_mm)}"
             self._painter.drawText(under, Qt.AlignmentFlag.AlignCenter, below)
+        if cut.above_mm > 0:
+            over = frame.rect(cut.foam[0][0], -cut.above_mm, cut.foam[-1][1], 0)
+            self._painter.fillRect(over, theme.colour("foam_top", 0.35))
+            self._painter.setPen(theme.colour("ink"))
+            text = f"tiers above, {workspace.length(cut.above_mm)}"
+            self._painter.drawText(over, Qt.AlignmentFlag.AlignCenter, text)
         if cut.lid_foam_mm is not None:
             foam = frame.rect(low, cut.lid_foam_mm[1], high, cut.lid_foam_mm[0])
             self._painter.fillRect(foam, theme.colour("lid"))
@@ -145,6 +151,13 @@ class SectionPainter:
         for layer in mine:
             role = "foam_contrast" if layer.contrast else ("strata_a" if layer.number % 2 else "strata_b")
             painter.fillRect(frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm), theme.colour(role))
+        if cut.chamfer_mm > 0 and sheet == len(cut.sheet_foam):
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("paper"))
+            leg, floor = cut.chamfer_mm, cut.stack_mm
+            for side, inwards in ((span[0], leg), (span[1], -leg)):
+                corner = [(side, floor - leg), (side, floor), (side + inwards, floor)]
+                painter.drawPolygon(QPolygonF([frame.point(s, z) for s, z in corner]))
         pen = QPen(theme.colour("foam_edge", 0.6), 1)
         for layer in mine:
             if layer.number == 1:

@@ -17,7 +17,10 @@ Above = Literal["rim", "lid", "tier"]
 
 
 class Bay(Record, frozen=True, kw_only=True):
-    """An insert's foam in its container. below_mm: height of its underside above the container's floor."""
+    """An insert's foam in its container.
+
+    below_mm: height of its underside above the container's floor. above_mm: height of the tiers on top of it.
+    """
 
     container: Container
     sheets: tuple[Sheet, ...]
@@ -25,6 +28,7 @@ class Bay(Record, frozen=True, kw_only=True):
     whole_bottom: bool = False
     below_mm: float = 0.0
     above: Above = "rim"
+    above_mm: float = 0.0
 
     @property
     def top_mm(self) -> float:
@@ -43,8 +47,9 @@ def bay_of(project: Project, insert: Insert) -> Bay:
     tiers = tiers_of(project, container.id)
     place = next((n for n, one in enumerate(tiers) if one.id == insert.id), 0)
     below_mm = sum(stack_mm(one.sheets) for one in tiers[place + 1 :])
+    above_mm = sum(stack_mm(one.sheets) for one in tiers[:place])
     above: Above = "tier" if place > 0 else ("lid" if container.lid is not None else "rim")
-    return _bay(container, insert.sheets, insert.press_fit_mm, insert.whole_bottom, below_mm, above)
+    return _bay(container, insert.sheets, insert.press_fit_mm, insert.whole_bottom, below_mm, above, above_mm)
 
 
 def tiers_of(project: Project, container_id: str) -> tuple[Insert, ...]:
@@ -60,6 +65,7 @@ def _bay(
     whole_bottom: bool,
     below_mm: float,
     above: Above,
+    above_mm: float,
 ) -> Bay:
     # The same bay for the same foam in the same container: what is worked out for it is found again after a move.
     return Bay(
@@ -69,6 +75,7 @@ def _bay(
         whole_bottom=whole_bottom,
         below_mm=below_mm,
         above=above,
+        above_mm=above_mm,
     )
 
 

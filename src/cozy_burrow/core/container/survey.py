@@ -55,7 +55,8 @@ class Surveyed(Record, frozen=True, kw_only=True):
     """What the distances say. corners lie with the first wall along the back, bounds from (0, 0).
 
     missing: how many more distances are needed; 0 where the shape is fixed. spare: how many are more than needed.
-    suspect: index of the distance to tape again. scatter_mm: what the tape scattered by, from the residuals.
+    suspect: index of the distance to tape again; rivals: those that may as well be wrong instead.
+    scatter_mm: what the tape scattered by, from the residuals.
     sure_mm: how sure the corners are, ± in mm (the least sure of them). next_pair: the distance that would help most.
     """
 
@@ -64,6 +65,7 @@ class Surveyed(Record, frozen=True, kw_only=True):
     missing: int
     spare: int
     suspect: int | None
+    rivals: tuple[int, ...]
     scatter_mm: float
     sure_mm: float
     next_pair: tuple[str, str] | None
@@ -114,9 +116,10 @@ def solve_survey(corners: tuple[Corner, ...], taped: tuple[Taped, ...]) -> Surve
     needed = 2 * len(corners) - 3
     spare = max(0, len(taped) - rank)
     off, redundancy = _residuals(points, pairs, lengths, weights)
-    suspect = None
+    suspect: int | None = None
+    rivals: tuple[int, ...] = ()
     if spare >= 2:
-        suspect = _gross(off, redundancy, spare)
+        suspect, rivals = _gross(off, redundancy, spare)
         if suspect is not None:
             weights[suspect] = 0.0
             points = _settle(points, pairs, lengths, weights)
@@ -138,6 +141,7 @@ def solve_survey(corners: tuple[Corner, ...], taped: tuple[Taped, ...]) -> Surve
         missing=needed - rank,
         spare=spare,
         suspect=suspect,
+        rivals=rivals,
         scatter_mm=scatter,
         sure_mm=sure,
         next_pair=_next_pair(points, pairs, [one.name for one in corners]),
@@ -216,14 +220,20 @@ def _residuals(
     return lengths - length, np.clip(1.0 - seen, 0.0, 1.0)
 
 
-def _gross(off: NDArray[np.float64], redundancy: NDArray[np.float64], spare: int) -> int | None:
-    """Return the distance whose leaving out explains most, where that is more than chance."""
+def _gross(off: NDArray[np.float64], redundancy: NDArray[np.float64], spare: int) -> tuple[int | None, tuple[int, ...]]:
+    """Return the distance whose leaving out explains most, where that is more than chance, and its rivals.
+
+    A rival explains nearly as much: where a corner has just one distance more than it needs, all of them do.
+    """
     controlled = np.maximum(redundancy, 1e-9)
     gain = np.where(redundancy > 0.02, off**2 / controlled, 0.0)
     worst = int(np.argmax(gain))
     rest = max(0.0, float((off**2).sum() - gain[worst])) / max(1, spare - 1)
     scatter = max(TAPE_MM, math.sqrt(rest))
-    return worst if math.sqrt(float(gain[worst])) > GROSS_TIMES * scatter else None
+    if math.sqrt(float(gain[worst])) <= GROSS_TIMES * scatter:
+        return None, ()
+    near = np.flatnonzero(gain >= gain[worst] - (2 * scatter) ** 2)
+    return worst, tuple(int(n) for n in near if n != worst)
 
 
 def _robust(

@@ -73,10 +73,17 @@ class Purchase(Frozen):
         return sum(order.cost for order in self.orders) + sum(cost for _, cost in self.deliveries)
 
     @property
-    def waste_share(self) -> float:
-        """Share of the boards and pieces cut into that becomes no blank, 0 to 1."""
+    def kept_share(self) -> float:
+        """Share of the boards and pieces cut into that goes to the shelf as offcuts, 0 to 1."""
         whole = sum(one.outline.area for one in self.boards)
-        return 1.0 - sum(one.used_mm2 for one in self.boards) / whole if whole else 0.0
+        return sum(w * d for one in self.boards for w, d in offcuts(one)) / whole if whole else 0.0
+
+    @property
+    def waste_share(self) -> float:
+        """Share of the boards and pieces cut into that becomes neither blank nor offcut, 0 to 1."""
+        whole = sum(one.outline.area for one in self.boards)
+        used = sum(one.used_mm2 for one in self.boards) / whole if whole else 1.0
+        return max(0.0, 1.0 - used - self.kept_share)
 
 
 def offcuts(one: CutBoard) -> tuple[tuple[float, float], ...]:

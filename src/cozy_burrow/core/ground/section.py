@@ -57,6 +57,7 @@ class SectionCut(Record, frozen=True, kw_only=True):
     foam: where the line runs through the top sheet's blank; sheet_foam: the same for every sheet. walls: lines of
     (s, z) along the container's inside from rim to floor. obstacles: s and z of what stands into the inside.
     rim_z_mm, floor_z_mm: heights of rim and floor; lid_foam_mm: z of the lid foam's underside and top.
+    above_mm: height of the tiers on top; chamfer_mm: leg of the chamfer along the lowest sheet's lower edge.
     """
 
     start: Point
@@ -74,6 +75,8 @@ class SectionCut(Record, frozen=True, kw_only=True):
     rim_z_mm: float
     floor_z_mm: float
     lid_foam_mm: tuple[float, float] | None
+    above_mm: float
+    chamfer_mm: float
 
 
 def section_line(ground: Ground) -> tuple[Point, Point]:
@@ -116,6 +119,8 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
         rim_z_mm=ground.bay.top_mm - ground.bay.container.height_mm,
         floor_z_mm=ground.bay.top_mm,
         lid_foam_mm=_lid_foam(ground.bay),
+        above_mm=ground.bay.above_mm,
+        chamfer_mm=ground.blanks[-1].chamfer_mm,
     )
 
 

@@ -1,0 +1,134 @@
+"""From a survey to its blank to the template in a real window; started by test_xvfb in a process under Xvfb."""
+
+from __future__ import annotations
+
+import math
+import os
+import sys
+import tempfile
+from pathlib import Path
+from unittest.mock import patch
+
+os.environ["QT_QPA_PLATFORM"] = "xcb"
+
+import ezdxf
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+from shapely.geometry import Polygon
+
+from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.container.blank import blanks_of
+from cozy_burrow.core.model.records import Project
+from tests.app.qt import application, drag, key, plan_pixel, wait_until
+
+TRUE = {"A": (0.0, 0.0), "B": (402.0, 0.0), "C": (398.0, 251.0), "D": (2.0, 249.0)}
+
+
+def survey_to_template(folder: Path) -> None:
+    """Sketch, tape with a slip, tape again, round a corner, take the foam, notch, cut, write, undo."""
+    app = application()
+    assert app.platformName() == "xcb", app.platformName()
+    apply_theme(app, load_theme("light"))
+    window = Window(Project(), Settings(folder), theme="light", scale=1.0)
+    window.resize(1280, 800)
+    window.show()
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    workspace = window.workspace
+    QTest.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    assert window.stage == "measure"
+    QTest.mouseClick(window.measure.buttons["Survey"], Qt.MouseButton.LeftButton)
+    page = window.measure.survey
+    page.sketch.setFocus()
+    key(page.sketch, Qt.Key.Key_Down)
+    page.sketch.activated.emit(page.sketch.currentIndex())
+    assert [one.name for one in workspace.container.corners] == ["A", "B", "C", "D"]
+    assert any(one.code == "SURVEY_SHORT" for one in workspace.findings) is False  # nothing is taped yet
+
+    # The program asks for one distance after the other; each is typed and Entered. One is a slip of 9 mm.
+    asked = []
+    for number in range(9):
+        pair = (page.first.currentText(), page.second.currentText())
+        length = math.dist(TRUE[pair[0]], TRUE[pair[1]]) + (9.0 if number == 2 else 0.0)
+        page.length_field.setFocus()
+        QTest.keyClicks(page.length_field, f"{length:.1f}")
+        key(page.length_field, Qt.Key.Key_Return)
+        asked.append(pair)
+        if number >= 5:  # every pair is taped: two more of them by clicks on the sketch
+            again = asked[number - 5]
+            for name in again:
+                at = window.survey_canvas.corner_px(name)
+                QTest.mouseClick(window.survey_canvas, Qt.MouseButton.LeftButton, pos=at.toPoint())
+            assert (page.first.currentText(), page.second.currentText()) in {again, again[::-1]}
+    assert len(workspace.container.taped) == 9, asked
+    slip = "–".join(asked[2])
+    found = [one for one in workspace.findings if one.code == "TAPE_AGAIN"]
+    assert found and found[0].extra == slip.replace("–", " to "), (found, slip)
+    assert "again" in page.list.item(2).text(), page.list.item(2).text()
+    page.list.setCurrentRow(2)
+    QTest.mouseClick(page.forget, Qt.MouseButton.LeftButton)
+    assert not [one for one in workspace.findings if one.code == "TAPE_AGAIN"]
+
+    # A corner rounded from a chord and its height.
+    page.corner.setCurrentText("C")
+    page.chord_field.setFocus()
+    QTest.keyClicks(page.chord_field, f"{2 * 30 * math.sin(0.6):.3f}")
+    key(page.chord_field, Qt.Key.Key_Return)
+    page.rise_field.setFocus()
+    QTest.keyClicks(page.rise_field, f"{30 * (1 - math.cos(0.6)):.3f}")
+    key(page.rise_field, Qt.Key.Key_Return)
+    radius = next(one.radius_mm for one in workspace.container.corners if one.name == "C")
+    assert abs(radius - 30.0) < 0.05, radius
+
+    # A rib, carried along the back wall by hand; a press fit; the advised foam.
+    QTest.mouseClick(window.measure.buttons["Inside"], Qt.MouseButton.LeftButton)
+    inside = window.measure.inside
+    inside.fit_field.setFocus()
+    inside.fit_field.selectAll()
+    QTest.keyClicks(inside.fit_field, "2")
+    key(inside.fit_field, Qt.Key.Key_Return)
+    QTest.mouseClick(inside.obstacles.add_buttons["rib"], Qt.MouseButton.LeftButton)
+    app.processEvents()
+    before = workspace.container.obstacles[0].ring[0]
+    start = plan_pixel(window, before[0] + 10, 4.0)
+    drag(window.plan.viewport(), start, start + QPointF(-40 * window.plan.px_per_mm, 0))
+    after = workspace.container.obstacles[0].ring[0]
+    assert abs(before[0] - after[0] - 40.0) < 1.5, (before, after)
+    window.stores.show_demo()
+    QTest.mouseClick(window.measure.buttons["Foam"], Qt.MouseButton.LeftButton)
+    assert wait_until(lambda: bool(window.measure.foam.ranked))
+    QTest.mouseClick(window.measure.foam.use, Qt.MouseButton.LeftButton)
+    blank = blanks_of(workspace.ground.bay)[0].polygon
+    ring = Polygon([TRUE[name] for name in "ABCD"])
+    assert abs(blank.area - (ring.area + 2 * ring.length - 20 * 10)) < 500, (blank.area, ring.area)
+
+    # The template, 1:1, with this very blank.
+    out = folder / "papers"
+    out.mkdir()
+    with patch.object(QFileDialog, "getExistingDirectory", return_value=str(out)):
+        QTest.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    assert wait_until(lambda: (out / "cuts.csv").exists())
+    assert (out / "templates.pdf").stat().st_size > 5_000
+    sheets = sorted(out.glob("*-sheet-*.dxf"))
+    assert len(sheets) == len(workspace.insert.sheets), sheets
+    line = ezdxf.readfile(sheets[0]).modelspace().query('LWPOLYLINE[layer=="BLANK"]')[0]
+    written = Polygon([(x, y) for x, y, *_ in line])
+    assert abs(written.area - blank.area) < 1.0, (written.area, blank.area)
+
+    for _ in range(60):
+        if workspace.history.undo_label is None:
+            break
+        QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert workspace.project == Project()
+    workspace.saved = workspace.project
+    window.close()
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as name:
+        survey_to_template(Path(name))
+    print("the template is written")
+    sys.exit(0)
