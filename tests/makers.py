@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.model.edits import add_items, change_insert, placement_id
 from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Project, Rules, Sheet
+from cozy_burrow.demo.shipped import demo_project
 
 DRIVER = "0:32 95:32 95:6 210:6"
 L_STOP = "0:60x18 14:60x18 14:24x2 160:24x2"
@@ -49,6 +52,18 @@ def project(*items: Item, rules: Rules | None = None, bay: Bay | None = None) ->
     )
     plan = Project(containers=(bay.container,), inserts=(insert,), rules=rules or Rules(allowance_mm=0.0))
     return add_items(plan, items)
+
+
+def van_drawer() -> Project:
+    """Return the demo's van drawer alone: its 23 kinds of things, its container, its insert."""
+    demo = demo_project()
+    insert = demo.inserts[0]
+    return replace(
+        demo,
+        items=tuple(one for one in demo.items if any(p.item_id == one.id for p in insert.placements)),
+        containers=demo.containers[:1],
+        inserts=(insert,),
+    )
 
 
 def laid(plan: Project, *places: tuple[float, ...]) -> Project:

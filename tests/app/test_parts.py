@@ -22,9 +22,8 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Mend
 from cozy_burrow.core.ground.section import cut_along, section_line
 from cozy_burrow.core.model.records import Project, Rules
-from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
-from tests.makers import DRIVER, box, laid, project, stations
+from tests.makers import DRIVER, box, laid, project, stations, van_drawer
 
 TWO = laid(project(box(60, 20, 30), box(60, 20, 30), rules=Rules(allowance_mm=0.0)), (100, 80), (100, 120))
 
@@ -320,7 +319,7 @@ class OnThePlan(QtCase):
         self.assertLess(shades[1], shades[0])
 
     def test_a_measured_drawer_says_inside_and_blank(self) -> None:
-        window = self.window(demo_project(), stage="measure")
+        window = self.window(van_drawer(), stage="measure")
         self.assertIn("573 mm", window.measure.inside._blank_text.text())
         self.assertIn("5 layers", window.measure.foam._text.text())
         window.measure.foam._one_more()
@@ -352,7 +351,7 @@ class OnThePlan(QtCase):
     def test_the_table_of_cuts_reads_the_same_plan_as_the_papers(self) -> None:
         from cozy_burrow.core.bench.cuts import cutting_plan
 
-        window = self.window(demo_project(), stage="cut")
+        window = self.window(van_drawer(), stage="cut")
         table = window.cut.table
         (plan,) = cutting_plan(window.workspace.ground)
         self.assertEqual(table.rowCount(), len(plan.cuts))

@@ -20,12 +20,12 @@ from cozy_burrow.app.theme.theme import load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.stages import STAGES
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import load
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.makers import van_drawer
 
 APP = Path(__file__).resolve().parents[2] / "src" / "cozy_burrow" / "app"
-DEMO = demo_project()
+DEMO = van_drawer()
 
 
 def luminance(colour: QColor) -> float:

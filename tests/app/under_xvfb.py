@@ -20,8 +20,8 @@ from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import application, drag, key, plan_pixel, wait_until
+from tests.makers import van_drawer
 
 
 def whole_job(folder: Path) -> None:
@@ -29,7 +29,7 @@ def whole_job(folder: Path) -> None:
     app = application()
     assert app.platformName() == "xcb", app.platformName()
     apply_theme(app, load_theme("light"))
-    demo = demo_project()
+    demo = van_drawer()
     window = Window(demo, Settings(folder), theme="light", scale=1.0)
     window.resize(1280, 800)
     window.show()

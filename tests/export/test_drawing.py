@@ -14,7 +14,6 @@ from shapely.geometry import Polygon
 
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.export.drawing import SheetDrawing, file_stem, rings_of, sheet_drawings, to_export
 from cozy_burrow.export.dxf import sheet_dxf
 from cozy_burrow.export.outline_svg import outline_svg
@@ -22,12 +21,13 @@ from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
 from cozy_burrow.export.templates_pdf import tiling
 from cozy_burrow.jobs.export import export_files
+from tests.makers import van_drawer
 
 
 class OneSheet(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.project = demo_project()
+        cls.project = van_drawer()
         cls.ground = ground_of(cls.project, cls.project.inserts[0])
         names = {key: key for key in cls.ground.pockets}
         (cls.drawing,) = sheet_drawings(cls.ground, names, stem="drawer")
@@ -116,7 +116,7 @@ class Papers(unittest.TestCase):
         self.assertEqual(file_stem("***"), "insert")
 
     def test_an_outline_is_written_as_it_was_drawn(self) -> None:
-        item = demo_project().items[2]
+        item = van_drawer().items[2]
         text = outline_svg(item.outline)
         self.assertIn('fill-rule="evenodd"', text)
         self.assertEqual(text.count("Z"), 1 + len(item.outline.holes))

@@ -26,6 +26,7 @@ from cozy_burrow.core.model.records import Project
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import MEMBER, from_bytes, load, save, schema, to_bytes
 from cozy_burrow.storage.recovery import RecoveryStore
+from tests.makers import van_drawer
 
 DATA = Path(__file__).parent.parent / "data"
 
@@ -45,12 +46,14 @@ def opened(data: bytes) -> dict[str, object]:
 
 class RoundTrip(unittest.TestCase):
     def test_what_is_saved_is_opened_again(self) -> None:
-        project = demo_project()
+        project = van_drawer()
         self.assertEqual(from_bytes(to_bytes(project), where="a"), project)
-        self.assertEqual(to_bytes(project), to_bytes(demo_project()))
+        self.assertEqual(to_bytes(project), to_bytes(van_drawer()))
+        whole = demo_project()
+        self.assertEqual(from_bytes(to_bytes(whole), where="a"), whole)
 
     def test_the_file_follows_its_documented_schema(self) -> None:
-        document = opened(to_bytes(demo_project()))
+        document = opened(to_bytes(van_drawer()))
         jsonschema.validate(document, schema())
         written = json.loads((Path(__file__).parents[2] / "docs" / "project.schema.json").read_text())
         self.assertEqual(written, json.loads(json.dumps(schema())), "docs/project.schema.json is old: make schema")
@@ -65,7 +68,7 @@ class RoundTrip(unittest.TestCase):
     @settings(derandomize=True, deadline=None, max_examples=40)
     @given(st.text(max_size=30), st.floats(-500, 500), st.floats(0, 359))
     def test_names_and_places_survive(self, title: str, x: float, angle: float) -> None:
-        project = replace(demo_project(), title=title)
+        project = replace(van_drawer(), title=title)
         project = move_placements(project, "insert-1", ["item-1#1"], dx_mm=x, dy_mm=angle)
         self.assertEqual(from_bytes(to_bytes(project), where="a"), project)
 
@@ -79,7 +82,7 @@ class Damage(unittest.TestCase):
         self.assertNotIn("\n", str(caught.exception))
 
     def test_every_kind_of_damage_is_said_in_one_sentence(self) -> None:
-        whole = to_bytes(demo_project())
+        whole = to_bytes(van_drawer())
         self.refuse(whole[: len(whole) // 2], "unpacked")
         self.refuse(b"", "unpacked")
         self.refuse(packed({}), "no format")
@@ -115,14 +118,14 @@ class Damage(unittest.TestCase):
             (lambda p: p["items"][0].update(name=7), "str"),
             (lambda p: p.update(inserts=[]), "no insert"),
         ):
-            document = opened(to_bytes(demo_project()))
+            document = opened(to_bytes(van_drawer()))
             change(document["project"])
             with self.subTest(says):
                 self.refuse(packed(document), says)
 
     def test_no_bytes_break_the_reader_and_what_opens_can_be_worked_with(self) -> None:
         chance = random.Random(11)
-        text = json.dumps(opened(to_bytes(demo_project())))
+        text = json.dumps(opened(to_bytes(van_drawer())))
         survived = 0
         for _ in range(150):
             data = bytearray(text.encode())
@@ -159,7 +162,7 @@ class Killed(unittest.TestCase):
         os.waitpid(child, 0)
 
     def test_a_hundred_kills_while_saving(self) -> None:
-        project = demo_project()
+        project = van_drawer()
         chance = random.Random(3)
         with tempfile.TemporaryDirectory() as name:
             path = Path(name) / "p.burrow"
@@ -177,7 +180,7 @@ class Killed(unittest.TestCase):
             self.assertGreaterEqual(last, 100)
 
     def test_a_hundred_kills_while_editing_leave_a_recovery_copy(self) -> None:
-        project = demo_project()
+        project = van_drawer()
         chance = random.Random(8)
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)

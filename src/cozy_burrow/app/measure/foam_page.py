@@ -162,6 +162,8 @@ class FoamPage(Page):
     # Stacks, off this thread
 
     def _ask(self) -> None:
+        if not self.isVisible():
+            return  # worked out only while somebody looks
         wish, stores = stack_wish(self._workspace.project, self._workspace.insert), self._stores.stores
         if self._asked is not None and self._asked[0] == wish and self._asked[1] is stores:
             self._say(wish)

@@ -84,6 +84,8 @@ class SheetsPage(Page):
         self._ask()
 
     def _ask(self) -> None:
+        if not self.isVisible():
+            return  # worked out only while somebody looks
         project, stores = self._workspace.project, self._stores.stores
         asked = (stores, *((one.name, one.sheet, one.outline.wkb) for one in wanted_blanks(project)))
         if asked == self._asked:

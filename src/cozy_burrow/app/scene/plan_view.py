@@ -100,9 +100,9 @@ class PlanView(QGraphicsView):
         workspace = self._workspace
         self._ground_item.show_ground(workspace.ground)
         rect = self._ground_item.boundingRect()
-        if rect != self._scene.sceneRect():
+        if rect.adjusted(-400, -400, 400, 400) != self._scene.sceneRect():
             self._scene.setSceneRect(rect.adjusted(-400, -400, 400, 400))
-            if self._fitted:
+            if self._fitted and not self.box_handling.is_holding:  # else the wall would run from under the hand
                 self.fit()
         if self.current_finding is not None and self.current_finding not in workspace.findings:
             self.current_finding = None
@@ -251,7 +251,10 @@ class PlanView(QGraphicsView):
             self._pan_from = None
             return
         self.handling.release()
-        self.box_handling.release()
+        if self.box_handling.is_holding:
+            self.box_handling.release()
+            if self._fitted:
+                self.fit()
         self.viewport().update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

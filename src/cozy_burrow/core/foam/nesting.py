@@ -15,6 +15,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
@@ -23,20 +24,28 @@ from cozy_burrow.core.model.vessels import Cutting
 
 _SAME_MM = 1e-6
 _MOST_OFFSETS = 24
+_FEW = 16  # points of a ring: more are made fewer before sliding
+_COARSE_MM = 0.4  # how far the coarse ring may stand off: as much as a knife wanders
 MOST_TOGETHER = 6  # blanks tried on one board: more are rare, and the ways grow threefold with each
 
 
 class Cluster(Frozen):
     """Blanks laid together, back left at (0, 0): rings (n, 2) by their number in the order that was asked.
 
-    boxes: whether all of them are upright rectangles.
+    boxes: whether all of them are upright rectangles. coarse: the rings with few points, each covering the true one.
     """
 
-    __slots__ = ("boxes", "depth_mm", "laid", "width_mm")
+    __slots__ = ("boxes", "coarse", "depth_mm", "laid", "width_mm")
 
     def __init__(
-        self, laid: tuple[tuple[int, NDArray[np.float64]], ...], width_mm: float, depth_mm: float, boxes: bool
+        self,
+        laid: tuple[tuple[int, NDArray[np.float64]], ...],
+        coarse: tuple[NDArray[np.float64], ...],
+        width_mm: float,
+        depth_mm: float,
+        boxes: bool,
     ) -> None:
+        self.coarse = coarse
         self.laid, self.width_mm, self.depth_mm, self.boxes = laid, width_mm, depth_mm, boxes
 
 
@@ -82,11 +91,13 @@ class Nester:
         blank = self._blanks[number]
         left, top, right, bottom = blank.bounds
         box = bool(blank.area >= (right - left) * (bottom - top) * (1 - 1e-9))
-        ring = np.array(blank.exterior.coords)[:-1]
-        turns = [ring, ring[:, ::-1] * [1.0, -1.0]] if self._may_turn else [ring]
+        both = (np.array(blank.exterior.coords)[:-1], np.array(_coarse(blank).exterior.coords)[:-1])
+        turns = [both]
+        if self._may_turn:
+            turns.append((both[0][:, ::-1] * [1.0, -1.0], both[1][:, ::-1] * [1.0, -1.0]))
         if self._cutting == "knife" and not box:
-            turns += [-one for one in turns]
-        found = [_cluster(((number, one),), boxes=box) for one in turns]
+            turns += [(-ring, -coarse) for ring, coarse in turns]
+        found = [_cluster(((number, ring),), (coarse,), boxes=box) for ring, coarse in turns]
         return tuple(one for one in found if self._goes_on_a_board(one.width_mm, one.depth_mm))
 
     def _goes_on_a_board(self, width_mm: float, depth_mm: float) -> bool:
@@ -143,19 +154,33 @@ def _join(first: Cluster, second: Cluster, dx: float, dy: float, *, across: bool
 def _made(join: _Join) -> Cluster:
     shift = np.array([join.dy, join.dx] if join.across else [join.dx, join.dy])
     moved = tuple((n, ring + shift) for n, ring in join.second.laid)
-    return _cluster((*join.first.laid, *moved), boxes=join.first.boxes and join.second.boxes)
+    coarse = tuple(ring + shift for ring in join.second.coarse)
+    boxes = join.first.boxes and join.second.boxes
+    return _cluster((*join.first.laid, *moved), (*join.first.coarse, *coarse), boxes=boxes)
 
 
-def _cluster(laid: tuple[tuple[int, NDArray[np.float64]], ...], *, boxes: bool) -> Cluster:
+def _cluster(
+    laid: tuple[tuple[int, NDArray[np.float64]], ...], coarse: tuple[NDArray[np.float64], ...], *, boxes: bool
+) -> Cluster:
     every = np.concatenate([ring for _, ring in laid])
     low, high = every.min(axis=0), every.max(axis=0)
-    return Cluster(tuple((n, ring - low) for n, ring in laid), float(high[0] - low[0]), float(high[1] - low[1]), boxes)
+    wide, deep = (float(value) for value in high - low)
+    return Cluster(tuple((n, ring - low) for n, ring in laid), tuple(ring - low for ring in coarse), wide, deep, boxes)
+
+
+def _coarse(blank: Polygon) -> Polygon:
+    """Return an outline of few points that covers a blank and keeps its bounds: arcs of many chords cost time."""
+    if shapely.get_num_coordinates(blank) <= _FEW:
+        return blank
+    wider = blank.buffer(_COARSE_MM, join_style="mitre").simplify(_COARSE_MM)
+    found = wider.intersection(shapely.box(*blank.bounds))
+    return found if isinstance(found, Polygon) else blank
 
 
 def _edges(cluster: Cluster, across: bool) -> NDArray[np.float64]:
     """Return all edges as rows x0, y0, x1, y1; across: with x and y exchanged."""
     rows = []
-    for _, ring in cluster.laid:
+    for ring in cluster.coarse:
         points = ring[:, ::-1] if across else ring
         rows.append(np.column_stack([points, np.roll(points, -1, axis=0)]))
     return np.concatenate(rows)

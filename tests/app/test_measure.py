@@ -1,0 +1,203 @@
+"""Measure through its widgets: containers, stacks, boards, shelf, load, card template, refusals."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from cozy_burrow.app.stores_desk import StoresDesk
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.container.starts import STARTS
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.demo.shipped import demo_project
+from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.makers import box, laid, project
+
+
+class Measure(QtCase):
+    def measured(self, plan: Project, page: str, insert: str = "") -> Window:
+        window = self.window(plan)
+        window.stores.show_demo()
+        if insert:
+            window.workspace.show_insert(insert)
+        window.show_measure(page)  # type: ignore[arg-type]
+        self.app.processEvents()
+        return window
+
+    def type_in(self, field: object, text: str) -> None:
+        field.setFocus()  # type: ignore[attr-defined]
+        field.selectAll()  # type: ignore[attr-defined]
+        QTest.keyClicks(field, text)  # type: ignore[call-overload]
+        key(field, Qt.Key.Key_Return)  # type: ignore[arg-type]
+
+    def test_a_start_shape_fills_the_fields_and_shows_what_its_kind_has(self) -> None:
+        window = self.measured(Project(), "Inside")
+        inside = window.measure.inside
+        self.assertFalse(inside.base_edge_field.isVisible())
+        inside.start.setCurrentIndex(inside.start.findData("a moulded case"))
+        inside.start.activated.emit(inside.start.currentIndex())
+        self.assertEqual(window.workspace.container.draft_deg, STARTS["a moulded case"].draft_deg)
+        self.assertTrue(inside.base_edge_field.isVisible())
+        self.assertIn("chamfer", inside._blank_text.text())
+        self.type_in(inside.draft_fields[1], "4,5")
+        self.assertEqual(window.workspace.container.draft_deg[1], 4.5)
+        self.type_in(inside.draft_fields[1], "80")
+        self.assertEqual(window.workspace.container.draft_deg[1], 4.5)
+        self.assertIn("Draft right", window.care._troubles.text())
+        window.undo()
+        self.assertEqual(window.workspace.container.draft_deg[1], 3.0)
+
+    def test_walls_and_the_corner_are_pulled_by_hand_and_taken_back(self) -> None:
+        window = self.measured(Project(), "Inside")
+        view, grips = window.plan.viewport(), window.plan.box_handling.grips()
+        for grip, (dx, dy) in (("right", (20.0, 0.0)), ("front", (0.0, 15.0)), ("corner", (6.0, 6.0))):
+            start = plan_pixel(window, *grips[grip])  # type: ignore[index]
+            drag(view, start, start + QPointF(dx, dy) * window.plan.px_per_mm)
+            window.plan.fit()
+            grips = window.plan.box_handling.grips()
+        found = window.workspace.container
+        self.assertAlmostEqual(found.width_mm, 590.0, delta=1.5)
+        self.assertAlmostEqual(found.depth_mm, 405.0, delta=1.5)
+        self.assertAlmostEqual(found.corner_radius_mm, 6.0 / (1 - 0.5**0.5), delta=6.0)
+        for _ in range(3):
+            window.undo()
+        self.assertEqual(window.workspace.project, Project())
+
+    def test_inserts_are_added_turned_to_and_taken_away(self) -> None:
+        window = self.measured(demo_project(), "Inside")
+        window.inserts.add("a wall panel")
+        self.assertEqual(window.workspace.container.kind, "wall")
+        self.assertEqual(window.workspace.container.name, "Wall panel 2")
+        window.inserts.remove()
+        self.assertEqual(len(window.workspace.project.inserts), 4)
+        window.workspace.show_insert("insert-3")
+        window.inserts.add_tier()
+        self.assertEqual([one.name for one in window.workspace.project.inserts][1], "Concert case, tier 3")
+        self.assertTrue(any(one.code == "STACK_TOO_HIGH" for one in window.workspace.findings))
+        window.undo()
+        seen = set()
+        for _ in range(4):
+            key(window, Qt.Key.Key_PageDown, Qt.KeyboardModifier.ControlModifier)
+            seen.add(window.workspace.insert_id)
+        self.assertEqual(seen, {"insert-1", "insert-2", "insert-3", "insert-4"})
+        menu = window.inserts.menu()
+        menu.aboutToShow.emit()
+        self.assertIn("Concert case: Concert tray   (10)", [one.text() for one in menu.actions()])
+
+    def test_the_only_insert_stays(self) -> None:
+        window = self.measured(Project(), "Inside")
+        window.inserts.remove()
+        self.assertEqual(len(window.workspace.project.inserts), 1)
+        self.assertIn("only insert", window.statusBar().currentMessage())
+
+    def test_a_stack_is_chosen_in_the_picture_and_used(self) -> None:
+        window = self.measured(demo_project(), "Foam")
+        page, view = window.measure.foam, window.stack_view
+        self.assertTrue(wait_until(lambda: bool(page.ranked)))
+        self.assertIn("wanted", page.advice.text())
+        view.setFocus()
+        key(view, Qt.Key.Key_Right)
+        self.assertIn("gap", view.accessibleDescription())
+        wanted = page.ranked[1].stack
+        key(view, Qt.Key.Key_Return)
+        self.assertEqual([s.board_id for s in window.workspace.insert.sheets], [b.id for b in wanted.boards])
+        QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.column(0).center().toPoint())
+        self.assertEqual(view.current, 0)
+        self.type_in(page._rows[0][1], "0")
+        self.assertIn("too small", window.care._troubles.text())
+        page.whole_bottom.click()
+        self.assertTrue(window.workspace.insert.whole_bottom or len(window.workspace.insert.sheets) == 1)
+
+    def test_the_job_is_bought_cut_printed_and_its_offcuts_kept(self) -> None:
+        window = self.measured(demo_project(), "Sheets")
+        page = window.measure.sheets
+        self.assertTrue(wait_until(lambda: page.purchase is not None))
+        self.assertIn("Together €", page._text.text())
+        self.assertIn("Spares below, sheet 1", window.boards_view.accessibleDescription())
+        page.write_plan(self.folder / "boards.pdf")
+        self.assertTrue((self.folder / "boards.pdf").read_bytes().startswith(b"%PDF"))
+        pieces = len(window.stores.stores.shelf)
+        page.done.click()
+        self.assertGreater(len(window.stores.stores.shelf), pieces)
+        kept = StoresDesk(window.settings).stores
+        self.assertEqual(kept, window.stores.stores)
+        self.assertTrue(any(piece.note == "offcut" for piece in kept.shelf))
+        self.assertTrue(wait_until(lambda: page.purchase is not None))
+        self.assertLess(page.purchase.cost, 151.0)  # type: ignore[union-attr]
+
+    def test_prices_and_pieces_are_the_fitters_own(self) -> None:
+        window = self.measured(project(box()), "Sheets")
+        rows, shelf = window.measure.sheets.boards, window.measure.sheets.shelf
+        count = len(window.stores.stores.boards)
+        rows.add.click()
+        self.assertEqual(len(window.stores.stores.boards), count + 1)
+        self.type_in(rows.price, "12.5")
+        self.type_in(rows.pack, "3")
+        self.type_in(rows.name, "Grey block")
+        board = window.stores.stores.boards[-1]
+        self.assertEqual((board.name, board.price, board.pack), ("Grey block", 12.5, 3))
+        self.type_in(rows.name, " ")
+        self.assertEqual(window.stores.stores.boards[-1].name, "Grey block")
+        self.assertIn("price without a sheet", window.care._troubles.text())
+        self.type_in(rows.free, "80")
+        rows.remove.click()
+        self.assertEqual(len(window.stores.stores.boards), count)
+        shelf.add.click()
+        self.type_in(shelf.sides[0], "500")
+        self.type_in(shelf.bows[2], "3")
+        self.assertEqual(window.stores.stores.shelf[-1].sides_mm[0], 500.0)
+        self.assertEqual(window.stores.stores.shelf[-1].bow_mm[2], 3.0)
+        self.type_in(shelf.diagonal, "5000")
+        self.assertIsNone(window.stores.stores.shelf[-1].diagonal_mm)
+        pieces = len(window.stores.stores.shelf)
+        shelf.remove.click()
+        self.assertEqual(len(window.stores.stores.shelf), pieces - 1)
+
+    def test_a_damaged_price_list_is_told_and_not_written_over(self) -> None:
+        (self.folder / "stores.json").write_text("{ half a li")
+        window = self.measured(Project(), "Sheets")
+        self.assertIn("damaged", window.stores.trouble)
+        window.measure.sheets.boards.add.click()
+        self.assertEqual((self.folder / "stores.json").read_text(), "{ half a li")
+
+    def test_a_gathered_card_template_becomes_the_rim(self) -> None:
+        window = self.measured(laid(project(box(320, 210, 3, name="card")), (150, 100)), "Survey")
+        page = window.measure.survey
+        page.template.setCurrentIndex(1)
+        page.template.activated.emit(1)
+        found = window.workspace.container
+        self.assertEqual((found.width_mm, found.depth_mm), (320.0, 210.0))
+        self.assertEqual(window.workspace.project.items, ())
+        self.assertEqual(window.workspace.ground.blank.bounds, (0.0, 0.0, 320.0, 210.0))
+        page.plain.click()
+        self.assertIsNone(window.workspace.container.outline)
+
+    def test_corners_of_a_rough_sketch_are_dragged_until_distances_hold_them(self) -> None:
+        window = self.measured(Project(), "Survey")
+        page, canvas = window.measure.survey, window.survey_canvas
+        page.sketch.setCurrentIndex(1)
+        page.sketch.activated.emit(1)
+        at = canvas.corner_px("C")
+        drag(canvas, at, at + QPointF(30, 0))
+        self.assertGreater(window.workspace.container.width_mm, 405.0)
+        canvas.setFocus()
+        QTest.keyClicks(canvas, "ac")
+        self.assertEqual((page.first.currentText(), page.second.currentText()), ("A", "C"))
+        page.choose_pair("A", "A")
+        self.type_in(page.length_field, "300")
+        self.assertIn("same", window.care._troubles.text())
+        for first, second, length in (("A", "B", "300"), ("B", "C", "200"), ("A", "C", "900")):
+            page.choose_pair(first, second)
+            self.type_in(page.length_field, length)
+        self.assertIn("cannot be", page._words.text())
+        self.assertTrue(any(one.code == "SURVEY_BROKEN" for one in window.workspace.findings))
+
+    def test_the_load_is_said_and_pictured(self) -> None:
+        window = self.measured(demo_project(), "Carry", insert="insert-2")
+        text = window.measure.carry.text.text()
+        self.assertRegex(text, r"4\.\d kg: things")
+        self.assertIn("of the plan", text)
+        image = window.carry_view.grab().toImage()
+        self.assertGreater(len({image.pixel(x, y) for x in range(0, image.width(), 9) for y in (200, 320)}), 6)
+        for theme in ("lamp", "light"):
+            window.set_theme(theme)  # type: ignore[arg-type]
