@@ -125,6 +125,7 @@ def readers(folder: Path) -> dict[str, tuple[Callable[[], list[bytes]], Callable
     from cozy_burrow.jobs.drawings import READER
     from cozy_burrow.jobs.kit_file import read_kit
     from cozy_burrow.storage.project_file import load
+    from cozy_burrow.storage.stores_file import stores_from_bytes
 
     def through(name: str, open_: Callable[[Path], object]) -> Callable[[bytes], object]:
         def run(data: bytes) -> object:
@@ -141,6 +142,10 @@ def readers(folder: Path) -> dict[str, tuple[Callable[[], list[bytes]], Callable
         "scan": (photo_seeds, lambda data: capture_scan(data, source="a.png", dpi=100)),
         "sheet": (photo_seeds, lambda data: capture_tracing(data, Pen(), source="a.png", dpi=100)),
         "kit": (lambda: [asset("demo", "kit.csv").read_bytes()], through("kit.csv", read_kit)),
+        "stores": (
+            lambda: [asset("demo", "stores.json").read_bytes()],
+            lambda data: stores_from_bytes(data, where="stores.json"),
+        ),
         "project": (lambda: [asset("demo", "demo.burrow").read_bytes()], through("a.burrow", load)),
     }
 
@@ -187,7 +192,16 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--kinds", nargs="*", help="only these")
     wanted = parser.parse_args()
-    shares = {"svg": 0.34, "dxf": 0.26, "photo": 0.1, "scan": 0.06, "sheet": 0.06, "kit": 0.09, "project": 0.09}
+    shares = {
+        "svg": 0.34,
+        "dxf": 0.26,
+        "photo": 0.1,
+        "scan": 0.06,
+        "sheet": 0.06,
+        "kit": 0.08,
+        "project": 0.07,
+        "stores": 0.03,
+    }
     shares = {kind: share for kind, share in shares.items() if not wanted.kinds or kind in wanted.kinds}
     whole = sum(shares.values())
     jobs = [

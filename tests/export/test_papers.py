@@ -16,8 +16,11 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.demo.build import demo_stores
+from cozy_burrow.export.boards_pdf import boards_pdf
 from cozy_burrow.export.paper import papers
 from cozy_burrow.export.templates_pdf import FOOT_MM, MARGIN_MM, mark_points, tiling
+from cozy_burrow.jobs.boards import purchase_for
 from cozy_burrow.jobs.export import KINDS, export_files, parse_only
 from tests.makers import DRIVER, box, drawer, laid, project, stations
 
@@ -44,6 +47,24 @@ def pages(data: bytes, folder: Path, *, dpi: int = DPI) -> list[NDArray[np.float
     subprocess.run(["pdftoppm", "-r", str(dpi), "-gray", "-png", str(path), str(folder / "p")], check=True)
     found = sorted(folder.glob("p-*.png"))
     return [np.asarray(Image.open(one).convert("L"), dtype=float) / 255 for one in found]
+
+
+class Boards(unittest.TestCase):
+    def test_the_cutting_plan_shows_every_blank_to_scale_with_its_place(self) -> None:
+        purchase = purchase_for(small_project(), demo_stores())
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "b.pdf"
+            path.write_bytes(boards_pdf(purchase, title="Job", words="1 board"))
+            text = subprocess.run(["pdftotext", str(path), "-"], capture_output=True, text=True, check=True).stdout
+            self.assertIn("Drawer, sheet 1", text)
+            self.assertIn("0.6 from left, 0.0 from back, 300.0 × 200.0", text)
+            self.assertIn("cut away from the body", text)
+            picture = pages(path.read_bytes(), Path(name), dpi=100)[1]
+        # The piece fills the page's height: 210 mm less margins and head. Its back edge is painted at the top.
+        dark = picture < 0.5
+        rows = np.flatnonzero(dark[:, round(14 * 100 / 25.4) : round(80 * 100 / 25.4)].sum(axis=1) > 150) / (100 / 25.4)
+        self.assertAlmostEqual(rows.min(), 14.0 + 24.0, delta=0.8)
+        self.assertAlmostEqual(rows.max(), 210.0 - 14.0, delta=0.8)
 
 
 def cross(page: NDArray[np.float64], x_mm: float, y_mm: float) -> tuple[float, float]:

@@ -63,7 +63,9 @@ class RoundTrip(unittest.TestCase):
         self.assertTrue(old)
         for path in old:
             with self.subTest(path.name):
-                self.assertEqual(len(load(path).inserts[0].placements), 26)
+                project = load(path)
+                self.assertEqual(len(project.inserts[0].placements), 26)
+                self.assertEqual([one for one in findings_of(project) if one.severity == "stop"], [])
 
     @settings(derandomize=True, deadline=None, max_examples=40)
     @given(st.text(max_size=30), st.floats(-500, 500), st.floats(0, 359))
@@ -117,6 +119,9 @@ class Damage(unittest.TestCase):
             (lambda p: p["rules"].update(trench_mm=0), "width"),
             (lambda p: p["items"][0].update(name=7), "str"),
             (lambda p: p.update(inserts=[]), "no insert"),
+            (lambda p: p["inserts"][0].update(container_id="ghost"), "container"),
+            (lambda p: p["containers"][0].update(draft_deg=[0, 0, 0, 88]), "leans"),
+            (lambda p: p["containers"].append(p["containers"][0]), "same id"),
         ):
             document = opened(to_bytes(van_drawer()))
             change(document["project"])

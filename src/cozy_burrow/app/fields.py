@@ -186,6 +186,12 @@ def verdict(*, tip: str = "") -> QLabel:
     return label
 
 
+def shortened(text: str, most: int, scale: float) -> str:
+    """Return a text cut to so many letters, fewer at large type."""
+    most = max(6, round(most / scale**1.6))
+    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
 def panel(widget: QWidget) -> QWidget:
     """Dress a widget as a raised panel."""
     widget.setObjectName("panel")

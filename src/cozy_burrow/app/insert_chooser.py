@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMenu, QToolButton, QWidget
 
+from cozy_burrow.app.fields import shortened
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.bay import tiers_of
 from cozy_burrow.core.container.starts import STARTS, add_container, add_tier, remove_insert
@@ -14,9 +15,9 @@ from cozy_burrow.core.errors import UnusableInput
 class InsertChooser(QToolButton):
     """A button with the name of the insert, and a menu of all."""
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._workspace = workspace
+        self._workspace, self._scale = workspace, scale
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.setToolTip("Turn to another drawer, case, tier or wall. Ctrl+Page down")
         menu = QMenu(self)
@@ -27,8 +28,7 @@ class InsertChooser(QToolButton):
 
     def _follow(self) -> None:
         insert = self._workspace.insert
-        name = insert.name if len(insert.name) <= 18 else insert.name[:17] + "…"
-        self.setText(f"{name} ▾")
+        self.setText(f"{shortened(insert.name, 18, self._scale)} ▾")
         self.setAccessibleName(f"Insert that is shown: {insert.name}")
 
     def _fill(self, menu: QMenu) -> None:

@@ -27,7 +27,7 @@ from cozy_burrow.app.autosave import Autosave
 from cozy_burrow.app.banner import RecoveryBanner
 from cozy_burrow.app.care.care_list import CareList
 from cozy_burrow.app.desk import ProjectDesk
-from cozy_burrow.app.fields import soft
+from cozy_burrow.app.fields import shortened, soft
 from cozy_burrow.app.insert_chooser import InsertChooser
 from cozy_burrow.app.late_panels import LatePanels
 from cozy_burrow.app.lay_out.tray import MIME
@@ -51,6 +51,9 @@ from cozy_burrow.storage.recovery import RecoveryStore
 if TYPE_CHECKING:
     from cozy_burrow.app.actions.command_list import CommandList
     from cozy_burrow.app.measure.pages import PageName
+
+
+LARGE_TYPE = 1.5  # from here on the middle needs the room of the care list on wide pages, and names are cut short
 
 
 class Window(LatePanels):
@@ -137,7 +140,7 @@ class Window(LatePanels):
         menu.aboutToShow.connect(lambda: self._fill_menu(menu))
         self.project_button.setMenu(menu)
         row.addWidget(self.project_button)
-        self.inserts: InsertChooser = InsertChooser(self.workspace)
+        self.inserts: InsertChooser = InsertChooser(self.workspace, self.type_scale)
         row.addWidget(self.inserts)
         row.addWidget(self.path, 1)
         self.undo_button, self.redo_button = QPushButton("Undo"), QPushButton("Redo")
@@ -213,7 +216,7 @@ class Window(LatePanels):
     def _follow(self) -> None:
         workspace = self.workspace
         dirty = "* " if workspace.is_dirty else ""
-        self.project_button.setText(f"{dirty}{workspace.project.title} ▾")
+        self.project_button.setText(f"{dirty}{shortened(workspace.project.title, 24, self.type_scale)} ▾")
         self.setWindowTitle(f"{dirty}{workspace.project.title} · Cozy Burrow")
         for button, word, label in (
             (self.undo_button, "Undo", self.undo_label),
@@ -309,7 +312,8 @@ class Window(LatePanels):
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
         self.below.setVisible(not self._is_retouching and not self._is_measuring_widely)
-        self.care.setVisible(not self._is_retouching)
+        crowded = self._is_measuring_widely and self.type_scale >= LARGE_TYPE
+        self.care.setVisible(not self._is_retouching and not crowded)
         if stage != "gather":
             self.plan.set_mode(stage)
             self.plan.fit()

@@ -87,5 +87,5 @@ def _board(page: object, one: CutBoard, number: int, count: int, wide: float, hi
         page.setFont(BOLD, 3.4)
         page.drawCentredString(x, y + 1.5, wanted.name[:60])
         page.setFont(REGULAR, 3.0)
-        text = f"{x0 - left:.1f} from left, {y0 - top:.1f} from back, {x1 - x0:.1f} × {y1 - y0:.1f}"
+        text = f"{abs(x0 - left):.1f} from left, {abs(y0 - top):.1f} from back, {x1 - x0:.1f} × {y1 - y0:.1f}"
         page.drawCentredString(x, y - 2.5, text)

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.vessels import Board, Supplier
-
-if TYPE_CHECKING:
-    from cozy_burrow.app.measure.page import Page
 
 
 class BoardRows(QWidget):
@@ -28,6 +26,7 @@ class BoardRows(QWidget):
         layout.addWidget(head("Price list"))
         self.chooser = QComboBox()
         self.chooser.setAccessibleName("Board of the price list")
+        narrow(self.chooser)
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
         form = Form()

@@ -128,7 +128,7 @@ class CarryView(QWidget):
         if box.handle is not None:
             painter.setPen(QPen(theme.colour("accent"), 2, Qt.PenStyle.DashLine))
             painter.drawLine(middle, QPointF(middle.x(), self.height() - 44))
-            painter.setPen(QPen(theme.colour("tool_line"), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+            painter.setPen(QPen(theme.colour("ink"), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             grip = QRectF(middle.x() - 34, middle.y() - 26, 68, 44)
             painter.drawArc(grip, 0, 180 * 16)

@@ -9,7 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QPushButton, QSpinBox, QWidget
 
 from cozy_burrow.app.fields import LengthField, clear_grid, head, soft
-from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
@@ -43,6 +43,7 @@ class FoamPage(Page):
         self.column.addWidget(self._sheets)
         self.board = QComboBox()
         self.board.setAccessibleName("Foam of a sheet to add")
+        narrow(self.board)
         self.column.addWidget(self.board)
         self.add = QPushButton("Add it below")
         self.add.clicked.connect(self._one_more)

@@ -11,8 +11,9 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QGridLayout, QL
 
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
 from cozy_burrow.app.measure.obstacle_rows import ObstacleRows
-from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.container.bay import strap_mm
 from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.errors import UnusableInput
@@ -45,6 +46,7 @@ class InsidePage(Page):
         form = Form()
         self.start = QComboBox()
         self.start.setAccessibleName("Start from a shape")
+        narrow(self.start)
         self.start.addItem("as it is", "")
         for name in STARTS:
             self.start.addItem(name, name)
@@ -264,6 +266,9 @@ class InsidePage(Page):
             if blank.slits:
                 line += f", {len(blank.slits)} slit for a thin rib"
             lines.append(line + ".")
+        if self._workspace.insert.lift_straps:
+            strap = strap_mm(self._workspace.ground.bay)
+            lines.append(f"Strap: {length(strap, digits=0)} long, under it from front to back, an end to hold on each.")
         self._blank_text.setText("\n".join(lines))
         self.obstacles.follow()
 

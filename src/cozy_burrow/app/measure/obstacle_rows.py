@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import LengthField, head, soft
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.records import Point, Ring
 from cozy_burrow.core.model.vessels import Obstacle, ObstacleKind
-
-if TYPE_CHECKING:
-    from cozy_burrow.app.measure.page import Page
 
 KINDS: tuple[tuple[str, ObstacleKind], ...] = (
     ("rib", "rib"),
@@ -37,6 +33,7 @@ class ObstacleRows(QWidget):
         layout.addWidget(head("What stands into it"))
         self.chooser = QComboBox()
         self.chooser.setAccessibleName("Obstacle")
+        narrow(self.chooser)
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
         grid = QGridLayout()

@@ -18,6 +18,12 @@ from cozy_burrow.core.model.edits import change_container, change_insert
 from cozy_burrow.core.model.records import Project
 
 
+def narrow(box: QComboBox) -> None:
+    """Let a choice be narrower than its longest text: the panel is."""
+    box.setMinimumContentsLength(6)
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+
+
 class Page(FollowingPanel):
     """One page of Measure. `refused` carries a sentence, empty once all is well."""
 
@@ -86,6 +92,7 @@ class Page(FollowingPanel):
         """Add a choice of a few."""
         box = QComboBox()
         box.setAccessibleName(label)
+        narrow(box)
         for text, value in options:
             box.addItem(text, value)
         box.activated.connect(lambda index: write(box.itemData(index)))

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QSpinBox, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, head, soft
-from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.layers import floor_layers, layers_of
@@ -24,6 +24,7 @@ class RulesPage(Page):
         form = Form()
         self._school = QComboBox()
         self._school.setAccessibleName("Walls")
+        narrow(self._school)
         for text, school in (
             ("by depth, compact", "compact"),
             ("by depth, standard", "standard"),

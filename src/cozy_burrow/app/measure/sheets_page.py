@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QWidget
 from cozy_burrow.app.fields import Form, head, soft, verdict
 from cozy_burrow.app.measure.board_rows import BoardRows
 from cozy_burrow.app.measure.boards_view import offcut_words
-from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.measure.shelf_rows import ShelfRows
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.tasks import Task
@@ -41,6 +41,7 @@ class SheetsPage(Page):
         form = Form()
         self.cutting = QComboBox()
         self.cutting.setAccessibleName("Cut by")
+        narrow(self.cutting)
         self.cutting.addItem("knife, free cuts", "knife")
         self.cutting.addItem("saw, straight through", "saw")
         self.cutting.activated.connect(

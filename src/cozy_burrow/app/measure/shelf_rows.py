@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, cast
+from typing import cast
 
 from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import LengthField, head, soft
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.foam.boards import measured_outline
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.vessels import SIDES, Four, Piece
-
-if TYPE_CHECKING:
-    from cozy_burrow.app.measure.page import Page
 
 
 class ShelfRows(QWidget):
@@ -30,6 +28,7 @@ class ShelfRows(QWidget):
         layout.addWidget(head("On the shelf, as measured"))
         self.chooser = QComboBox()
         self.chooser.setAccessibleName("Piece on the shelf")
+        narrow(self.chooser)
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
         grid = QGridLayout()
@@ -58,6 +57,7 @@ class ShelfRows(QWidget):
         layout.addWidget(self._about)
         self.board = QComboBox()
         self.board.setAccessibleName("Foam of a piece to add")
+        narrow(self.board)
         layout.addWidget(self.board)
         self.add = QPushButton("Put a piece of it on the shelf")
         self.add.clicked.connect(self._add)

@@ -88,7 +88,7 @@ class StackView(QWidget):
         painter.setFont(type_font("small", self._type_scale))
         painter.setPen(theme.colour("ink"))
         legend = (
-            f"Dashed: the {self._workspace.length(wish.height_mm)} that are free. White: the deepest pocket. "
+            f"Dashed: the {self._workspace.length(wish.height_mm)} that are free. Open: the deepest pocket. "
             f"Line in it: the {self._workspace.length(wish.needed_mm)} that are wanted. Enter uses the chosen stack."
         )
         painter.drawText(

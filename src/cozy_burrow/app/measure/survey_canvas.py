@@ -109,7 +109,7 @@ class SurveyCanvas(QWidget):
         foot = "By each line: what was taped, and by how many mm that is off what all distances together say."
         if not box.taped:
             foot = "Tape distances between corners; click two corners, or press their letters, to choose the next pair."
-        painter.drawText(QRectF(self.rect()).adjusted(10, 0, -10, -8), Qt.AlignmentFlag.AlignBottom, foot)
+        painter.drawText(QRectF(self.rect()).adjusted(10, 0, -10, -8), Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, foot)
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("accent"), 2))
@@ -146,7 +146,7 @@ class SurveyCanvas(QWidget):
         size = 13.0 * self._type_scale
         chosen = self.pair is not None and name in self.pair
         painter.setPen(QPen(theme.colour("paper"), 2))
-        painter.setBrush(theme.colour("accent" if chosen else "tool_line"))
+        painter.setBrush(theme.colour("accent" if chosen else "ink"))
         painter.drawEllipse(at, size, size)
         painter.setPen(theme.colour("on_accent" if chosen else "paper"))
         painter.drawText(QRectF(at.x() - 20, at.y() - 20, 40, 40), Qt.AlignmentFlag.AlignCenter, name)

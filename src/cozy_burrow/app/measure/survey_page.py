@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, head, soft, verdict
-from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.blank import as_outline
 from cozy_burrow.core.container.checks import checked_container
@@ -39,8 +39,8 @@ class SurveyPage(Page):
         form.addRow("Sketch", self.sketch)
         self.template = QComboBox()
         self.template.setAccessibleName("Card template from the kit")
-        self.template.setMinimumContentsLength(6)
-        self.template.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        narrow(self.template)
+        narrow(self.sketch)
         self.template.activated.connect(self._take_template)
         form.addRow("or a card", self.template)
         self.column.addLayout(form)

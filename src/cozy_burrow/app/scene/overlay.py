@@ -186,7 +186,7 @@ class Overlay:
         at, _ = handle_point(box)
         point = self._to_view(at)
         out = {"front": (0, 1), "back": (0, -1), "left": (-1, 0), "right": (1, 0)}[box.handle.side]
-        self._painter.setPen(QPen(self._theme.colour("tool_line"), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        self._painter.setPen(QPen(self._theme.colour("ink"), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
         wide = QPointF(26, 0) if out[0] == 0 else QPointF(0, 26)
         shift = QPointF(out[0], out[1]) * 12

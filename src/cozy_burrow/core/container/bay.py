@@ -96,6 +96,14 @@ def headroom_mm(bay: Bay) -> float:
     return room
 
 
+STRAP_END_MM = 90.0  # a hand's width to hold, above the surface at either side
+
+
+def strap_mm(bay: Bay) -> float:
+    """Return the length of a strap under the insert from front to back, up both sides, with an end for each hand."""
+    return bay.container.depth_mm + 2 * (stack_mm(bay.sheets) + STRAP_END_MM)
+
+
 def lid_touch_mm(bay: Bay) -> float | None:
     """Return how far a thing may stand out before the lid's foam touches it; None where there is no lid above."""
     if bay.above != "lid" or bay.container.lid is None:

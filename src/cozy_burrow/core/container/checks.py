@@ -66,6 +66,8 @@ def checked_container(container: Container, *, where: str) -> Container:
 def _check_corners(container: Container, where: str) -> None:
     corners = container.corners
     if not corners:
+        if container.taped:
+            raise UnusableInput("distances without corners", where=where, remedy="choose a sketch first")
         return
     names = [one.name for one in corners]
     points = np.array([(one.x_mm, one.y_mm) for one in corners])
