@@ -5,11 +5,12 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
-from PySide6.QtWidgets import QMainWindow, QStackedWidget, QWidget
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.lay_out.tray import TrayPanel
 from cozy_burrow.app.laying_in import LayingIn
+from cozy_burrow.app.measure.scenes import MeasureScenes
 from cozy_burrow.app.retouch.retouching import Retouching
 from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.settings import Settings
@@ -24,11 +25,7 @@ if TYPE_CHECKING:  # a fifth of the time that a start takes
     from cozy_burrow.app.gather.gallery import Gallery
     from cozy_burrow.app.gather.item_bench import ItemBench
     from cozy_burrow.app.grip.grip_panel import GripPanel
-    from cozy_burrow.app.measure.boards_view import BoardsView
-    from cozy_burrow.app.measure.carry_page import CarryView
     from cozy_burrow.app.measure.measure_panel import MeasurePanel
-    from cozy_burrow.app.measure.stack_view import StackView
-    from cozy_burrow.app.measure.survey_canvas import SurveyCanvas
     from cozy_burrow.app.retouch.canvas import RetouchCanvas
     from cozy_burrow.app.retouch.tools_panel import RetouchTools
     from cozy_burrow.app.sink.sink_panel import SinkPanel
@@ -36,7 +33,7 @@ if TYPE_CHECKING:  # a fifth of the time that a start takes
 Panel = TypeVar("Panel", bound=QWidget)
 
 
-class LatePanels(QMainWindow):
+class LatePanels(MeasureScenes):
     """What the window shows left, in the middle and below; each part is there once it was asked for."""
 
     workspace: Workspace
@@ -107,63 +104,6 @@ class LatePanels(QMainWindow):
         return measure
 
     @cached_property
-    def survey_canvas(self) -> SurveyCanvas:
-        """The survey drawn to scale, in the middle while it is worked on."""
-        from cozy_burrow.app.measure.survey_canvas import SurveyCanvas
-
-        canvas, page = SurveyCanvas(self.workspace, self._theme, self.type_scale), self.measure.survey
-        page.pair_shown.connect(canvas.show_pair)
-        canvas.pair_chosen.connect(page.choose_pair)
-        canvas.corner_moved.connect(page.move_corner)
-        self.above.addWidget(canvas)
-        return canvas
-
-    @cached_property
-    def stack_view(self) -> StackView:
-        """Stacks side by side, in the middle while foam is chosen."""
-        from cozy_burrow.app.measure.stack_view import StackView
-
-        view, page = StackView(self.workspace, self._theme, self.type_scale), self.measure.foam
-        page.found.connect(lambda ranked: view.show_stacks(ranked, self.stores.stores.currency))
-        view.used.connect(page.use_stack)
-        view.show_stacks(page.ranked, self.stores.stores.currency)
-        self.above.addWidget(view)
-        return view
-
-    @cached_property
-    def boards_view(self) -> BoardsView:
-        """Boards as they are cut, in the middle while sheets are bought."""
-        from cozy_burrow.app.measure.boards_view import BoardsView
-
-        view, page = BoardsView(self.workspace, self._theme, self.type_scale), self.measure.sheets
-        page.planned.connect(view.show_purchase)
-        view.show_purchase(page.purchase)
-        self.above.addWidget(view)
-        return view
-
-    @cached_property
-    def carry_view(self) -> CarryView:
-        """The container hanging from its handle."""
-        from cozy_burrow.app.measure.carry_page import CarryView
-
-        view = CarryView(self.workspace, self._theme, self.type_scale)
-        self.above.addWidget(view)
-        return view
-
-    def measure_scene(self) -> QWidget | None:
-        """Return what the middle shows for the page of Measure that is turned to; None: the plan."""
-        match self.measure.page:
-            case "Survey":
-                return self.survey_canvas
-            case "Foam":
-                return self.stack_view
-            case "Sheets":
-                return self.boards_view
-            case "Carry":
-                return self.carry_view
-        return None
-
-    @cached_property
     def tray(self) -> TrayPanel:
         """Tray and moves, left at Lay out."""
         tray = self._on_the_left(TrayPanel(self.workspace))
@@ -208,9 +148,6 @@ class LatePanels(QMainWindow):
         raise NotImplementedError
 
     def _peel(self, layer: int) -> None:
-        raise NotImplementedError
-
-    def _turn_measure(self) -> None:
         raise NotImplementedError
 
     def _show_cuts(self, cuts: tuple[Cut, ...]) -> None:

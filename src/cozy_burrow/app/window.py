@@ -32,6 +32,7 @@ from cozy_burrow.app.insert_chooser import InsertChooser
 from cozy_burrow.app.late_panels import LatePanels
 from cozy_burrow.app.lay_out.tray import MIME
 from cozy_burrow.app.laying_in import LayingIn
+from cozy_burrow.app.measure.scenes import SCENES
 from cozy_burrow.app.path.stage_path import StagePath
 from cozy_burrow.app.retouch.retouching import Retouching
 from cozy_burrow.app.retouch.session import RetouchSession
@@ -50,7 +51,6 @@ from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:
     from cozy_burrow.app.actions.command_list import CommandList
-    from cozy_burrow.app.measure.pages import PageName
 
 
 LARGE_TYPE = 1.5  # from here on the middle needs the room of the care list on wide pages, and names are cut short
@@ -311,8 +311,8 @@ class Window(LatePanels):
         self.left.setCurrentWidget(left)
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
-        self.below.setVisible(not self._is_retouching and not self._is_measuring_widely)
-        crowded = self._is_measuring_widely and self.type_scale >= LARGE_TYPE
+        self.below.setVisible(not self._is_retouching and not self.is_measuring_widely)
+        crowded = self.is_measuring_widely and self.type_scale >= LARGE_TYPE
         self.care.setVisible(not self._is_retouching and not crowded)
         if stage != "gather":
             self.plan.set_mode(stage)
@@ -320,18 +320,8 @@ class Window(LatePanels):
         if stage == "cut":
             self.cut.peel()
 
-    @property
-    def _is_measuring_widely(self) -> bool:
-        return self.stage == "measure" and self.measure.page in {"Foam", "Sheets", "Carry", "Survey"}
-
-    def _turn_measure(self) -> None:
-        if self.stage == "measure":
-            self.show_stage("measure")
-
-    def show_measure(self, page: PageName) -> None:
-        """Go to a page of Measure."""
+    def _show_measure_stage(self) -> None:
         self.show_stage("measure")
-        self.measure.show_page(page)
 
     # Undo belongs to what is in front: the retouch bench while it is seen, else the project.
 
@@ -453,7 +443,7 @@ class Window(LatePanels):
         if "gallery" in self.__dict__:
             self.gallery.set_theme(self._theme)
             self.bench.set_theme(self._theme)
-        for late in ("retouch_canvas", "survey_canvas", "stack_view", "boards_view", "carry_view"):
+        for late in ("retouch_canvas", *SCENES):
             if late in self.__dict__:
                 getattr(self, late).set_theme(self._theme)
         self._theme_button.setText("Lamp light" if name == "light" else "Daylight")

@@ -11,7 +11,7 @@ from cozy_burrow.app.fields import Form, LengthField, head, soft
 from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
-from cozy_burrow.core.foam.layers import floor_layers, layers_of
+from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.model.records import Rules
 
 
@@ -77,7 +77,7 @@ class RulesPage(Page):
         self._school.setCurrentIndex(self._school.findData("" if own else rules.wall_school))
         layers = layers_of(insert.sheets)
         deepest = layers[-1].bottom_mm
-        floor = floor_layers(insert.sheets, rules.floor_layers, whole_bottom=insert.whole_bottom)
+        floor = floor_of(workspace.ground.bay, rules.floor_layers)
         self._floor.blockSignals(True)
         self._floor.setValue(floor)
         self._floor.blockSignals(False)

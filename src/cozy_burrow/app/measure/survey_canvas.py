@@ -109,7 +109,9 @@ class SurveyCanvas(QWidget):
         foot = "By each line: what was taped, and by how many mm that is off what all distances together say."
         if not box.taped:
             foot = "Tape distances between corners; click two corners, or press their letters, to choose the next pair."
-        painter.drawText(QRectF(self.rect()).adjusted(10, 0, -10, -8), Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, foot)
+        painter.drawText(
+            QRectF(self.rect()).adjusted(10, 0, -10, -8), Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, foot
+        )
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("accent"), 2))

@@ -9,7 +9,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import Bay, headroom_mm, stack_mm
-from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM, Layer, floor_layers, layers_of
+from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM, Layer, floor_of, layers_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import (
     Item,
@@ -66,7 +66,7 @@ def seating_of(item: Item, placement: Placement | None, bay: Bay, rules: Rules) 
         seat_for(item, placement, bay, rules),
         placement.zone_layers if placement is not None else None,
         bay.sheets,
-        floor_layers(bay.sheets, rules.floor_layers, whole_bottom=bay.whole_bottom),
+        floor_of(bay, rules.floor_layers),
         headroom_mm(bay),
         rules.proud_to_hold_mm,
     )

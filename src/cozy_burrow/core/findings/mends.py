@@ -8,7 +8,7 @@ from cozy_burrow.core.container.bay import bay_of, headroom_mm, stack_mm
 from cozy_burrow.core.depth.seat import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Mend
-from cozy_burrow.core.foam.layers import floor_layers, layers_of
+from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.ground.fitting import fitting_pull, laid_in, moved_clear
 from cozy_burrow.core.model.edits import (
     add_pulls,
@@ -68,7 +68,7 @@ def _or_refuse(result: Project | None, what: str, remedy: str) -> Project:
 
 
 def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
-    floor = floor_layers(insert.sheets, project.rules.floor_layers, whole_bottom=insert.whole_bottom)
+    floor = floor_of(bay_of(project, insert), project.rules.floor_layers)
     most = len(layers_of(insert.sheets)) - floor
     placement = placement_of(insert, key)
     seating = seating_of(item_of(project, placement.item_id), placement, bay_of(project, insert), project.rules)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from cozy_burrow.core.container.bay import stack_mm
+from cozy_burrow.core.container.bay import Bay, stack_mm
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Record, Sheet
 
@@ -70,6 +70,11 @@ def floor_layers(sheets: tuple[Sheet, ...], wanted: int | None, *, whole_bottom:
     if whole_bottom and len(sheets) > 1:
         return max(sheet_layers(sheets[-1]), _floor_layers(sheets, wanted))
     return _floor_layers(sheets, wanted)
+
+
+def floor_of(bay: Bay, wanted: int | None) -> int:
+    """Return how many layers of a bay's stack stay at the bottom."""
+    return floor_layers(bay.sheets, wanted, whole_bottom=bay.whole_bottom)
 
 
 def _floor_layers(sheets: tuple[Sheet, ...], wanted: int | None) -> int:

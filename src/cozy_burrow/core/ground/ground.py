@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.container.bay import Bay, bay_of
 from cozy_burrow.core.container.blank import Blank, blanks_of
 from cozy_burrow.core.depth.pocket import Pocket, placed_pocket
-from cozy_burrow.core.foam.layers import Layer, floor_layers, layers_of
+from cozy_burrow.core.foam.layers import Layer, floor_of, layers_of
 from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Insert, Item, Project, Rules
@@ -47,7 +47,7 @@ class Ground(Frozen):
     ) -> None:
         self.insert, self.rules, self.bay, self.layers = insert, rules, bay, layers
         self.pockets, self.pulls = pockets, pulls
-        self.floor_layers = floor_layers(bay.sheets, rules.floor_layers, whole_bottom=bay.whole_bottom)
+        self.floor_layers = floor_of(bay, rules.floor_layers)
 
     @property
     def blanks(self) -> tuple[Blank, ...]:
@@ -120,7 +120,7 @@ def _ground(items: tuple[Item, ...], insert: Insert, bay: Bay, rules: Rules) -> 
     placements = {one.id: one for one in insert.placements}
     pockets = {one.id: placed_pocket(by_id[one.item_id], one, bay, rules) for one in insert.placements}
     layers = layers_of(insert.sheets)
-    floor = floor_layers(bay.sheets, rules.floor_layers, whole_bottom=bay.whole_bottom)
+    floor = floor_of(bay, rules.floor_layers)
     most = max(1, len(layers) - floor)
     pulls = tuple(
         laid for pull in insert.pulls if (laid := place_pull(pull, placements, pockets, most=most)) is not None
