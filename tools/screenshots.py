@@ -1,4 +1,4 @@
-"""Paint every stage of the demo project, and the retouch bench, into docs/screenshots, by day and by lamp light."""
+"""Paint every stage of the demo project, the retouch bench, and the pages of Measure into docs/screenshots."""
 
 from __future__ import annotations
 
@@ -8,27 +8,71 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
 THEMES = ("light", "lamp")
 
 
-def paint_bench(theme: str, out: Path) -> None:
-    """Paint the retouch bench with a photo that the simulated camera takes of demo things."""
-    from PySide6.QtCore import QEventLoop, QPointF, QTimer
+PAGES = {
+    "case": ("insert-2", "Inside"),
+    "survey": ("insert-4", "Survey"),
+    "foam": ("insert-2", "Foam"),
+    "sheets": ("insert-2", "Sheets"),
+    "carry": ("insert-2", "Carry"),
+}
+
+
+def dressed(theme: str) -> tuple[Any, Any]:
+    """Return the application and the theme's name as the window wants it."""
     from PySide6.QtWidgets import QApplication
 
-    from cozy_burrow.app.settings import Settings
     from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-    from cozy_burrow.app.window import Window
-    from cozy_burrow.demo.shipped import demo_project
 
     name = "lamp" if theme == "lamp" else "light"
     app = QApplication(["screenshots"])
     app.setStyle("Fusion")
     load_fonts()
     apply_theme(app, load_theme(name))
+    return app, name
+
+
+def paint_pages(theme: str) -> None:
+    """Paint the pages of Measure with the demo's case and wall."""
+    from PySide6.QtCore import QThreadPool
+
+    from cozy_burrow.app.settings import Settings
+    from cozy_burrow.app.window import Window
+    from cozy_burrow.demo.shipped import demo_project
+
+    app, name = dressed(theme)
+    with tempfile.TemporaryDirectory() as folder:
+        window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0)
+        window.resize(1280, 800)
+        window.show()
+        window.stores.show_demo()
+        for stem, (insert, page) in PAGES.items():
+            window.workspace.show_insert(insert)
+            window.show_measure(page)  # type: ignore[arg-type]
+            for _ in range(3):
+                app.processEvents()
+                QThreadPool.globalInstance().waitForDone(30_000)
+            app.processEvents()
+            window.grab().save(str(FOLDER / f"{stem}-{theme}.png"), "PNG")
+        window.workspace.saved = window.workspace.project
+        window.close()
+
+
+def paint_bench(theme: str, out: Path) -> None:
+    """Paint the retouch bench with a photo that the simulated camera takes of demo things."""
+    from PySide6.QtCore import QEventLoop, QPointF, QTimer
+
+    from cozy_burrow.app.settings import Settings
+    from cozy_burrow.app.window import Window
+    from cozy_burrow.demo.shipped import demo_project
+
+    app, name = dressed(theme)
     with tempfile.TemporaryDirectory() as folder:
         window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0)
         window.resize(1280, 800)
@@ -55,7 +99,11 @@ def main() -> int:
     """Paint the pictures."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--bench", choices=THEMES, help=argparse.SUPPRESS)
+    parser.add_argument("--pages", choices=THEMES, help=argparse.SUPPRESS)
     wanted = parser.parse_args()
+    if wanted.pages:
+        paint_pages(wanted.pages)
+        return 0
     if wanted.bench:
         paint_bench(wanted.bench, FOLDER / f"retouch-{wanted.bench}.png")
         return 0
@@ -68,6 +116,7 @@ def main() -> int:
             print(out)
         subprocess.run([sys.executable, __file__, "--bench", theme], check=True, env=env, stderr=subprocess.DEVNULL)
         print(FOLDER / f"retouch-{theme}.png")
+    subprocess.run([sys.executable, __file__, "--pages", "light"], check=True, env=env, stderr=subprocess.DEVNULL)
     return 0
 
 

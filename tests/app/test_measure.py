@@ -195,7 +195,7 @@ class Measure(QtCase):
     def test_the_load_is_said_and_pictured(self) -> None:
         window = self.measured(demo_project(), "Carry", insert="insert-2")
         text = window.measure.carry.text.text()
-        self.assertRegex(text, r"4\.\d kg: things")
+        self.assertRegex(text, r"4\.\d kg ± 0\.\d: things")
         self.assertIn("of the plan", text)
         image = window.carry_view.grab().toImage()
         self.assertGreater(len({image.pixel(x, y) for x in range(0, image.width(), 9) for y in (200, 320)}), 6)

@@ -122,11 +122,21 @@ def _templates(
             f"{format_length(cut.blade_mm, project.units)}"
             for cut in plan.cuts
         }
-        names = {cut.number: cut_name(project, cut) for cut in plan.cuts}
+        names = {cut.number: cut_name(project, cut) + _riser_words(ground, cut, project) for cut in plan.cuts}
         title = f"{project.title} · {insert.name} · sheet {plan.sheet} of {len(drawings)}"
         exported: SheetCuts = replace(plan, cuts=cuts)
         found.append(SheetTemplate(drawing=drawing, plan=exported, texts=texts, names=names, title=title))
     return found
+
+
+def _riser_words(ground: Ground, cut: Cut, project: Project) -> str:
+    """Return what is put back where plain foam was cut through."""
+    if cut.kind != "pocket" or ground.insert.sheets[cut.sheet - 1].material != "plain":
+        return ""
+    risers = [riser for riser in ground.pockets[cut.name].seating.risers_mm if riser > 0.5]
+    if not risers:
+        return ""
+    return ": slice the plug, glue back " + " and ".join(format_length(riser, project.units) for riser in risers)
 
 
 def _items_csv(project: Project) -> bytes:

@@ -15,7 +15,7 @@ from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.bay import tiers_of
 from cozy_burrow.core.container.rim import rim_polygon
-from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, handle_point
+from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, handle_point, unsure_g
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.units import format_length
 from cozy_burrow.jobs.wording import placement_name
@@ -29,7 +29,7 @@ class CarryPage(Page):
         self.column.addWidget(head("Loaded and carried"))
         self.text = verdict(
             tip="Things by their own masses at their centres of mass, foam by its volume and density less all pockets, "
-            "the empty case as evenly spread."
+            "the empty case as evenly spread. ±: foam 15 % by its density, things and case 3 % by the scale."
         )
         self.column.addWidget(self.text)
         self.unknown = soft("")
@@ -61,7 +61,10 @@ def carry_words(load: Carried, workspace: Workspace) -> str:
     if load.case_g:
         parts.append(f"case {load.case_g / 1000:.2f} kg")
     limit = workspace.project.rules.two_lift_kg
-    lines = [f"{kilo:.1f} kg: {', '.join(parts)}.", "One can lift it." if kilo <= limit else "Two people lift it."]
+    lines = [
+        f"{kilo:.1f} kg ± {unsure_g(load) / 1000:.1f}: {', '.join(parts)}.",
+        "One can lift it." if kilo <= limit else "Two people lift it.",
+    ]
     length = workspace.length
     lines.append(
         f"Its weight lies {length(load.whole.x_mm, digits=0)} from the left, {length(load.whole.y_mm, digits=0)} "

@@ -98,8 +98,14 @@ class SinkPanel(FollowingPanel):
             else f"lies {length(-seating.proud_mm)} below the surface"
         )
         floor = length(floor_left_mm(seating, workspace.insert.sheets))
+        risers = [
+            f"put {length(riser)} of its plug back under {zone.name}"
+            for zone, riser in zip(pocket.item.zones, seating.risers_mm)
+            if riser > 0.5
+        ]
+        riser = f" Cut through; slice the plug and {', '.join(risers)}." if risers else ""
         how = " Set by hand." if seating.by_hand else (" The floor holds it up." if seating.held_up else "")
-        return f"Layers out: {parts}. Lies level, {proud}; {floor} of foam stay under it.{how}"
+        return f"Layers out: {parts}. Lies level, {proud}; {floor} of foam stay under it.{riser}{how}"
 
     def _fill_zones(self, key: str, item: Item, counts: tuple[int, ...]) -> None:
         if self._shown is not item:

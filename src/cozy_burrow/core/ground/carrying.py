@@ -24,6 +24,8 @@ from cozy_burrow.core.model.records import Point, Project, Record
 from cozy_burrow.core.model.vessels import Container
 
 LID_FOAM_KG_M3 = 30.0
+FOAM_UNSURE = 0.15  # densities on data sheets are plus or minus so much
+THINGS_UNSURE = 0.03  # a kitchen scale, and things that change a little
 HANGS_ASKEW_DEG = 5.0  # felt in the wrist; below it nobody notices
 
 
@@ -86,6 +88,11 @@ def _carried(container: Container, grounds: tuple[Ground, ...]) -> Carried:
         sideways_deg=sideways,
         swing_deg=swing,
     )
+
+
+def unsure_g(load: Carried) -> float:
+    """Return how sure the whole mass is, ± in grams: foam by its density, things and case by a kitchen scale."""
+    return math.hypot(FOAM_UNSURE * load.foam_g, THINGS_UNSURE * load.things_g, THINGS_UNSURE * load.case_g)
 
 
 def together(weights: tuple[Weight, ...]) -> Weight:
