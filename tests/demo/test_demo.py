@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import unittest
 
+from cozy_burrow.assets.read import asset
 from cozy_burrow.core.findings.report import findings_of
-from cozy_burrow.demo.build import build_demo
+from cozy_burrow.demo.build import build_demo, demo_stores
 from cozy_burrow.demo.shipped import demo_project
+from cozy_burrow.storage.stores_file import load_stores
 
 
 class Demo(unittest.TestCase):
     def test_what_ships_is_what_the_sources_make(self) -> None:
         self.assertEqual(demo_project(), build_demo(), "run tools/lay_demo.py")
+
+    def test_the_shipped_price_list_is_what_its_source_makes(self) -> None:
+        self.assertEqual(load_stores(asset("demo")), demo_stores(), "run tools/lay_demo.py")
 
     def test_it_can_be_shown_to_a_customer(self) -> None:
         project = demo_project()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import math
 import re
 import unittest
 
@@ -13,15 +14,18 @@ from msgspec.structs import replace
 from shapely.geometry import Polygon
 
 from cozy_burrow.assets.read import asset
+from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.records import Container, Sheet
+from cozy_burrow.core.model.vessels import Obstacle
 from cozy_burrow.export.drawing import SheetDrawing, file_stem, rings_of, sheet_drawings, to_export
 from cozy_burrow.export.dxf import sheet_dxf
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
-from cozy_burrow.export.templates_pdf import tiling
+from cozy_burrow.export.templates_pdf import templates_pdf, tiling
 from cozy_burrow.jobs.export import export_files
-from tests.makers import van_drawer
+from tests.makers import project, van_drawer
 
 
 class OneSheet(unittest.TestCase):
@@ -130,3 +134,32 @@ class Papers(unittest.TestCase):
             ("help.md",),
         ):
             self.assertTrue(asset(*parts).is_file(), parts)
+
+
+class OddBlanks(unittest.TestCase):
+    def test_notches_holes_slits_and_the_chamfer_are_in_every_format(self) -> None:
+        post = Obstacle(name="post", kind="post", ring=((140, 90), (160, 90), (160, 110), (140, 110)))
+        web = Obstacle(name="web", kind="rib", ring=((60, 0), (62, 0), (62, 15), (60, 15)))
+        case = Container(
+            kind="case",
+            width_mm=300.0,
+            depth_mm=200.0,
+            height_mm=80.0,
+            draft_deg=(3.0,) * 4,
+            base_edge_radius_mm=10.0,
+            obstacles=(post, web),
+        )
+        plan = project(bay=Bay(container=case, sheets=(Sheet(thickness_mm=30.0), Sheet(thickness_mm=40.0))))
+        ground = ground_of(plan, plan.inserts[0])
+        upper, lower = sheet_drawings(ground, {}, stem="case")
+        self.assertEqual((len(upper.holes), len(upper.slits)), (1, 1))
+        self.assertEqual(upper.notes, ("1 slit for thin ribs: cut, do not widen",))
+        self.assertIn("chamfer the lower edge", lower.notes[0])
+        # Both sheets share the origin: the narrower one stands inset by what its wall leans in.
+        inset = min(x for x, _ in lower.blank) - min(x for x, _ in upper.blank)
+        self.assertAlmostEqual(inset, 35.0 * math.tan(math.radians(3.0)), delta=0.01)
+        space = ezdxf.read(io.StringIO(sheet_dxf(upper).decode())).modelspace()
+        lines = list(space.query('LWPOLYLINE[layer=="BLANK"]'))
+        self.assertEqual(sorted(line.closed for line in lines), [False, True, True])
+        self.assertEqual(sheet_svg(upper).decode().count(" Z"), 2)
+        self.assertTrue(templates_pdf([], paper=papers()["a4"], units="mm").startswith(b"%PDF"))

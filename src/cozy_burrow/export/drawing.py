@@ -100,7 +100,8 @@ def blank_notes(blank: Blank) -> tuple[str, ...]:
     if blank.chamfer_mm > 0.05:
         notes.append(f"chamfer the lower edge {blank.chamfer_mm:.1f} mm at 45 degrees")
     if blank.slits:
-        notes.append(f"{len(blank.slits)} slits for thin ribs: cut, do not widen")
+        count = len(blank.slits)
+        notes.append(f"{count} slit{'s' * (count > 1)} for thin ribs: cut, do not widen")
     return tuple(notes)
 
 

@@ -13,7 +13,7 @@ from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.container.bay import headroom_mm, stack_mm
+from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm, stack_mm
 from cozy_burrow.core.foam.boards import sheet_of
 from cozy_burrow.core.foam.layers import checked_sheet, layers_of
 from cozy_burrow.core.foam.stacks import Ranked, Stack, StackWish, stacks_for
@@ -95,6 +95,9 @@ class FoamPage(Page):
         room = headroom_mm(workspace.ground.bay)
         over = workspace.ground.bay.top_mm - workspace.container.height_mm
         said = f"{length(over)} too high" if over > 0.005 else f"{length(room)} of room above"
+        touch = lid_touch_mm(workspace.ground.bay)
+        if touch is not None and over <= 0.005:
+            said += f"; the lid's foam touches what stands out {length(touch)}"
         if room == float("inf"):
             said = "nothing in front of it"
         self._text.setText(

@@ -18,6 +18,7 @@ from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.vessels import lip_bend
+from cozy_burrow.core.foam.boards import shipped_stores
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.vessels import SIDES, Handle, Lid, Side
 
@@ -147,6 +148,15 @@ class InsidePage(Page):
                 lambda mm, name=name, label=label: self._set_lid(label, name, mm),  # type: ignore[misc]
             )
             self._only(form, field, "case", "wall")
+        kinds = tuple((board.name, board.id) for board in shipped_stores().boards)
+        kind = self.choice(
+            form,
+            "Its kind",
+            (("any", ""), *kinds),
+            lambda: self._c.lid.foam if self._c.lid else "",
+            self._set_lid_foam,
+        )
+        self._only(form, kind, "case", "wall")
         side = self.choice(
             form,
             "Handle on",
@@ -289,6 +299,18 @@ class InsidePage(Page):
     def _set_lid(self, label: str, name: str, value: float) -> None:
         lid = replace(self._c.lid or Lid(), **{name: value})
         self.change_box(label.lower(), lid=lid if lid.depth_mm or lid.foam_mm else None)
+
+    def _set_lid_foam(self, key: str) -> None:
+        board = next((one for one in shipped_stores().boards if one.id == key), None)
+        lid = self._c.lid or Lid()
+        if board is None:
+            self.change_box("lid foam", lid=replace(lid, foam=""))
+            return
+        thick = board.thickness_mm
+        self.change_box(
+            "lid foam",
+            lid=replace(lid, foam=key, foam_kg_m3=board.density_kg_m3, foam_mm=thick, give_mm=min(lid.give_mm, thick)),
+        )
 
     def _set_handle_side(self, side: Side | None) -> None:
         along = (self._c.width_mm if side in {"front", "back"} else self._c.depth_mm) / 2

@@ -113,6 +113,8 @@ def _check_lid(container: Container, where: str) -> None:
     if lid is not None:
         if not (0 <= lid.depth_mm <= 1000 and 0 <= lid.foam_mm <= 500):
             raise UnusableInput("the lid's depth or foam", where=where, remedy="give 0 to 1000 and 0 to 500 mm")
+        if not 1 <= lid.foam_kg_m3 <= 500:
+            raise UnusableInput("the density of the lid's foam", where=where, remedy="give 1 to 500 kg/m³")
         if not 0 <= lid.give_mm <= lid.foam_mm:
             raise UnusableInput(
                 f"lid foam of {lid.foam_mm:g} mm pressed in by {lid.give_mm:g} mm",

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 import tomllib
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -27,6 +28,7 @@ SAME_THICKNESS_MM = 1.0  # sheets of one label differ by less
 MOST_BOARDS = 200
 
 
+@lru_cache(maxsize=1)
 def shipped_stores() -> Stores:
     """Return the generic foams that come with the program, without prices."""
     rows = tomllib.loads(asset("foams.toml").read_text(encoding="utf-8"))["boards"]

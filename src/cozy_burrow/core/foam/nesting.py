@@ -3,10 +3,10 @@
 Cluster    some blanks laid together, with the box round them
 Frontier   for a set of blanks, the clusters of which none is both wider and deeper than another
 
-Clusters are joined two and two, beside or below each other, in every way. With a saw each cut goes right through, so
-boxes are joined; with a knife the true outlines are slid together until they touch, at every height where a corner
-of one meets a corner of the other, so that a notch takes a neighbour's end. For rectangles the frontier is exact up
-to four blanks (a pinwheel needs five).
+Clusters are joined two and two, beside or below each other, in every way, box to box: a saw cuts right through. With a
+knife the true outlines of pairs are slid together until they touch, at heights where a corner of one meets a corner
+of the other, so that a notch takes a neighbour's end; more than two are joined as boxes again (sliding those too took
+minutes for eight odd blanks). For rectangles the frontier is exact up to four blanks (a pinwheel needs five).
 """
 
 from __future__ import annotations
@@ -23,7 +23,9 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.vessels import Cutting
 
 _SAME_MM = 1e-6
-_MOST_OFFSETS = 24
+_MOST_OFFSETS = 16
+_MOST_KEPT = 12  # clusters of one frontier that are joined on: the squarest ones
+_BOXY = 0.97  # of its box filled: rounded corners give no room to a neighbour
 _FEW = 16  # points of a ring: more are made fewer before sliding
 _COARSE_MM = 0.4  # how far the coarse ring may stand off: as much as a knife wanders
 MOST_TOGETHER = 6  # blanks tried on one board: more are rare, and the ways grow threefold with each
@@ -32,7 +34,8 @@ MOST_TOGETHER = 6  # blanks tried on one board: more are rare, and the ways grow
 class Cluster(Frozen):
     """Blanks laid together, back left at (0, 0): rings (n, 2) by their number in the order that was asked.
 
-    boxes: whether all of them are upright rectangles. coarse: the rings with few points, each covering the true one.
+    boxes: whether all of them nearly fill their upright boxes: nothing is gained by sliding those.
+    coarse: the rings with few points, each covering the true one.
     """
 
     __slots__ = ("boxes", "coarse", "depth_mm", "laid", "width_mm")
@@ -90,7 +93,7 @@ class Nester:
         number = chosen.bit_length() - 1
         blank = self._blanks[number]
         left, top, right, bottom = blank.bounds
-        box = bool(blank.area >= (right - left) * (bottom - top) * (1 - 1e-9))
+        box = bool(blank.area >= (right - left) * (bottom - top) * _BOXY)
         both = (np.array(blank.exterior.coords)[:-1], np.array(_coarse(blank).exterior.coords)[:-1])
         turns = [both]
         if self._may_turn:
@@ -121,14 +124,14 @@ class Nester:
             _join(first, second, first.width_mm + kerf, 0.0, across=False),
             _join(first, second, first.depth_mm + kerf, 0.0, across=True),
         ]
-        if self._cutting == "saw" or (first.boxes and second.boxes):
+        if self._cutting == "saw" or (first.boxes and second.boxes) or len(first.laid) + len(second.laid) > 2:
             return found
         for across in (False, True):
             right, left = _edges(first, across), _edges(second, across)
             deep, other = (first.width_mm, second.width_mm) if across else (first.depth_mm, second.depth_mm)
             ys = np.unique(np.round(np.subtract.outer(right[:, [1, 3]].ravel(), left[:, [1, 3]].ravel()), 3))
             ys = ys[np.abs(ys) < deep]
-            for offset in (0.0, deep - other, *ys[:: max(1, len(ys) // _MOST_OFFSETS)]):
+            for offset in (0.0, deep - other, *ys[:: max(1, -(-len(ys) // _MOST_OFFSETS))]):
                 found.append(_join(first, second, _slide(right, left, float(offset)), float(offset), across=across))
         return found
 
@@ -139,6 +142,9 @@ class Nester:
         for one in small:
             if not kept or one.depth_mm < kept[-1].depth_mm - _SAME_MM:
                 kept.append(_made(one))
+        if len(kept) > _MOST_KEPT and not all(one.boxes for one in kept):
+            kept.sort(key=lambda one: max(one.width_mm, one.depth_mm))
+            kept = sorted(kept[:_MOST_KEPT], key=lambda one: one.width_mm)
         return tuple(kept)
 
 

@@ -23,7 +23,6 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Project, Record
 from cozy_burrow.core.model.vessels import Container
 
-LID_FOAM_KG_M3 = 30.0
 FOAM_UNSURE = 0.15  # densities on data sheets are plus or minus so much
 THINGS_UNSURE = 0.03  # a kitchen scale, and things that change a little
 HANGS_ASKEW_DEG = 5.0  # felt in the wrist; below it nobody notices
@@ -153,7 +152,7 @@ def _case(container: Container) -> list[Weight]:
     if container.empty_mass_g:
         found.append(_weight(inside, container.empty_mass_g, high / 2))
     if lid is not None and lid.foam_mm > 0:
-        grams = inside.area * lid.foam_mm * LID_FOAM_KG_M3 * 1e-6
+        grams = inside.area * lid.foam_mm * lid.foam_kg_m3 * 1e-6
         found.append(_weight(inside, grams, high - lid.foam_mm / 2))
     return found
 

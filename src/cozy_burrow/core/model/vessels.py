@@ -53,11 +53,13 @@ class Obstacle(Record, frozen=True, kw_only=True):
 
 
 class Lid(Record, frozen=True, kw_only=True):
-    """A lid above the rim: how deep it is, how thick its foam, and how far that foam may be pressed in."""
+    """A lid above the rim: how deep it is, its foam's kind and thickness, and how far that may be pressed in."""
 
     depth_mm: float = 0.0
     foam_mm: float = 0.0
     give_mm: float = 0.0
+    foam: str = ""
+    foam_kg_m3: float = 30.0
 
 
 class Handle(Record, frozen=True, kw_only=True):
