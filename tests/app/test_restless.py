@@ -34,7 +34,7 @@ class Restless(QtCase):
             patch.object(QFileDialog, "getExistingDirectory", return_value=""),
             patch.object(QMessageBox, "question", return_value=QMessageBox.StandardButton.Cancel),
         ):
-            for _ in range(100):
+            for _ in range(80):
                 choice = chance.random()
                 if choice < 0.6:
                     run(window, chance.choice(commands))

@@ -193,7 +193,11 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         f"{format_length(sheet.drawing.width_mm, units)} × {format_length(sheet.drawing.height_mm, units)}"
         f" · row {row + 1} of {spread.rows} from the back, column {column + 1} of {spread.columns}"
     )
-    page.drawRightString(right, y - 2.2, " · ".join((size, *sheet.drawing.notes)))
+    page.drawRightString(right, y - 2.2, size)
+    if sheet.drawing.notes:
+        page.setFont(BOLD, 2.8)
+        page.drawRightString(right, y + 5.2, " · ".join(sheet.drawing.notes))
+        page.setFont(REGULAR, 2.6)
     page.drawRightString(
         right, y - 5.6, "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
     )

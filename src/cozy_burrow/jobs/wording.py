@@ -49,7 +49,7 @@ WHY = {
     "THIN_EDGE": "A thin outer wall is floppy, and tears when the insert is lifted.",
     "OUTSIDE_BLANK": "There is no foam to cut here.",
     "FLOOR_GONE": "The knife comes out underneath, and nothing carries the tool.",
-    "TOO_HIGH": "The drawer or lid will not close over it.",
+    "TOO_HIGH": "The drawer, the lid or the tier above will not close over it.",
     "HELD_UP": "It would sit deeper by its seat, but the floor of the foam must stay.",
     "STACK_TOO_HIGH": "The sheets together do not go into the container.",
     "NO_GRIP": "It stands out too little to be held, and has no finger pull.",

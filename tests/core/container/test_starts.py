@@ -20,7 +20,7 @@ from cozy_burrow.core.container.starts import (
     remove_insert,
     sketched,
 )
-from cozy_burrow.core.container.survey import solve_survey, with_taped
+from cozy_burrow.core.container.survey import solve_survey, with_corner_after, with_taped, without_corner
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -67,6 +67,22 @@ class Starts(unittest.TestCase):
                 corners = sketched(name)
                 self.assertEqual([one.name for one in corners], list("ABCDEF"[: len(ring)]))
                 self.assertGreater(rim_polygon(with_taped(Container(), corners, ())).area, 50_000)
+
+    def test_corners_come_half_way_along_a_wall_and_go_with_their_distances(self) -> None:
+        box_of_four = with_taped(
+            Container(), sketched("four corners"), (Taped(first="A", second="B", length_mm=400.0),)
+        )
+        five = with_corner_after(box_of_four, "A")
+        self.assertEqual([one.name for one in five.corners], list("AEBCD"))
+        self.assertAlmostEqual(five.corners[1].x_mm, 200.0, delta=0.1)
+        self.assertEqual(without_corner(five, "E").corners, box_of_four.corners)
+        self.assertEqual(without_corner(five, "B").taped, ())
+        with self.assertRaises(UnusableInput):
+            without_corner(without_corner(box_of_four, "A"), "B")
+        full = box_of_four
+        with self.assertRaises(UnusableInput):
+            for _ in range(30):
+                full = with_corner_after(full, "A")
 
     def test_a_card_template_begins_at_the_corner_of_its_bounds(self) -> None:
         rim = as_outline(Polygon([(50, 60), (350, 60), (340, 260), (60, 250)]))

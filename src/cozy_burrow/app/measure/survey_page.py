@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QWidget
@@ -12,11 +14,18 @@ from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.blank import as_outline
 from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.container.starts import SKETCHES, sketched
-from cozy_burrow.core.container.survey import Surveyed, radius_from_chord, solve_survey, with_taped
+from cozy_burrow.core.container.survey import (
+    Surveyed,
+    radius_from_chord,
+    solve_survey,
+    with_corner_after,
+    with_taped,
+    without_corner,
+)
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import change_container, remove_items
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Container, Project
 from cozy_burrow.core.model.vessels import Corner, Taped
 from cozy_burrow.jobs.survey_words import survey_words
 
@@ -89,6 +98,12 @@ class SurveyPage(Page):
         self.corner.setAccessibleName("Corner to round")
         self.corner.activated.connect(self.follow)
         form.addRow("Corner", self.corner)
+        self.more, self.fewer = QPushButton("One more after it"), QPushButton("Take it out")
+        self.more.setToolTip("Half way along the wall: for a corner of the outline, or to measure a bow.")
+        self.more.clicked.connect(lambda: self._corners_changed("Add a corner", with_corner_after))
+        self.fewer.clicked.connect(lambda: self._corners_changed("Take a corner out", without_corner))
+        form.addRow(self.more)
+        form.addRow(self.fewer)
         self.radius_field = self.length(form, "Its radius", self._radius, self._set_radius)
         self.chord_field = LengthField("Chord across it", least_mm=0.1)
         self.rise_field = LengthField("Height over the chord", least_mm=0.1)
@@ -130,7 +145,7 @@ class SurveyPage(Page):
 
     def _row(self, found: Surveyed, number: int) -> QListWidgetItem:
         one, length = found.residuals[number], self._workspace.length
-        off = "nothing checks it" if one.redundancy < 0.02 else f"{one.off_mm:+.1f} mm off"
+        off = "unchecked" if one.redundancy < 0.02 else f"{one.off_mm:+.1f} mm off"
         again = "   ◆ tape again" if number == found.suspect else "   ◇ or this" if number in found.rivals else ""
         text = f"{one.taped.first} – {one.taped.second}   {length(one.taped.length_mm)}   {off}{again}"
         return QListWidgetItem(text)
@@ -194,6 +209,15 @@ class SurveyPage(Page):
         box, row = self._workspace.container, self.list.currentRow()
         if 0 <= row < len(box.taped):
             self._survey("Forget a distance", box.corners, (*box.taped[:row], *box.taped[row + 1 :]))
+
+    def _corners_changed(self, label: str, change: Callable[[Container, str], Container]) -> None:
+        name = self.corner.currentText()
+
+        def changed() -> Project:
+            box = change(self._workspace.container, name)
+            return change_container(self._workspace.project, checked_container(box, where="survey"))
+
+        self.attempt(label, changed, place="survey")
 
     def move_corner(self, name: str, x_mm: float, y_mm: float) -> None:
         """Put a corner of the sketch elsewhere; what is taped holds."""

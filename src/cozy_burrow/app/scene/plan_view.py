@@ -320,10 +320,10 @@ class PlanView(QGraphicsView):
         width, depth = box.width_mm, box.depth_mm
         length = self._workspace.length
         overlay.floor_line(box)
+        overlay.handle(box)
         overlay.measure((0.0, -18.0), (width, -18.0), f"inside {length(width)}")
         overlay.measure((-34.0, 0.0), (-34.0, depth), f"inside {length(depth)}")
         overlay.measure((left, bottom + 18.0), (right, bottom + 18.0), f"blank {length(right - left)}")
         overlay.measure((right + 34.0, top), (right + 34.0, bottom), f"blank {length(bottom - top)}")
-        overlay.handle(box)
         for at in self.box_handling.grips().values():
             overlay.grip(at)

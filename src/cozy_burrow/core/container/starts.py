@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import tiers_of
+from cozy_burrow.core.container.survey import LETTERS
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import free_id, insert_of, take_out
 from cozy_burrow.core.model.records import Container, Insert, Project, Sheet
@@ -66,9 +67,7 @@ STARTS: dict[str, Container] = {
 
 def sketched(name: str) -> tuple[Corner, ...]:
     """Return the corners of a sketch to name and tape, lettered in their order round."""
-    return tuple(
-        Corner(name="ABCDEFGHJKLM"[n], x_mm=float(x), y_mm=float(y)) for n, (x, y) in enumerate(SKETCHES[name])
-    )
+    return tuple(Corner(name=LETTERS[n], x_mm=float(x), y_mm=float(y)) for n, (x, y) in enumerate(SKETCHES[name]))
 
 
 def add_container(project: Project, start: str) -> tuple[Project, str]:

@@ -20,6 +20,7 @@ import numpy as np
 from msgspec.structs import replace
 from numpy.typing import NDArray
 
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Container, Record
 from cozy_burrow.core.model.vessels import Corner, Taped
@@ -28,6 +29,7 @@ TAPE_MM = 0.7  # what a steel tape read by eye inside a box scatters by
 GROSS_TIMES = 3.3  # a residual this many times its own scatter is taken for a slip: one in a thousand is chance
 _ROBUST_MM = 2.0 * TAPE_MM  # a residual of this size counts by half
 _STEPS = 60
+LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"  # without I and O, which look like figures on a sketch
 
 
 class Residual(Record, frozen=True, kw_only=True):
@@ -153,7 +155,8 @@ def _scaled(sketch: NDArray[np.float64], pairs: NDArray[np.int_], lengths: NDArr
     if not len(pairs):
         return sketch
     drawn = np.hypot(*(sketch[pairs[:, 0]] - sketch[pairs[:, 1]]).T)
-    return sketch * float(np.median(lengths / np.maximum(drawn, 1e-6)))
+    ratios = np.sort(lengths / np.maximum(drawn, 1e-6))
+    return sketch * float(ratios[len(ratios) // 2])  # the middle one: a slip of the tape does not stretch it
 
 
 def _rows(points: NDArray[np.float64], pairs: NDArray[np.int_]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -300,6 +303,30 @@ def with_taped(container: Container, corners: tuple[Corner, ...], taped: tuple[T
         width_mm=round(width, 3),
         depth_mm=round(depth, 3),
     )
+
+
+def with_corner_after(container: Container, name: str) -> Container:
+    """Return the container with one more corner, half way along the wall after the named one, by the next free letter.
+
+    Raises UnusableInput where there are as many as there can be.
+    """
+    corners = container.corners
+    index = next(n for n, one in enumerate(corners) if one.name == name)
+    here, after = corners[index], corners[(index + 1) % len(corners)]
+    letters = [letter for letter in LETTERS if letter not in {one.name for one in corners}]
+    if not letters:
+        raise UnusableInput("no letter is left for another corner", remedy="take a corner out first")
+    new = Corner(name=letters[0], x_mm=(here.x_mm + after.x_mm) / 2, y_mm=(here.y_mm + after.y_mm) / 2)
+    return with_taped(container, (*corners[: index + 1], new, *corners[index + 1 :]), container.taped)
+
+
+def without_corner(container: Container, name: str) -> Container:
+    """Return the container without a corner and the distances to it. Raises UnusableInput for one of the last three."""
+    corners = tuple(one for one in container.corners if one.name != name)
+    if len(corners) < 3:
+        raise UnusableInput("an outline has at least three corners", remedy="move this one instead")
+    taped = tuple(one for one in container.taped if name not in {one.first, one.second})
+    return with_taped(container, corners, taped)
 
 
 def bends(corners: tuple[Corner, ...]) -> tuple[Bend, ...]:

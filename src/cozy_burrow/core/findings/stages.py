@@ -57,11 +57,12 @@ def stage_of(finding: Finding) -> Stage:
 def progress(project: Project, findings: tuple[Finding, ...]) -> tuple[Progress, ...]:
     """Return how far each stage is."""
     laid = any(insert.placements for insert in project.inserts)
+    measured = project.containers != Project().containers
     found: list[Progress] = []
     for stage in STAGES:
         stops = sum(1 for one in findings if one.severity == "stop" and (stage == "cut" or stage_of(one) == stage))
         cares = sum(1 for one in findings if one.severity == "care" and stage_of(one) == stage)
-        begun = bool(project.items) if stage in {"gather", "measure"} else laid
+        begun = {"gather": bool(project.items), "measure": bool(project.items) or measured}.get(stage, laid)
         if not begun:
             state: State = "untouched"
         elif stops or (stage == "grip" and cares):
