@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -11,11 +12,13 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.capture.photo.trace import Traced
-from cozy_burrow.core.capture.retouch.draft import Draft, heights_from_side, kit_item
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import add_items
-from cozy_burrow.jobs.capture import Printed, read_picture, side_outline
+
+if TYPE_CHECKING:
+    from cozy_burrow.core.capture.photo.trace import Traced
+    from cozy_burrow.core.capture.retouch.draft import Draft
+    from cozy_burrow.jobs.capture import Printed
 
 
 class Retouching(QObject):
@@ -31,6 +34,8 @@ class Retouching(QObject):
 
     def send(self) -> None:
         """Put every thing on the bench into the kit, as one step of undo, and close the bench."""
+        from cozy_burrow.core.capture.retouch.draft import kit_item
+
         if not self._session.is_open:
             return
         workspace = self._workspace
@@ -47,6 +52,8 @@ class Retouching(QObject):
 
     def ask_side(self) -> None:
         """Ask for a photo of the thing on its side."""
+        from cozy_burrow.jobs.capture import read_picture
+
         path, _ = QFileDialog.getOpenFileName(
             self._window, "A photo of it on its side", "", "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
         )
@@ -61,6 +68,8 @@ class Retouching(QObject):
 
         Raises UnusableInput for measured scales that cannot be.
         """
+        from cozy_burrow.jobs.capture import side_outline
+
         printed = self._printed()
         draft = self._session.draft
         edge = draft.across_mm
@@ -72,6 +81,8 @@ class Retouching(QObject):
         self._session.said.emit("Reading the photo of its side…")
 
     def _take(self, before: Draft, found: Traced) -> None:
+        from cozy_burrow.core.capture.retouch.draft import heights_from_side
+
         if self._session.is_open and self._session.draft is before:
             self._session.do_draft("Take heights from its side", lambda draft: heights_from_side(draft, found.shape))
         else:

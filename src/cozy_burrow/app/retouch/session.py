@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, Signal
 from shapely.geometry import Point as ShapelyPoint
 
-from cozy_burrow.core.capture.retouch.draft import Draft, Table
-from cozy_burrow.core.capture.retouch.shaping import on_outline
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Point
-from cozy_burrow.jobs.capture import Capture
+
+if TYPE_CHECKING:  # a tenth of a second of every start, for a bench that few starts need
+    from cozy_burrow.core.capture.retouch.draft import Draft, Table
+    from cozy_burrow.jobs.capture import Capture
 
 _MOST_STEPS = 300
 
@@ -125,6 +127,8 @@ class RetouchSession(QObject):
 
     def put_next_mark(self, at: Point, *, snap_mm: float) -> None:
         """Put the active mark to a place, on the outline where that is near; the other one is active then."""
+        from cozy_burrow.core.capture.retouch.shaping import on_outline
+
         self.set_mark(self.active_mark, on_outline(self.draft.item.outline, at, within_mm=snap_mm))
         self.active_mark = 1 - self.active_mark
         self.marks_moved.emit()
