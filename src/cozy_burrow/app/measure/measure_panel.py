@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+from typing import TypeVar
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -26,44 +29,34 @@ from cozy_burrow.app.measure.survey_page import SurveyPage
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
 
+Made = TypeVar("Made", bound=Page)
+
 
 class MeasurePanel(QWidget):
-    """A button a page. `turned` tells which one is shown, so that the scene can follow."""
+    """A button a page; pages are made when first turned to. `turned` tells which one is shown, for the scene."""
 
     turned = Signal(str)
 
     def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         panel(self)
+        self._workspace, self._stores = workspace, stores
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 6, 6, 6)
-        self.inside = InsidePage(workspace)
-        self.survey = SurveyPage(workspace)
-        self.foam = FoamPage(workspace, stores)
-        self.sheets = SheetsPage(workspace, stores)
-        self.carry = CarryPage(workspace)
-        self.rules = RulesPage(workspace)
-        pages: tuple[Page, ...] = (self.inside, self.survey, self.foam, self.sheets, self.carry, self.rules)
         self.page: PageName = "Inside"
         self._stack = QStackedWidget()
+        self._areas: dict[str, QScrollArea] = {}
         grid = QGridLayout()
         grid.setSpacing(4)
         group = QButtonGroup(self)
         self.buttons: dict[str, QPushButton] = {}
-        for number, (name, page) in enumerate(zip(PAGES, pages)):
+        for number, name in enumerate(PAGES):
             button = QPushButton(name)
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, name=name: self.show_page(name))
             group.addButton(button)
             grid.addWidget(button, number // 3, number % 3)
             self.buttons[name] = button
-            area = QScrollArea()
-            area.setWidgetResizable(True)
-            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            area.setWidget(page)
-            self._stack.addWidget(area)
-            page.refused.connect(self._say)
         layout.addLayout(grid)
         layout.addWidget(self._stack, 1)
         self._refused = QLabel()
@@ -71,21 +64,64 @@ class MeasurePanel(QWidget):
         self._refused.setWordWrap(True)
         self._refused.hide()
         layout.addWidget(self._refused)
-        self.buttons["Inside"].setChecked(True)
+        self.show_page("Inside")
         if stores.trouble:
             self._say(stores.trouble)
+
+    @cached_property
+    def inside(self) -> InsidePage:
+        """Kind, rim, draft, lid and handle."""
+        return self._put("Inside", InsidePage(self._workspace))
+
+    @cached_property
+    def survey(self) -> SurveyPage:
+        """Distances between corners."""
+        return self._put("Survey", SurveyPage(self._workspace))
+
+    @cached_property
+    def foam(self) -> FoamPage:
+        """Sheets of the insert, and better stacks."""
+        return self._put("Foam", FoamPage(self._workspace, self._stores))
+
+    @cached_property
+    def sheets(self) -> SheetsPage:
+        """Boards to buy and to cut."""
+        return self._put("Sheets", SheetsPage(self._workspace, self._stores))
+
+    @cached_property
+    def carry(self) -> CarryPage:
+        """Weight and balance."""
+        return self._put("Carry", CarryPage(self._workspace))
+
+    @cached_property
+    def rules(self) -> RulesPage:
+        """What must stay."""
+        return self._put("Rules", RulesPage(self._workspace))
+
+    def _put(self, name: PageName, page: Made) -> Made:
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(page)
+        self._areas[name] = area
+        self._stack.addWidget(area)
+        page.refused.connect(self._say)
+        return page
 
     def show_page(self, name: PageName) -> None:
         """Turn to a page."""
         self.page = name
+        getattr(self, name.lower())
         self.buttons[name].setChecked(True)
-        self._stack.setCurrentIndex(PAGES.index(name))
+        self._stack.setCurrentWidget(self._areas[name])
         self.turned.emit(name)
 
     def stop(self) -> None:
         """Stop what is being worked out: the window closes."""
-        for page in (self.foam, self.sheets):
-            page.stop()
+        for name in ("foam", "sheets"):
+            if name in self.__dict__:
+                getattr(self, name).stop()
 
     def _say(self, sentence: str) -> None:
         self._refused.setText(sentence)
