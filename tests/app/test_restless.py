@@ -70,7 +70,7 @@ class Restless(QtCase):
             window = self.window(plan)
             for stage in STAGES:
                 window.show_stage(stage)
-                for _ in range(2):
+                for _ in range(2 if plan.items else 1):
                     window.flip_theme()
                     window.flip_units()
                     self.app.processEvents()

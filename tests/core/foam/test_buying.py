@@ -180,6 +180,20 @@ class Buying(unittest.TestCase):
         self.sound(found, wanted)
         self.assertEqual(len(plan_purchase(wanted, replace(stores, cutting="saw", kerf_mm=0.0)).boards), 2)
 
+    def test_many_small_blanks_lie_in_rows_on_few_boards(self) -> None:
+        wanted = [Wanted(str(n), Sheet(), box(0, 0, 140 - n, 100 + n)) for n in range(10)]
+        found = plan_purchase(wanted, Stores(boards=(board(width_mm=1200.0, depth_mm=600.0),), cutting="saw"))
+        self.sound(found, wanted)
+        self.assertEqual(len(found.boards), 1)
+        self.assertFalse(found.proven)
+
+    def test_a_thousand_tiny_blanks_on_a_board_are_counted_at_once(self) -> None:
+        wish = StackWish(height_mm=60.0, needed_mm=0.0, blank_mm=(7.0, 5.0))
+        large = board(width_mm=9000.0, depth_mm=8000.0)
+        piece = Piece(id="p", board=large, sides_mm=(9000.0, 8000.0, 9000.0, 8000.0))
+        self.assertEqual(stacks_for(wish, Stores(boards=(large,), shelf=(piece,)))[0].stack.price, 0.0)
+        self.assertGreater(blanks_on(large, (7.0, 5.0)), 2_000_000)
+
     def test_offcuts_worth_keeping_are_told(self) -> None:
         wanted = [Wanted("w", Sheet(), box(0, 0, 300, 200))]
         found = plan_purchase(wanted, Stores(boards=(board(width_mm=500.0, depth_mm=240.0),)))

@@ -139,7 +139,7 @@ class SheetsPage(Page):
             lines.append("Worth keeping: " + "; ".join(kept))
         lines += [f"{one.name}: {SHORT_WORDS[why]}." for one, why in purchase.short]
         if not purchase.proven and purchase.boards:
-            lines.append("So many blanks were planned in parts: a cheaper plan may exist.")
+            lines.append("Not every way to cut so many blanks was tried: a cheaper plan may exist.")
         return "\n".join(lines)
 
     def _keep_offcuts(self) -> None:

@@ -15,7 +15,7 @@ from shapely import affinity
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.foam.purchase import CutBoard, Order, Purchase, Wanted
-from cozy_burrow.core.foam.ways import Supply, alike_in, by_foam, find_ways, same_blank
+from cozy_burrow.core.foam.ways import Supply, alike_in, by_foam, find_ways, most_together, same_blank
 from cozy_burrow.core.model.vessels import Stores, Supplier
 from cozy_burrow.core.progress import Quiet, Token
 
@@ -40,8 +40,11 @@ def plan_purchase(wanted: Sequence[Wanted], stores: Stores, *, token: Token | No
         for one in mine:
             for way in one.ways:
                 covered |= way.bits
-        firstalike_in = alike_in(group, wanted)
-        short += [(wanted[n], "too_large") for n, first in zip(group, firstalike_in) if not covered >> group[first] & 1]
+        firsts = alike_in(group, wanted)
+        short += [(wanted[n], "too_large") for n, first in zip(group, firsts) if not covered >> group[first] & 1]
+        # Where as many as are ever tried together go on one board, even more might.
+        most = most_together(min(len(group), MOST_BLANKS))
+        proven = proven and not (len(group) > most and any(w.bits.bit_count() >= most for s in mine for w in s.ways))
     return _solved(wanted, supplies, stores, short, proven=proven)
 
 
@@ -107,7 +110,8 @@ def _solved(
     answer = _milp(cost, upper, rows)
     if answer is None:
         return Purchase((), (), (), tuple(short), proven=False)
-    return _read(answer, wanted, supplies, cuts, kinds, packs_at, pay_at, known, short, proven=proven)
+    whole, best = answer
+    return _read(whole, wanted, supplies, cuts, kinds, packs_at, pay_at, known, short, proven=proven and best)
 
 
 def _kinds(wanted: Sequence[Wanted], left_out: set[int]) -> list[list[int]]:
@@ -128,7 +132,8 @@ def _kinds(wanted: Sequence[Wanted], left_out: set[int]) -> list[list[int]]:
 
 def _milp(
     cost: NDArray[np.float64], upper: NDArray[np.float64], rows: list[tuple[NDArray[np.float64], float]]
-) -> NDArray[np.int_] | None:
+) -> tuple[NDArray[np.int_], bool] | None:
+    """Return whole numbers of least cost and whether none are cheaper; None where there are none in time."""
     from scipy.optimize import Bounds, LinearConstraint, milp
 
     matrix, limits = np.array([row for row, _ in rows]), np.array([limit for _, limit in rows])
@@ -139,7 +144,7 @@ def _milp(
         bounds=Bounds(np.zeros(len(cost)), upper),
         options={"time_limit": 20.0, "mip_rel_gap": 0.0},
     )
-    return np.round(result.x).astype(int) if result.x is not None else None
+    return (np.round(result.x).astype(int), result.status == 0) if result.x is not None else None
 
 
 def _read(

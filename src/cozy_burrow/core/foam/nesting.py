@@ -28,7 +28,9 @@ _MOST_KEPT = 12  # clusters of one frontier that are joined on: the squarest one
 _BOXY = 0.97  # of its box filled: rounded corners give no room to a neighbour
 _FEW = 16  # points of a ring: more are made fewer before sliding
 _COARSE_MM = 0.4  # how far the coarse ring may stand off: as much as a knife wanders
-MOST_TOGETHER = 6  # blanks tried on one board: more are rare, and the ways grow threefold with each
+MOST_TOGETHER = 6  # blanks tried on one board in every way: the ways grow threefold with each
+FEW_TOGETHER = 4  # of more than MANY blanks, for the same reason; rows then lay as many as go
+MANY = 8
 
 
 class Cluster(Frozen):
@@ -88,6 +90,29 @@ class Nester:
             known = self._single(chosen) if chosen & (chosen - 1) == 0 else self._joined(chosen)
             self._known[chosen] = known
         return known
+
+    def rows(self, numbers: Sequence[int], width_mm: float, depth_mm: float) -> Cluster | None:
+        """Return as many of these blanks as go on a board in plain rows, deepest first; None where none goes.
+
+        No search: for many small blanks, of which trying every set would take minutes.
+        """
+        shapes = [min(self._single(1 << n), key=lambda one: one.depth_mm, default=None) for n in numbers]
+        known = sorted((one for one in shapes if one is not None), key=lambda one: (-one.depth_mm, -one.width_mm))
+        laid: list[tuple[int, NDArray[np.float64]]] = []
+        rows: list[list[float]] = []  # each: where its next blank begins, its back, its depth
+        for one in known:
+            for row in rows:
+                if row[0] + one.width_mm <= width_mm + 1e-6 and one.depth_mm <= row[2] + 1e-6:
+                    break
+            else:
+                back = rows[-1][1] + rows[-1][2] + self._kerf_mm if rows else 0.0
+                if back + one.depth_mm > depth_mm + 1e-6 or one.width_mm > width_mm + 1e-6:
+                    continue
+                row = [0.0, back, one.depth_mm]
+                rows.append(row)
+            laid += [(n, ring + np.array([row[0], row[1]])) for n, ring in one.laid]
+            row[0] += one.width_mm + self._kerf_mm
+        return _cluster(tuple(laid), tuple(ring for _, ring in laid), boxes=True) if laid else None
 
     def _single(self, chosen: int) -> tuple[Cluster, ...]:
         number = chosen.bit_length() - 1

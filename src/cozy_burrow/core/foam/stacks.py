@@ -19,6 +19,7 @@ from cozy_burrow.core.model.vessels import Board, Piece, Stores
 from cozy_burrow.core.progress import Quiet, Token
 
 MOST_SHEETS = 4
+_MANY = 150
 WIDE_GAP_MM = 10.0  # more than this above the foam, and things rattle under a lid or lie deep in a drawer
 _FINE = {"layered": 0, "cubed": 1, "plain": 2}
 
@@ -142,6 +143,10 @@ def blanks_on(board: Board, blank_mm: tuple[float, float]) -> int:
 
     The best of all ways to cut the board once right through and fill both parts so, down to the last strip.
     """
+    w, d = blank_mm
+    if board.width_mm * board.depth_mm > _MANY * w * d:  # plain rows: nobody counts so many, and the search is deep
+        ways = ((w, d), (d, w)) if not board.grain else ((w, d),)
+        return max(int(board.width_mm // a) * int(board.depth_mm // b) for a, b in ways)
     return _most(round(board.width_mm, 3), round(board.depth_mm, 3), blank_mm, not board.grain, {})
 
 
@@ -164,14 +169,17 @@ def _most(
 
 @memo(rows=512)
 def _yield(piece: Piece, blank_mm: tuple[float, float]) -> int:
-    """Return how many blanks a piece of the shelf gives: rows side by side on its measured outline."""
+    """Return how many blanks a piece of the shelf gives, as far as a stack can use them.
+
+    Rows side by side on its measured outline.
+    """
     outline = measured_outline(piece)
     best = 0
     for w, d in (blank_mm, blank_mm[::-1]) if not piece.board.grain else (blank_mm,):
         across = 1
-        while box_spot(outline, w * across, d) is not None:
+        while best < MOST_SHEETS and box_spot(outline, w * across, d) is not None:
             down = 1
-            while box_spot(outline, w * across, d * (down + 1)) is not None:
+            while down * across < MOST_SHEETS and box_spot(outline, w * across, d * (down + 1)) is not None:
                 down += 1
             best = max(best, across * down)
             across += 1

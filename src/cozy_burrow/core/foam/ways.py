@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from itertools import combinations
 
 from cozy_burrow.core.foam.boards import box_spot, labelled_outline, measured_outline, serves
-from cozy_burrow.core.foam.nesting import MOST_TOGETHER, Cluster, Nester
+from cozy_burrow.core.foam.nesting import FEW_TOGETHER, MANY, MOST_TOGETHER, Cluster, Nester
 from cozy_burrow.core.foam.purchase import Wanted
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.vessels import Board, Piece, Stores
@@ -51,7 +51,7 @@ def by_foam(wanted: Sequence[Wanted], supplies: Sequence[Supply]) -> list[tuple[
 
 
 def find_ways(group: list[int], wanted: Sequence[Wanted], supplies: list[Supply], stores: Stores, token: Token) -> None:
-    """Find for every supply the sets of blanks that it can give, largest first; a set within a set is left out."""
+    """Find for every supply the sets of blanks that it can give; a set within a set is left out."""
     sizes = [(one.outline.bounds[2] - one.outline.bounds[0], one.outline.bounds[3] - one.outline.bounds[1])
              for one in supplies]  # fmt: skip
     nests = {
@@ -64,25 +64,68 @@ def find_ways(group: list[int], wanted: Sequence[Wanted], supplies: list[Supply]
         )
         for turn in {not one.board.grain for one in supplies}
     }
-    areas = [wanted[n].outline.area for n in group]
     alike = alike_in(group, wanted)
     fits = [[serves(one.board, wanted[n].sheet) for n in group] for one in supplies]
-    for count in range(min(MOST_TOGETHER, len(group)), 0, -1):
+    # Upwards, since a set goes on a board only where every smaller part of it does.
+    going: list[dict[tuple[int, ...], Way]] = [{} for _ in supplies]
+    most = most_together(len(group))
+    for count in range(1, most + 1):
         for chosen in combinations(range(len(group)), count):
             if not _leading(chosen, alike):
                 continue
-            token.step(0.0)
+            token.step(count / (most + 1))
             bits = sum(1 << group[n] for n in chosen)
-            area = sum(areas[n] for n in chosen)
-            for one, fit in zip(supplies, fits):
-                known = any(bits & ~way.bits == 0 for way in one.ways)
-                if known or area > one.outline.area or not all(fit[n] for n in chosen):
+            for one, fit, known in zip(supplies, fits, going):
+                if not all(fit[n] for n in chosen) or not _parts_go(chosen, alike, known):
                     continue
                 for cluster in nests[not one.board.grain].frontier(sum(1 << n for n in chosen)):
                     spot = _spot(one, cluster)
                     if spot is not None:
-                        one.ways.append(Way(bits, cluster, group, spot))
+                        known[chosen] = Way(bits, cluster, group, spot)
                         break
+    for one, fit, known in zip(supplies, fits, going):
+        if len(group) > most and one.piece is None:
+            one.ways += _rows(group, [n for n in range(len(group)) if fit[n]], one, nests[not one.board.grain])
+        found = sorted(known.values(), key=lambda way: -way.bits.bit_count())
+        for way in found:
+            if not any(way.bits & ~other.bits == 0 for other in one.ways):
+                one.ways.append(way)
+
+
+def most_together(count: int) -> int:
+    """Return how many of so many blanks are tried on one board in every way."""
+    return min(count, MOST_TOGETHER if count <= MANY else FEW_TOGETHER)
+
+
+def _rows(group: list[int], waiting: list[int], supply: Supply, nest: Nester) -> list[Way]:
+    """Return plain ways that take many blanks each, until all are taken that go on the board."""
+    found = []
+    while waiting:
+        cluster = nest.rows(waiting, supply.board.width_mm, supply.board.depth_mm)
+        if cluster is None:
+            break
+        taken = {n for n, _ in cluster.laid}
+        found.append(Way(sum(1 << group[n] for n in taken), cluster, group, (0.0, 0.0, 0.0)))
+        waiting = [n for n in waiting if n not in taken]
+    return found
+
+
+def _parts_go(chosen: tuple[int, ...], alike: list[int], known: dict[tuple[int, ...], Way]) -> bool:
+    """Return whether every set with one blank less is known to go; equal blanks stand for each other."""
+    if len(chosen) == 1:
+        return True
+    return all(_canon(chosen[:n] + chosen[n + 1 :], alike) in known for n in range(len(chosen)))
+
+
+def _canon(chosen: tuple[int, ...], alike: list[int]) -> tuple[int, ...]:
+    """Return the same set with the first ones of equal blanks."""
+    used: dict[int, int] = {}
+    found = []
+    for n in chosen:
+        kind = alike[n]
+        rank = used[kind] = used.get(kind, -1) + 1
+        found.append([m for m in range(len(alike)) if alike[m] == kind][rank])
+    return tuple(sorted(found))
 
 
 def alike_in(group: list[int], wanted: Sequence[Wanted]) -> list[int]:
@@ -95,6 +138,7 @@ def alike_in(group: list[int], wanted: Sequence[Wanted]) -> list[int]:
 
 
 def same_blank(one: Wanted, other: Wanted) -> bool:
+    """Return whether two blanks are alike in foam and outline."""
     return one.sheet == other.sheet and one.outline.equals_exact(other.outline, 1e-6)
 
 
