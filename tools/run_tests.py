@@ -14,6 +14,8 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 TESTS = ROOT / "tests"
+SLOW = ("acceptance", "storage", "app", "arrange")
+TOGETHER = 5
 
 
 def modules(only: list[str]) -> list[str]:
@@ -23,13 +25,23 @@ def modules(only: list[str]) -> list[str]:
         for path in sorted(TESTS.rglob("test_*.py"))
         if not only or any(word in str(path) for word in only)
     ]
-    slow = ("acceptance", "storage", "app", "arrange")
-    return sorted(found, key=lambda name: next((n for n, word in enumerate(slow) if word in name), len(slow)))
+    return sorted(found, key=lambda name: next((n for n, word in enumerate(SLOW) if word in name), len(SLOW)))
+
+
+def groups(names: list[str]) -> list[str]:
+    """Return modules to run in one process, joined by commas: slow ones and windows alone, quick ones a few together.
+
+    A process costs a second of imports, which is more than many a quick module takes.
+    """
+    alone = [name for name in names if any(word in name for word in (*SLOW, "capture"))]
+    quick = [name for name in names if name not in alone]
+    return alone + [",".join(quick[start : start + TOGETHER]) for start in range(0, len(quick), TOGETHER)]
 
 
 def run_one(name: str) -> int:
-    """Run one module in this process; print its counts on the last line."""
-    result = unittest.TextTestRunner(verbosity=1, buffer=True).run(unittest.defaultTestLoader.loadTestsFromName(name))
+    """Run some modules in this process; print their counts on the last line."""
+    suite = unittest.defaultTestLoader.loadTestsFromNames(name.split(","))
+    result = unittest.TextTestRunner(verbosity=1, buffer=True).run(suite)
     bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     print(f"counts {result.testsRun - bad - len(result.skipped)} {bad} {len(result.skipped)}", flush=True)
     return 1 if bad or not result.testsRun else 0
@@ -63,12 +75,13 @@ def main() -> int:
         return run_one(wanted.one)
     passed = failed = skipped = 0
     with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
-        for name, status, output, seconds in pool.map(run_apart, modules(wanted.words)):
+        for name, status, output, seconds in pool.map(run_apart, groups(modules(wanted.words))):
             counts = [line.split() for line in output.splitlines() if line.startswith("counts ")]
             good, bad, left = (int(figure) for figure in counts[-1][1:]) if counts else (0, 1, 0)
             bad = max(bad, 1 if status else 0)
             passed, failed, skipped = passed + good, failed + bad, skipped + left
-            print(f"{'ok  ' if not bad else 'FAIL'} {name} ({good} tests, {seconds:.1f} s)", flush=True)
+            shown = name.replace(",", "\n     ")
+            print(f"{'ok  ' if not bad else 'FAIL'} {shown} ({good} tests, {seconds:.1f} s)", flush=True)
             if bad:
                 print(output, flush=True)
     print(f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))

@@ -7,6 +7,7 @@ import unittest
 
 from msgspec.structs import replace
 
+from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm
 from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.depth.pocket import local_pocket, placed_pocket
@@ -14,12 +15,15 @@ from cozy_burrow.core.depth.seat import floor_left_mm, seating_of
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.stages import progress
 from cozy_burrow.core.findings.vessels import lip_bend, stuck_mm
 from cozy_burrow.core.ground.carrying import carried
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.section import cut_along
 from cozy_burrow.core.model.edits import change_container
 from cozy_burrow.core.model.records import Container, Insert, Placement, Project, Rules, Sheet
 from cozy_burrow.core.model.vessels import Corner, Handle, Lid, Obstacle, Taped
+from cozy_burrow.jobs.export import export_files
 from cozy_burrow.jobs.wording import TITLES, WHY, finding_text, mend_text
 from tests.makers import box, drawer, laid, project
 
@@ -189,3 +193,49 @@ class OtherFoams(unittest.TestCase):
         mixed = (Sheet(thickness_mm=30.0, pitch_mm=3.0), Sheet(thickness_mm=30.0, pitch_mm=10.0))
         found = seating_of(box(60, 20, 44), None, drawer(sheets=mixed), replace(LINE, seat="flush"))
         self.assertEqual((found.zone_layers, found.bottom_mm), ((11,), 40.0))
+
+    def test_a_riser_is_said_where_the_knife_works(self) -> None:
+        plain = Sheet(name="plain", thickness_mm=50.0, pitch_mm=50.0, material="plain")
+        base = Sheet(thickness_mm=10.0, pitch_mm=10.0)
+        plan = laid(
+            project(box(80, 30, 31), rules=replace(LINE, seat="half"), bay=drawer(sheets=(plain, base))), (100, 80)
+        )
+        ground = ground_of(plan, plan.inserts[0])
+        cut = cut_along(ground, (-5.0, 80.0), (305.0, 80.0))
+        self.assertEqual([(body.riser_mm, body.floor_layers) for body in cut.bodies], [(34.5, 1)])
+        self.assertEqual([(bite.layer, bite.span) for bite in cut.bites], [(1, (65.0, 145.0))])
+        cuts = cutting_plan(ground)[0].cuts
+        self.assertEqual([(one.blade_mm, one.through) for one in cuts], [(50.0, True)])
+        files = dict(export_files(plan, kinds=("pdf", "csv", "dxf")))
+        self.assertIn(b"yes", files["cuts.csv"])
+        self.assertIn("drawer-sheet-2.dxf", files)
+
+    def test_mixed_pitches_are_cut_to_whole_layers_of_each_sheet(self) -> None:
+        mixed = (Sheet(thickness_mm=12.8, pitch_mm=3.2), Sheet(thickness_mm=30.0, pitch_mm=10.0))
+        plan = laid(project(box(80, 30, 30), rules=replace(LINE, seat="flush"), bay=drawer(sheets=mixed)), (100, 80))
+        ground = ground_of(plan, plan.inserts[0])
+        (pocket,) = ground.pockets.values()
+        self.assertEqual((pocket.depth_layers, pocket.seating.bottom_mm), (6, 32.8))
+        upper, lower = cutting_plan(ground)
+        self.assertEqual([(one.to_layer, one.blade_mm, one.through) for one in upper.cuts], [(4, 12.8, True)])
+        self.assertEqual([(one.to_layer, one.blade_mm, one.through) for one in lower.cuts], [(2, 20.0, False)])
+
+
+class Stages(unittest.TestCase):
+    def states(self, plan: Project) -> dict[str, str]:
+        return {one.stage: one.state for one in progress(plan, findings_of(plan))}
+
+    def test_measuring_has_begun_once_the_container_is_another(self) -> None:
+        self.assertEqual(self.states(Project())["measure"], "untouched")
+        measured = change_container(Project(), Container(width_mm=444.0))
+        self.assertEqual(self.states(measured)["measure"], "fine")
+        closed = change_container(Project(), Container(kind="case", height_mm=300.0, draft_deg=(44.0,) * 4))
+        self.assertEqual(self.states(closed)["measure"], "under way")
+
+    def test_a_finding_about_a_container_is_one_for_all_its_tiers(self) -> None:
+        corners = tuple(Corner(name=n, x_mm=x, y_mm=y) for n, x, y in (("A", 0, 0), ("B", 400, 0), ("C", 400, 300)))
+        odd = Container(kind="case", corners=corners, taped=(Taped(first="A", second="B", length_mm=400.0),))
+        tiers = tuple(Insert(id=name, name=name, lift_straps=True) for name in ("top", "low"))
+        found = [one for one in findings_of(Project(containers=(odd,), inserts=tiers)) if one.code == "SURVEY_SHORT"]
+        self.assertEqual(len(found), 1)
+        self.assertEqual(found[0].value, 2.0)

@@ -21,6 +21,7 @@ from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
 STICKS_MM = 4.0  # foam is pressed in by so much at each side without tearing
 SURE_MM = 2.0  # corners less sure than this make blanks that do not grip, or do not go in
+LEAST_LIP_MM = 0.1  # less is no lip, and divides by nothing
 BENDS_SHARE = 0.12  # foam stretched by more on its outside creases or tears between its layers
 
 
@@ -144,10 +145,10 @@ def lip_bend(bay: Bay) -> tuple[float, float] | None:
     """Return how high the blank must be bent to pass a drawer's front lip, and how much its outside is stretched.
 
     An arc of length L over a chord shorter by the lip rises by h = sqrt(3·c·(L - c)/8); its radius is L²/8h, and the
-    outside of the thickest sheet (they go in one by one) is stretched by t/2r. None without a lip.
+    outside of the thickest sheet (they go in one by one) is stretched by t/2r. None without a lip worth the name.
     """
     container = bay.container
-    if container.front_lip_mm <= 0:
+    if container.front_lip_mm < LEAST_LIP_MM:
         return None
     length = container.depth_mm + 2 * bay.press_fit_mm
     chord = container.depth_mm - container.front_lip_mm
