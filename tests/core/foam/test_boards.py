@@ -42,7 +42,8 @@ class Spots(unittest.TestCase):
             return
         for n in range(4):
             (x0, y0), (x1, y1) = outline.exterior.coords[n], outline.exterior.coords[n + 1]
-            turned = affinity.rotate(outline, -math.degrees(math.atan2(y1 - y0, x1 - x0)), origin=(0, 0))
+            angle = math.degrees(math.atan2(y1 - y0, x1 - x0)) % 90.0  # quarter turns are the nester's: there is grain
+            turned = affinity.rotate(outline, -angle, origin=(0, 0))
             left, top, right, bottom = turned.bounds
             for x in np.arange(left, right - wide, 4.0):
                 for y in np.arange(top, bottom - deep, 4.0):

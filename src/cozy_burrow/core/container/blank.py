@@ -21,6 +21,7 @@ from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Container, Outline, Point
 from cozy_burrow.core.model.vessels import Obstacle
+from cozy_burrow.core.tolerances import SAME_POINT_MM
 
 THIN_NOTCH_MM = 4.0  # narrower than a blade can cut both sides of: one slit, and the foam gives
 _TOUCH_MM = 0.01
@@ -114,7 +115,7 @@ def _blank(bay: Bay, number: int, top_mm: float, bottom_mm: float, lowest: bool)
 @memo(rows=128)
 def grown_parallel(area: Polygon, by_mm: float) -> Polygon:
     """Return the area larger by the same all round, sharp corners sharp and arcs parallel."""
-    if by_mm == 0 or area.is_empty:
+    if abs(by_mm) < SAME_POINT_MM or area.is_empty:
         return area
     parts = polygons_in(area.buffer(by_mm, join_style="mitre"))
     return parts[0] if parts else Polygon()

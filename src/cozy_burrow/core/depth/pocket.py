@@ -21,6 +21,7 @@ from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Item, Placement, Rules, Zone
+from cozy_burrow.core.tolerances import SAME_POINT_MM
 
 SNUG_MM = -1.0  # foam gives: about 1 mm smaller all round holds without squeezing
 ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
@@ -112,8 +113,10 @@ def grown(area: BaseGeometry, by_mm: float) -> BaseGeometry:
     A blade 2 mm thin would lose its pocket to a 1 mm snug fit. What the shrinking lost beyond corners keeps its
     own width, and reaches into what is left of the rest so that the pocket stays in one piece.
     """
-    if by_mm >= 0:
-        return area.buffer(by_mm, quad_segs=_ARC) if by_mm > 0 else area
+    if abs(by_mm) < SAME_POINT_MM:
+        return area  # nothing that could be cut; a buffer that small breaks in its arithmetic
+    if by_mm > 0:
+        return area.buffer(by_mm, quad_segs=_ARC)
     inner = area.buffer(by_mm, join_style="mitre")
     back = inner.buffer(-by_mm + 0.05, join_style="mitre")
     if back.covers(area):
