@@ -23,7 +23,7 @@ from cozy_burrow.export.dxf import sheet_dxf
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
-from cozy_burrow.export.templates_pdf import templates_pdf, tiling
+from cozy_burrow.export.templates_pdf import tiling
 from cozy_burrow.jobs.export import export_files
 from tests.makers import project, van_drawer
 
@@ -162,4 +162,3 @@ class OddBlanks(unittest.TestCase):
         lines = list(space.query('LWPOLYLINE[layer=="BLANK"]'))
         self.assertEqual(sorted(line.closed for line in lines), [False, True, True])
         self.assertEqual(sheet_svg(upper).decode().count(" Z"), 2)
-        self.assertTrue(templates_pdf([], paper=papers()["a4"], units="mm").startswith(b"%PDF"))

@@ -8,9 +8,12 @@ import unittest
 from pathlib import Path
 
 import msgspec
+from shapely.geometry import box
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.boards import shipped_stores
+from cozy_burrow.core.foam.buying import plan_purchase
+from cozy_burrow.core.foam.purchase import Wanted
 from cozy_burrow.demo.build import demo_stores
 from cozy_burrow.jobs.boards import purchase_for, shelf_after
 from cozy_burrow.storage.stores_file import NAME, StoresDocument, load_stores, save_stores, stores_from_bytes
@@ -51,5 +54,10 @@ class StoresFile(unittest.TestCase):
         self.assertEqual(
             {piece.sides_mm for piece in after.shelf[2:]}, {(427.0, 500.0, 427.0, 500.0), (573.0, 107.0, 573.0, 107.0)}
         )
-        # The offcut serves the next job for nothing.
-        self.assertEqual(shelf_after(after, purchase_for(van_drawer(), after)).boards, stores.boards)
+        # The offcut serves a smaller job of the same foam for nothing, and is then gone from the shelf.
+        smaller = Wanted("small", van_drawer().inserts[0].sheets[0], box(0, 0, 400, 300))
+        again = plan_purchase([smaller], after)
+        self.assertEqual((again.cost, again.short), (0.0, ()))
+        used = {cut.piece.id for cut in again.boards if cut.piece is not None}
+        self.assertEqual(len(used), 1)
+        self.assertFalse(used & {piece.id for piece in shelf_after(after, again).shelf if piece.sides_mm[1] == 500.0})

@@ -63,6 +63,25 @@ class Spots(unittest.TestCase):
         lost = measured_outline(straight).area - measured_outline(hollow).area
         self.assertAlmostEqual(lost, 400 * 5 / 2 + 300 * 2 / 2, delta=0.1)
 
+    def test_the_offcut_of_a_leaning_piece_lies_on_the_piece(self) -> None:
+        leaning = Piece(
+            id="p",
+            board=Board(id="b", name="b"),
+            sides_mm=(400, 300, 400, 300),
+            diagonal_mm=520.0,
+            bow_mm=(0, 3.0, 0, 0),
+        )
+        outline = measured_outline(leaning)
+        spot = box_spot(outline, 150.0, 250.0)
+        assert spot is not None
+        laid = affinity.translate(affinity.rotate(box(0, 0, 150, 250), spot[2], origin=(0, 0)), spot[0], spot[1])
+        cut = CutBoard(leaning.board, leaning, outline, ((Wanted("w", Sheet(), laid), laid),))
+        found = offcuts(cut)
+        self.assertTrue(found)
+        for wide, deep in found:
+            self.assertIsNotNone(box_spot(outline, wide, deep))
+            self.assertLess(wide * deep, outline.area - laid.area)
+
 
 class Serving(unittest.TestCase):
     def test_a_named_board_serves_its_own_sheets_only(self) -> None:

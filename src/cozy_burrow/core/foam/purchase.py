@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from shapely.geometry import Polygon
+from shapely.geometry import Polygon, box
 
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Record, Sheet
@@ -95,9 +95,23 @@ def offcuts(one: CutBoard) -> tuple[tuple[float, float], ...]:
     far = max((outline.bounds[2] for _, outline in one.laid), default=left)
     low = max((outline.bounds[3] for _, outline in one.laid), default=top)
     ways = (
-        ((right - far, bottom - top), (far - left, bottom - low)),
-        ((right - left, bottom - low), (right - far, low - top)),
+        ((far, top, right, bottom), (left, low, far, bottom)),
+        ((left, low, right, bottom), (far, top, right, low)),
     )
-    best = max(ways, key=lambda pair: max(w * h for w, h in pair))
+    boxes = [[_on_the_board(one.outline, strip) for strip in way] for way in ways]
+    best = max(boxes, key=lambda pair: max(w * h for w, h in pair))
     kept = [pair for pair in best if min(pair) >= LEAST_OFFCUT_MM]
     return tuple(sorted(((math.floor(w), math.floor(h)) for w, h in kept), key=lambda pair: -pair[0] * pair[1]))
+
+
+def _on_the_board(outline: Polygon, strip: tuple[float, float, float, float]) -> tuple[float, float]:
+    """Return width and depth of a strip taken in until it lies on the board as it is: leaning or hollow edges cost."""
+    x0, y0, x1, y1 = strip
+    board = outline.buffer(1e-4)
+    for step in range(round(LEAST_OFFCUT_MM)):
+        wide, deep = x1 - x0 - 2 * step, y1 - y0 - 2 * step
+        if wide <= 0 or deep <= 0:
+            break
+        if board.covers(box(x0 + step, y0 + step, x1 - step, y1 - step)):
+            return wide, deep
+    return 0.0, 0.0
