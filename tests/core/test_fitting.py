@@ -13,7 +13,7 @@ from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.fitting import fill_pulls, fitting_pull, laid_in, moved_clear, used_bed
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.records import Rules
-from cozy_burrow.core.pulls.forms import bed_for, own_wall_mm, piece_for
+from cozy_burrow.core.pulls.forms import bed_for, piece_for, wall_of
 from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
 
 LINE = Rules(allowance_mm=0.0)
@@ -87,4 +87,4 @@ class Fitting(unittest.TestCase):
     def test_a_deep_pocket_asks_for_more_wall(self) -> None:
         plan = laid(project(box(60, 20, 60), rules=replace(LINE, seat="deep")), (150, 100))
         pocket = ground_of(plan, plan.inserts[0]).pockets["item-1#1"]
-        self.assertAlmostEqual(own_wall_mm(pocket, bay_of(plan, plan.inserts[0]), plan.rules), 15.0)
+        self.assertAlmostEqual(wall_of(pocket, bay_of(plan, plan.inserts[0]), plan.rules)[0], 15.0)

@@ -1,39 +1,86 @@
 """What the arrangement moves about: pieces with a few forms each, and the bed that they are laid in.
 
-Piece    one copy of one item
+Piece    what is moved as one: a copy of an item, or a whole row of a set
 Form     one shape the piece may take (with roomy pulls, with small ones, with none), best first
+Part     one copy of an item within a form, and how it lies there
 Fixed    a shape that lies already and stays
-Spot     where a piece came to lie, and in which form
+Spot     where a copy came to lie, and in which form of its piece
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.arrange.facts import Facts
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Record
 
+_EVERY_MM = 7.0  # between two looked-at points of a straight edge nothing comes nearer unseen by more than a hair
+_THIN_MM = 0.02
+_NOTHING_MM2 = 1e-3
+
+
+class Part(Frozen):
+    """One copy of an item in a form: its bare pocket and facts in item coordinates, and where it lies in the form."""
+
+    __slots__ = ("angle_deg", "facts", "key", "pocket", "x_mm", "y_mm")
+
+    def __init__(
+        self,
+        key: tuple[str, int],
+        pocket: BaseGeometry,
+        facts: Facts | None = None,
+        *,
+        x_mm: float = 0.0,
+        y_mm: float = 0.0,
+        angle_deg: float = 0.0,
+    ) -> None:
+        self.key, self.pocket, self.facts = key, pocket, facts
+        self.x_mm, self.y_mm, self.angle_deg = x_mm, y_mm, angle_deg
+
 
 class Form(Frozen):
-    """A shape in item coordinates with the wall that must stand round it, and what the caller calls it."""
+    """A shape in its own coordinates with the wall that must stand round it, and what the caller calls it.
 
-    __slots__ = ("shape", "tag", "wall_mm")
+    snap_mm: the part of the wall that snapping to cubes may eat. parts: what lies in it; empty: the shape alone.
+    worse: what is given up with it against the best form, for comparing; 0 for the best.
+    """
 
-    def __init__(self, shape: BaseGeometry, wall_mm: float, tag: object = None) -> None:
-        self.shape, self.wall_mm, self.tag = shape, wall_mm, tag
+    __slots__ = ("parts", "reach_mm", "rim", "shape", "snap_mm", "tag", "wall_mm", "worse")
+
+    def __init__(
+        self,
+        shape: BaseGeometry,
+        wall_mm: float,
+        tag: object = None,
+        *,
+        snap_mm: float = 0.0,
+        parts: Sequence[Part] = (),
+        worse: float | None = None,
+    ) -> None:
+        self.shape, self.wall_mm, self.tag, self.snap_mm, self.worse = shape, wall_mm, tag, snap_mm, worse
+        self.parts = tuple(parts)
+        # The line that contacts are looked for along: curves thinned to what foam feels, long edges cut up.
+        self.rim: BaseGeometry = shapely.segmentize(shape.simplify(_THIN_MM).boundary, _EVERY_MM)
+        corners = shapely.get_coordinates(shape)
+        self.reach_mm = float(np.hypot(corners[:, 0], corners[:, 1]).max()) if len(corners) else 0.0
 
 
 class Piece(Frozen):
-    """One copy of an item: its forms, best first, the angles that it may lie at, and the group it belongs to."""
+    """What is moved as one: its forms, best first, the angles it may lie at, the group and the use that it has.
 
-    __slots__ = ("angles_deg", "forms", "group", "key", "size")
+    instead: the pieces that it falls apart into where it finds no place as a whole (a row into its things).
+    """
+
+    __slots__ = ("angles_deg", "forms", "group", "instead", "key", "size")
 
     def __init__(
         self,
@@ -42,20 +89,51 @@ class Piece(Frozen):
         *,
         group: str = "",
         angles_deg: tuple[float, ...] | None = None,
+        instead: Sequence[Piece] = (),
     ) -> None:
-        self.key, self.forms, self.group = key, tuple(forms), group
+        self.key, self.forms, self.group, self.instead = key, tuple(forms), group, tuple(instead)
         self.angles_deg = angles_deg if angles_deg is not None else tidy_angles(forms[-1].shape)
         left, top, right, bottom = shapely.minimum_rotated_rectangle(forms[0].shape).bounds
         self.size = (float(forms[0].shape.area), float(max(right - left, bottom - top)))
+
+    @property
+    def copies(self) -> int:
+        """How many copies of items it holds."""
+        return max(1, len(self.forms[0].parts))
+
+    def worse(self, form: int) -> float:
+        """Return what is given up when it takes this form."""
+        known = self.forms[form].worse
+        return float(form) if known is None else known
 
 
 class Bed(Frozen):
     """The area inside which every shape must lie (the blank less its edge), and what lies there to stay."""
 
-    __slots__ = ("area", "fixed")
+    __slots__ = ("area", "fixed", "is_box", "room")
 
     def __init__(self, area: BaseGeometry, fixed: Sequence[tuple[BaseGeometry, float]] = ()) -> None:
         self.area, self.fixed = area, tuple(fixed)
+        self.room: tuple[float, float, float, float] = area.bounds
+        self.is_box = not area.is_empty and abs(shapely.box(*area.bounds).area - area.area) < _NOTHING_MM2
+
+    def wanted(self, form: Form, wall_mm: float) -> float:
+        """Return the foam that must stand between a form and something fixed with this wall."""
+        return min(form.wall_mm - form.snap_mm, wall_mm) + form.snap_mm / 2
+
+    def up_to(self, right_mm: float) -> Bed:
+        """Return the bed without what lies farther right than x = right_mm."""
+        left, top, _, bottom = self.room
+        return Bed(self.area.intersection(shapely.box(left, top, max(left, right_mm), bottom)), self.fixed)
+
+
+def wanted_between(first: Form, second: Form) -> float:
+    """Return the foam that must stand between two forms: what the shallower one's depth asks for.
+
+    snap_mm, part of the wall: what snapping to cubes may eat of it from either side.
+    """
+    bare = min(first.wall_mm - first.snap_mm, second.wall_mm - second.snap_mm)
+    return bare + (first.snap_mm + second.snap_mm) / 2
 
 
 class Spot(Record, frozen=True, kw_only=True):

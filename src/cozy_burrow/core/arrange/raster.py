@@ -20,6 +20,7 @@ from cozy_burrow.core.arrange.pieces import Bed, Form
 from cozy_burrow.core.geometry.placing import placed
 
 Mask = NDArray[np.bool_]
+Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and its cells
 Spectrum = NDArray[np.complex64]
 CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
 MOST_SPECTRA = 500  # about 0.4 MB each at that grid
@@ -28,9 +29,12 @@ MOST_SPECTRA = 500  # about 0.4 MB each at that grid
 class Stamp:
     """One form at one angle on the grid: what it covers bare and with half its wall, and the ring round that."""
 
-    __slots__ = ("bare", "column", "grown", "ring", "ring_cells", "row")
+    __slots__ = ("bare", "column", "grown", "middle", "ring", "ring_cells", "row")
 
-    def __init__(self, bare: Mask, grown: Mask, ring: Mask, row: int, column: int) -> None:
+    def __init__(
+        self, bare: Mask, grown: Mask, ring: Mask, row: int, column: int, middle: tuple[float, float]
+    ) -> None:
+        self.middle = middle  # the bare shape's centroid, from the piece's origin
         self.bare, self.grown, self.ring = bare, grown, ring
         self.row, self.column = row, column  # of the array's corner, in cells from the piece's origin
         self.ring_cells = max(1, int(ring.sum()))
@@ -46,8 +50,8 @@ class Grid:
         margin = 12.0
         self.origin = (left - margin, top - margin)
         self.shape = (
-            _fast(math.ceil((bottom - top + 2 * margin) / self.cell_mm)),
-            _fast(math.ceil((right - left + 2 * margin) / self.cell_mm)),
+            fast_size(math.ceil((bottom - top + 2 * margin) / self.cell_mm)),
+            fast_size(math.ceil((right - left + 2 * margin) / self.cell_mm)),
         )
         self._half_diagonal = self.cell_mm * math.sqrt(0.5)
         self._spectra: OrderedDict[tuple[int, float, str], Spectrum] = OrderedDict()
@@ -92,7 +96,8 @@ class Grid:
         middles = np.meshgrid(x, y)
         covered = _covered(grown, *middles)
         ring = _covered(around, *middles) & ~covered
-        return Stamp(_covered(bare, *middles), covered, ring, row, column)
+        centre = shape.centroid
+        return Stamp(_covered(bare, *middles), covered, ring, row, column, (float(centre.x), float(centre.y)))
 
     def _transform(self, cells: Mask) -> Spectrum:
         from scipy import fft
@@ -154,8 +159,33 @@ class Grid:
 
     def lay(self, form: Form, angle_deg: float, row: int, column: int) -> None:
         """Take the cells of a form at a shift."""
-        grown = self.stamp(form, angle_deg).grown
-        self.taken[row : row + grown.shape[0], column : column + grown.shape[1]] |= grown
+        self.take((row, column, self.stamp(form, angle_deg).grown))
+
+    def take(self, window: Window) -> None:
+        """Take the cells of a window."""
+        row, column, cells = window
+        self.taken[row : row + cells.shape[0], column : column + cells.shape[1]] |= cells
+
+    def window(self, form: Form, angle_deg: float, row: int, column: int) -> Window:
+        """Return the cells that a form takes at a shift."""
+        return row, column, self.stamp(form, angle_deg).grown
+
+    def window_of(self, area: BaseGeometry, wall_mm: float) -> Window:
+        """Return the cells that an area anywhere takes with half its wall; what lies off the grid is left out."""
+        grown = area.buffer(wall_mm / 2 + self._half_diagonal)
+        left, top, right, bottom = grown.bounds
+        row = max(0, math.floor((top - self.origin[1]) / self.cell_mm))
+        column = max(0, math.floor((left - self.origin[0]) / self.cell_mm))
+        rows = max(0, min(self.shape[0], math.ceil((bottom - self.origin[1]) / self.cell_mm)) - row)
+        columns = max(0, min(self.shape[1], math.ceil((right - self.origin[0]) / self.cell_mm)) - column)
+        x = self.origin[0] + (column + np.arange(columns) + 0.5) * self.cell_mm
+        y = self.origin[1] + (row + np.arange(rows) + 0.5) * self.cell_mm
+        return row, column, _covered(grown, *np.meshgrid(x, y))
+
+    @property
+    def free(self) -> Mask:
+        """The cells that are neither taken nor outside the bed."""
+        return ~(self.taken | self.outside)
 
     def position(self, form: Form, angle_deg: float, row: int, column: int) -> tuple[float, float]:
         """Return where the piece's origin lies when its stamp's corner lies at a shift."""
@@ -171,7 +201,7 @@ def _covered(area: BaseGeometry, x: NDArray[np.float64], y: NDArray[np.float64])
     return np.asarray(shapely.intersects_xy(area, x, y), dtype=bool)
 
 
-def _fast(cells: int) -> int:
+def fast_size(cells: int) -> int:
     from scipy import fft
 
     return int(fft.next_fast_len(cells, real=True))

@@ -1,177 +1,264 @@
-"""Lay everything: one piece after the other where it nestles best, in many orders, the best order kept.
+"""Lay everything, then go on: a first layout in one pass, more room where that leaves things over, then moves.
 
-Every result is valid. The search stops when all lies well, or when its token says so, with the best so far;
-with the same seed the same attempts follow each other.
+A search is a row of short steps. After each it holds a valid layout, the best so far; whoever runs it may stop at
+any step. With the same seed the same steps follow each other.
 """
 
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 
-import numpy as np
-import shapely
-from shapely import affinity
-
+from cozy_burrow.core.arrange.contacts import Body
+from cozy_burrow.core.arrange.crowding import crowded_in, wider_angles
+from cozy_burrow.core.arrange.moves import MOVES
+from cozy_burrow.core.arrange.neaten import neatened
 from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, fits_at_all
+from cozy_burrow.core.arrange.placing_in import Laid, Leaning
+from cozy_burrow.core.arrange.plan import Plan, Worth
 from cozy_burrow.core.arrange.raster import Grid
+from cozy_burrow.core.arrange.strip import Shortening
+from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.progress import Token
 
-MOST_ATTEMPTS = 400
-_COARSE_TRIES = 6  # then the grid gets finer: what does not fit may have missed by a cell
-_CLOSE_MM = 12.0  # how far half millimetres are tried before the raster
-_SETTLED = 8  # tries without gain, once everything lies somewhere
+PATIENCE = 40  # moves without gain, and a search that nobody watches ends
 
 
 class Layout(Record, frozen=True, kw_only=True):
-    """What came of a search: spots, and the keys of what found none; how many attempts it took."""
+    """What came of a search: spots of pieces, and the keys of copies that found none; how many steps it took."""
 
     spots: tuple[Spot, ...]
     left_over: tuple[tuple[str, int], ...]
     attempts: int
 
-    def worth(self) -> tuple[int, int]:
-        """Smaller is better: things left over, then how far forms had to be given up."""
-        return len(self.left_over), sum(spot.form for spot in self.spots)
+
+class Way(Frozen):
+    """One way to go about it: weights of the wishes, the corner filled first, the direction liked, and the seed."""
+
+    __slots__ = ("corner", "lengthways", "name", "seed", "weights")
+
+    def __init__(
+        self,
+        weights: Mapping[WishName, float],
+        *,
+        seed: int,
+        corner: Point = (-1.0, 1.0),
+        lengthways: float = 0.0,
+        name: str = "",
+    ) -> None:
+        self.weights, self.seed, self.corner, self.lengthways, self.name = weights, seed, corner, lengthways, name
+
+    @property
+    def is_tight(self) -> bool:
+        """Whether room counts for more than everything else together."""
+        return self.weights.get("room", 0.0) > 0.5 * sum(self.weights.values())
 
 
-def arrange(pieces: Sequence[Piece], bed: Bed, *, seed: int, token: Token) -> Layout:
+class Search:
+    """A search under way. `advance` takes one step; `plan` always holds the best layout so far."""
+
+    def __init__(
+        self, pieces: Sequence[Piece], bed: Bed, aims: Aims, way: Way, *, always: Sequence[Lying] = ()
+    ) -> None:
+        self.way, self.bed = way, bed
+        self.chance = random.Random(way.seed)
+        self.hopeless = tuple(piece for piece in pieces if not _may_fit(piece, bed))
+        out = {id(piece) for piece in self.hopeless}
+        self.possible = [piece for piece in pieces if id(piece) not in out]
+        self.leaning = Leaning(aims, way.weights, corner=way.corner, lengthways=way.lengthways)
+        grid = Grid(bed) if not bed.area.is_empty else None
+        self.plan = Plan(bed, aims, way.weights, grid=grid, always=always) if grid is not None else None
+        if self.plan is not None:
+            self.plan.left = list(self.possible)
+        self.shortening = Shortening(bed, chance=self.chance)
+        self.steps = self.idle = 0
+        self.best: Worth | None = None
+
+    @property
+    def is_stuck(self) -> bool:
+        """Whether nothing was won for so long that somebody who does not watch would stop."""
+        return self.plan is None or not self.possible or self.idle >= PATIENCE
+
+    def start_from(self, laid: Sequence[tuple[Piece, Spot]]) -> None:
+        """Begin with pieces that lie already where they may; the others are laid in first."""
+        assert self.plan is not None
+        there = {id(piece) for piece, _ in laid}
+        self.plan.left = [piece for piece in self.possible if id(piece) not in there]
+        for piece, spot in laid:
+            form = piece.forms[spot.form]
+            shape = placed(form.shape, x_mm=spot.x_mm, y_mm=spot.y_mm, angle_deg=spot.angle_deg)
+            window = self.plan.grid.window_of(shape, form.wall_mm)
+            self.plan.add(Laid(piece, spot.form, spot.x_mm, spot.y_mm, spot.angle_deg, window))
+        self._lay_left(self.plan, self.plan.left, self.leaning, None)
+        self.best = self.plan.worth()
+
+    def first(self, token: Token) -> None:
+        """Lay everything for the first time. Raises Cancelled; what lies until then stays."""
+        if self.plan is None or not self.possible:
+            return
+        self._lay_left(self.plan, _order(self.possible, self.way), self.leaning, token)
+        if self.plan.left:
+            self._make_room(token)
+        self.best = self.plan.worth()
+
+    def _lay_left(self, plan: Plan, order: Sequence[Piece], leaning: Leaning | None, token: Token | None) -> None:
+        waiting = list(order)
+        plan.left = waiting
+        missed: list[Piece] = []
+        while waiting:
+            if token is not None:
+                token.step(1.0 - len(waiting) / len(order))
+            piece = waiting.pop(0)
+            plan.left = []
+            plan.lay(piece, leaning)
+            missed += plan.left
+            plan.left = missed + waiting
+        plan.left = missed
+
+    def _make_room(self, token: Token) -> None:
+        """Other orders and no wishes, then a crowd: whatever leaves least over."""
+        plan = self.plan
+        assert plan is not None
+        for attempt in range(3):
+            kept, before = plan.remember(), _left(plan)
+            if not before:
+                return
+            plan.recall(([], []))
+            singles = _apart(self.possible) if attempt else self.possible
+            order = sorted(singles, key=lambda one: (-one.size[(attempt + 1) % 2], one.key))
+            try:
+                self._lay_left(plan, order, None, token)
+            except Cancelled:
+                if _left(plan) >= before:
+                    plan.recall(kept)
+                raise
+            if _left(plan) >= before:
+                plan.recall(kept)
+        if plan.left:
+            crowded_in(plan, chance=self.chance, token=token)
+
+    def advance(self, token: Token) -> bool:
+        """Take one step; return whether something was won. Raises Cancelled between steps and inside long ones."""
+        plan = self.plan
+        if plan is None or not self.possible:
+            return False
+        if self.best is None:
+            self.first(token)
+            return True
+        token.step(0.5)
+        self.steps += 1
+        if self.way.is_tight and self.steps % 2 == 1 and not plan.left and not self.shortening.is_done:
+            return self._press(token)
+        if self.steps % 12 == 0:
+            return self._neaten()
+        kept, before = plan.remember(), self.best
+        move = self.chance.choices([move for move, _ in MOVES], [share for _, share in MOVES])[0]
+        worth = plan.worth() if move(plan, self.leaning, self.chance) else None
+        return self._keep(kept, before, worth)
+
+    def _keep(self, kept: tuple[list[Laid], list[Piece]], before: Worth, worth: Worth | None) -> bool:
+        assert self.plan is not None
+        if worth is None or worth > before:
+            self.plan.recall(kept)
+            self.idle += 1
+            return False
+        self.best = worth
+        gained = worth < before
+        self.idle = 0 if gained else self.idle + 1
+        return gained
+
+    def _neaten(self) -> bool:
+        """Straighten edges to common lines on the true shapes."""
+        plan = self.plan
+        assert plan is not None and self.best is not None
+        kept, before = plan.remember(), self.best
+        bodies = neatened(plan.bodies(), plan.bed)
+        plan.take_over(bodies)
+        return self._keep(kept, before, plan.worth())
+
+    def _press(self, token: Token) -> bool:
+        """Press everything into less length, on the true shapes. Raises Cancelled; the plan is then as it was."""
+        plan = self.plan
+        assert plan is not None and self.best is not None
+        kept, before = plan.remember(), self.best
+        bodies: list[Body] | None
+        if self.steps <= 1:
+            bodies = self.shortening.pressed(plan.bodies())
+        else:
+            angles = [wider_angles(one.piece, plan.bed) for one in plan.laid]
+            bodies = self.shortening.once(plan.bodies(), angles, token)
+        if bodies is None:
+            self.idle += 1
+            return False
+        plan.take_over(bodies)
+        return self._keep(kept, before, plan.worth())
+
+    def scores(self) -> Scores | None:
+        """Return the wishes of the best layout with their pictures."""
+        return self.plan.scores() if self.plan is not None else None
+
+    def layout(self) -> Layout:
+        """Return the best layout so far."""
+        left = [*self.hopeless, *(self.plan.left if self.plan is not None else self.possible)]
+        return Layout(
+            spots=self.plan.spots() if self.plan is not None else (),
+            left_over=tuple(key for piece in left for key in _copies(piece)),
+            attempts=self.steps,
+        )
+
+
+def arrange(
+    pieces: Sequence[Piece],
+    bed: Bed,
+    *,
+    seed: int,
+    token: Token,
+    aims: Aims | None = None,
+    weights: Mapping[WishName, float] = STYLES["tidy"],
+    heard: Callable[[Search], None] = lambda _: None,
+) -> Layout:
     """Return the best layout found. Never raises Cancelled: a stop returns what was best until then."""
-    chance = random.Random(seed)
-    possible = [piece for piece in pieces if fits_at_all(piece.forms[-1].shape, bed)]
-    hopeless = tuple(piece.key for piece in pieces if piece not in possible)
-    best = Layout(spots=(), left_over=tuple(piece.key for piece in pieces), attempts=0)
-    if not possible or bed.area.is_empty:
-        return best
-    grid = Grid(bed)
-    since = 0
-    for attempt in range(MOST_ATTEMPTS):
-        if attempt == _COARSE_TRIES:
-            grid = Grid(bed, cell_mm=max(0.7, grid.cell_mm * 0.6))
-        order = _order(possible, attempt, chance)
-        spots, stopped = _lay_all(order, grid, token, attempt, len(pieces))
-        laid = {spot.key for spot in spots}
-        found = Layout(
-            spots=tuple(spots),
-            left_over=hopeless + tuple(piece.key for piece in possible if piece.key not in laid),
-            attempts=attempt + 1,
-        )
-        since += 1
-        if attempt == 0 or found.worth() < best.worth():
-            best, since = found, 0
-        settled = len(best.left_over) == len(hopeless) and (best.worth()[1] == 0 or since >= _SETTLED)
-        if stopped or settled:
-            break
-    return best
+    way = Way(weights, seed=seed)
+    search = Search(pieces, bed, aims or Aims(bed.room if not bed.area.is_empty else (0, 0, 1, 1)), way)
+    try:
+        while search.best is None or not search.is_stuck:
+            if search.plan is None or not search.possible:
+                break
+            if search.advance(token):
+                heard(search)
+    except Cancelled:
+        pass
+    return search.layout()
 
 
-def _order(pieces: list[Piece], attempt: int, chance: random.Random) -> list[Piece]:
-    """Return an order to lay in: groups together and long things first, then by area, then shaken."""
-    if attempt == 0:
-        weight: dict[str, float] = {}
-        for piece in pieces:
-            weight[piece.group] = weight.get(piece.group, 0.0) + piece.size[0]
-        return sorted(pieces, key=lambda one: (-weight[one.group], one.group, -one.size[0], one.key))
-    if attempt == 1:
-        return sorted(pieces, key=lambda one: (-one.size[0], one.key))
-    if attempt == 2:
-        return sorted(pieces, key=lambda one: (-one.size[1], one.key))
-    shaken = {id(one): one.size[attempt % 2] * chance.uniform(0.6, 1.4) for one in pieces}
-    return sorted(pieces, key=lambda one: (-shaken[id(one)], one.key))
+def _copies(piece: Piece) -> tuple[tuple[str, int], ...]:
+    return tuple(part.key for part in piece.forms[0].parts) or (piece.key,)
 
 
-def _lay_all(order: Sequence[Piece], grid: Grid, token: Token, attempt: int, count: int) -> tuple[list[Spot], bool]:
-    grid.clear()
-    spots: list[Spot] = []
-    for index, piece in enumerate(order):
-        try:
-            token.step((attempt + index / max(1, count)) / (attempt + 1.0))
-        except Cancelled:
-            return spots, True
-        spot = best_spot(piece, grid)
-        if spot is not None:
-            spots.append(spot)
-    return spots, False
+def _left(plan: Plan) -> int:
+    return sum(piece.copies for piece in plan.left)
 
 
-def best_spot(piece: Piece, grid: Grid) -> Spot | None:
-    """Lay the piece where it nestles best, in the best form that fits anywhere; None where none does."""
-    taken, solid = grid.taken_spectrum(), grid.solid_spectrum()
-    for number, form in enumerate(piece.forms):
-        found: tuple[float, float, int, int] | None = None
-        for angle_deg in piece.angles_deg:
-            free = grid.free_shifts(form, angle_deg, taken)
-            if free is None:
-                continue
-            rows, columns = free.shape
-            worth = grid.contact(form, angle_deg, solid)[:rows, :columns].astype(np.float64)
-            # Of equal nooks the one nearest the front left: there the hand comes in.
-            worth += np.arange(rows)[:, None] / rows * 0.03 - np.arange(columns)[None, :] / columns * 0.02
-            worth[~free] = -np.inf
-            at = int(worth.argmax())
-            row, column = divmod(at, columns)
-            value = float(worth[row, column])
-            if found is None or value > found[0] + 1e-9:
-                found = (value, angle_deg, row, column)
-        if found is not None:
-            _, angle_deg, row, column = found
-            grid.lay(form, angle_deg, row, column)
-            x_mm, y_mm = grid.position(form, angle_deg, row, column)
-            return Spot(
-                key=piece.key,
-                form=number,
-                x_mm=round(x_mm, 3),
-                y_mm=round(y_mm, 3),
-                angle_deg=round(angle_deg % 360.0, 6),
-            )
-    return None
+def _apart(pieces: Sequence[Piece]) -> list[Piece]:
+    """Return all rows taken apart into single things."""
+    found: list[Piece] = []
+    for piece in pieces:
+        found += _apart(piece.instead) if piece.instead else [piece]
+    return found
 
 
-def _close_spot(piece: Piece, bed: Bed, *, x_mm: float, y_mm: float, angle_deg: float) -> Spot | None:
-    form = piece.forms[0]
-    shape = placed(form.shape, x_mm=x_mm, y_mm=y_mm, angle_deg=angle_deg)
-    reach = form.wall_mm + 2 * _CLOSE_MM
-    near = [(area, (wall + form.wall_mm) / 2) for area, wall in bed.fixed if area.distance(shape) < reach + wall]
-    steps = np.arange(-_CLOSE_MM, _CLOSE_MM + 0.25, 0.5)
-    shifts = sorted(((float(dx), float(dy)) for dx in steps for dy in steps), key=lambda one: np.hypot(*one))
-    shapely.prepare(bed.area)
-    for dx, dy in shifts:
-        if np.hypot(dx, dy) > _CLOSE_MM:
-            break
-        moved = affinity.translate(shape, dx, dy)
-        if bed.area.covers(moved) and all(moved.distance(area) >= wall for area, wall in near):
-            return Spot(key=piece.key, form=0, x_mm=round(x_mm + dx, 3), y_mm=round(y_mm + dy, 3), angle_deg=angle_deg)
-    return None
+def _may_fit(piece: Piece, bed: Bed) -> bool:
+    return any(_may_fit(one, bed) for one in piece.instead) or fits_at_all(piece.forms[-1].shape, bed)
 
 
-def nearest_spot(piece: Piece, bed: Bed, *, x_mm: float, y_mm: float, angle_deg: float) -> Spot | None:
-    """Return the valid spot nearest to where the piece is wanted, at the same angle; None where there is none.
+def _order(pieces: Sequence[Piece], way: Way) -> list[Piece]:
+    """Return the order to lay in: group by group, the heavier group first, and in it large things first."""
+    weight: dict[str, float] = {}
+    for piece in pieces:
+        weight[piece.group] = weight.get(piece.group, 0.0) + piece.size[0]
+    return sorted(pieces, key=lambda one: (-weight[one.group], one.group, -one.size[0], one.key))
 
-    Close by, half millimetres are tried on the true shapes: the raster, which never says yes wrongly, loses a
-    millimetre or two, and a thing that was nudged out of a tight place must find back.
-    """
-    close = _close_spot(piece, bed, x_mm=x_mm, y_mm=y_mm, angle_deg=angle_deg)
-    if close is not None:
-        return close
-    grid = Grid(bed, cell_mm=1.0)
-    taken = grid.taken_spectrum()
-    for number, form in enumerate(piece.forms):
-        free = grid.free_shifts(form, angle_deg, taken)
-        if free is None:
-            continue
-        rows, columns = np.nonzero(free)
-        stamp = grid.stamp(form, angle_deg)
-        x = grid.origin[0] + (columns - stamp.column) * grid.cell_mm
-        y = grid.origin[1] + (rows - stamp.row) * grid.cell_mm
-        nearest = int(np.hypot(x - x_mm, y - y_mm).argmin())
-        return Spot(
-            key=piece.key,
-            form=number,
-            x_mm=round(float(x[nearest]), 3),
-            y_mm=round(float(y[nearest]), 3),
-            angle_deg=angle_deg,
-        )
-    return None

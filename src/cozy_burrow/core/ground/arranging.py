@@ -1,17 +1,36 @@
-"""Arrange for me: from a project with a kit to one with everything laid in an insert, pulls and all."""
+"""Arrange for me: from a project with a kit to one with everything laid in an insert, pulls and all.
+
+Arranger    what is to be laid in one insert, made once: pieces, bed, aims; searches start from it
+Arranged    what came of a search, as a project
+"""
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping, Sequence
+from typing import Literal
 
-from cozy_burrow.core.arrange.pieces import Piece, Spot, fits_at_all, longest_mm
-from cozy_burrow.core.arrange.search import arrange
+import shapely
+from msgspec.structs import replace
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.arrange.facts import Facts, facts_of, sets_of
+from cozy_burrow.core.arrange.pieces import Form, Piece, Spot, fits_at_all, longest_mm
+from cozy_burrow.core.arrange.search import Layout, Search, Way
+from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName
+from cozy_burrow.core.errors import Cancelled
+from cozy_burrow.core.geometry.placing import direction
 from cozy_burrow.core.ground.fitting import fill_pulls, used_bed
-from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.judging import aims_of, lying_in
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of, placement_id, take_out, unplaced
-from cozy_burrow.core.model.records import Placement, Project, Record
+from cozy_burrow.core.model.records import Insert, Item, Placement, Project, Record, Ring
 from cozy_burrow.core.progress import Token
-from cozy_burrow.core.pulls.forms import piece_for, pull_of
+from cozy_burrow.core.pulls.forms import bed_for, piece_for, pull_of
+from cozy_burrow.core.pulls.rows import row_piece, trench_of
+
+ROWS_FROM = 1.0  # weight of the wish for rows from which on sets are laid as rows
+
+Why = Literal["too_large", "no_room"]
 
 
 class LeftOver(Record, frozen=True, kw_only=True):
@@ -19,17 +38,124 @@ class LeftOver(Record, frozen=True, kw_only=True):
 
     item_id: str
     copy: int
-    why: str
+    why: Why
     length_mm: float
     longest_mm: float
 
 
 class Arranged(Record, frozen=True, kw_only=True):
-    """What came of arranging: the project, and what found no place in it."""
+    """What came of arranging: the project, what found no place in it, and how it meets the wishes."""
 
     project: Project
     left_over: tuple[LeftOver, ...]
     attempts: int
+    scores: Scores | None = None
+    name: str = ""
+
+
+class Arranger:
+    """Pieces, bed and aims for laying what is in this insert, or in none, anew; locked and kept things stay."""
+
+    def __init__(
+        self,
+        project: Project,
+        insert_id: str,
+        *,
+        keep: Collection[str] = (),
+        things: Collection[str] | None = None,
+        within: Ring | None = None,
+        with_pulls: bool = True,
+        weights: Mapping[WishName, float] = STYLES["tidy"],
+    ) -> None:
+        """keep: placements that stay. things: placement ids that are laid; None: all that lie nowhere.
+
+        within: only this part of the insert is used.
+        """
+        self.insert_id, self.weights = insert_id, weights
+        insert = insert_of(project, insert_id)
+        moving = [one.id for one in insert.placements if not one.locked and one.id not in keep]
+        self.project = take_out(project, insert_id, moving)
+        ground = ground_of(self.project, insert_of(self.project, insert_id))
+        self.ground: Ground = ground
+        waiting = [
+            (item, copy)
+            for item, copy in unplaced(self.project)
+            if things is None or placement_id(item.id, copy) in things or placement_id(item.id, copy) in moving
+        ]
+        sets = sets_of(project.items)
+        self.facts: dict[str, Facts] = {
+            item.id: replace(facts_of(item), set_name=sets.get(item.id, "")) for item in project.items
+        }
+        self.pieces = self._pieces(waiting, with_pulls)
+        self.bed = used_bed(ground, without=frozenset())
+        if within is not None:
+            part = bed_for(ground.bay, ground.rules, spare=ground.insert.spare, within=Polygon(within))
+            self.bed = type(self.bed)(part.area, self.bed.fixed)
+        self.aims = aims_of(self.project, ground, self.bed)
+        self.always = lying_in(ground, sets)
+        self._by_key: dict[tuple[str, int], Piece] = {}
+        for piece in self.pieces:
+            self._learn(piece)
+
+    def _learn(self, piece: Piece) -> None:
+        self._by_key[piece.key] = piece
+        for one in piece.instead:
+            self._learn(one)
+
+    def _pieces(self, waiting: Sequence[tuple[Item, int]], with_pulls: bool) -> list[Piece]:
+        bay, rules = self.ground.bay, self.ground.rules
+        in_rows = self.weights.get("rows", 0.0) >= ROWS_FROM
+        rows: dict[str, list[tuple[Item, int, Facts]]] = {}
+        singles: list[Piece] = []
+        for item, copy in waiting:
+            facts = self.facts[item.id]
+            twins = sum(1 for other, _ in waiting if other.id == item.id) > 1
+            name = facts.set_name or (f"copies of {item.id}" if twins else "")
+            if in_rows and name:
+                rows.setdefault(name, []).append((item, copy, facts))
+            else:
+                singles.append(piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts))
+        for name, members in rows.items():
+            if len(members) > 1:
+                singles.append(row_piece(members, name, bay, rules, with_pulls=with_pulls))
+            else:
+                item, copy, facts = members[0]
+                singles.append(piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts))
+        order = {item.id: n for n, item in enumerate(self.project.items)}
+        return sorted(singles, key=lambda one: (order.get(one.forms[0].parts[0].key[0], 0), one.key))
+
+    def search(self, way: Way) -> Search:
+        """Return a search that has not begun."""
+        return Search(self.pieces, self.bed, self.aims, way, always=self.always)
+
+    def result(self, search: Search, *, scored: bool = True) -> Arranged:
+        """Return the best layout of a search so far as a project. Pulls are added where a thing went without."""
+        layout = search.layout()
+        project = laid_out(self.project, self.insert_id, layout.spots, self._by_key)
+        bare = []
+        for spot in layout.spots:
+            piece = self._by_key[spot.key]
+            if len(piece.forms) > 1 and piece.forms[spot.form].tag is None:
+                bare += [placement_id(*part.key) for part in piece.forms[spot.form].parts]
+        project = fill_pulls(project, self.insert_id, bare)
+        return Arranged(
+            project=project,
+            left_over=self._left_over(layout),
+            attempts=layout.attempts,
+            scores=search.scores() if scored else None,
+            name=search.way.name,
+        )
+
+    def _left_over(self, layout: Layout) -> tuple[LeftOver, ...]:
+        found = []
+        room = longest_mm(self.bed.area) if not self.bed.area.is_empty else 0.0
+        for item_id, copy in layout.left_over:
+            shape = self._by_key[(item_id, copy)].forms[-1].shape
+            why: Why = "no_room" if fits_at_all(shape, self.bed) else "too_large"
+            found.append(
+                LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room)
+            )
+        return tuple(found)
 
 
 def arranged(
@@ -40,61 +166,60 @@ def arranged(
     token: Token,
     with_pulls: bool = True,
     keep: Collection[str] = (),
+    weights: Mapping[WishName, float] = STYLES["tidy"],
 ) -> Arranged:
     """Return the project with everything that lies in this insert or in none laid anew in the insert.
 
     Locked placements and those in `keep` stay where they are, with their pulls. Always valid: what finds no
     place goes back to the tray. A token that stops the search gives the best layout until then.
     """
-    insert = insert_of(project, insert_id)
-    moving = [one.id for one in insert.placements if not one.locked and one.id not in keep]
-    cleared = take_out(project, insert_id, moving)
-    ground = ground_of(cleared, insert_of(cleared, insert_id))
-    pieces = [
-        piece_for(item, copy, ground.bay, cleared.rules, with_pulls=with_pulls) for item, copy in unplaced(cleared)
-    ]
-    bed = used_bed(ground, without=frozenset())
-    layout = arrange(pieces, bed, seed=seed, token=token)
-    by_key = {piece.key: piece for piece in pieces}
-    result = _laid(cleared, insert_id, layout.spots, by_key)
-    bare = [
-        placement_id(*spot.key)
-        for spot in layout.spots
-        if len(by_key[spot.key].forms) > 1 and by_key[spot.key].forms[spot.form].tag is None
-    ]
-    result = fill_pulls(result, insert_id, bare)
-    left_over = tuple(
-        LeftOver(
-            item_id=key[0],
-            copy=key[1],
-            why="no_room" if fits_at_all(by_key[key].forms[-1].shape, bed) else "too_large",
-            length_mm=longest_mm(by_key[key].forms[-1].shape),
-            longest_mm=longest_mm(bed.area) if not bed.area.is_empty else 0.0,
-        )
-        for key in layout.left_over
-    )
-    return Arranged(project=result, left_over=left_over, attempts=layout.attempts)
+    arranger = Arranger(project, insert_id, keep=keep, with_pulls=with_pulls, weights=weights)
+    search = arranger.search(Way(weights, seed=seed))
+    try:
+        while not (search.is_stuck and (search.best is not None or not search.possible or search.plan is None)):
+            search.advance(token)
+    except Cancelled:
+        pass
+    return arranger.result(search)
 
 
-def _laid(project: Project, insert_id: str, spots: tuple[Spot, ...], pieces: dict[tuple[str, int], Piece]) -> Project:
+def laid_out(
+    project: Project, insert_id: str, spots: Sequence[Spot], pieces: Mapping[tuple[str, int], Piece]
+) -> Project:
+    """Return the project with every copy of the pieces laid where their spots say, with the pulls that they bring."""
     insert = insert_of(project, insert_id)
-    new = tuple(
-        Placement(
-            id=placement_id(*spot.key),
-            item_id=spot.key[0],
-            copy=spot.key[1],
-            x_mm=spot.x_mm,
-            y_mm=spot.y_mm,
-            angle_deg=spot.angle_deg,
-        )
-        for spot in spots
-    )
+    new: list[Placement] = []
+    for spot in spots:
+        new += _placements(pieces[spot.key].forms[spot.form], spot)
     order = {item.id: index for index, item in enumerate(project.items)}
     together = sorted((*insert.placements, *new), key=lambda one: (order[one.item_id], one.copy))
     project = change_insert(project, insert_id, placements=tuple(together))
-    pulls = [
-        pull
-        for spot in spots
-        if (pull := pull_of(pieces[spot.key].forms[spot.form], placement_id(*spot.key))) is not None
-    ]
+    pulls = []
+    for spot in spots:
+        form = pieces[spot.key].forms[spot.form]
+        keys = {part.key: placement_id(*part.key) for part in form.parts}
+        trench = trench_of(form, keys, x_mm=spot.x_mm, y_mm=spot.y_mm, angle_deg=spot.angle_deg)
+        pull = trench or (pull_of(form, placement_id(*form.parts[0].key)) if form.parts else None)
+        if pull is not None:
+            pulls.append(pull)
     return add_pulls(project, insert_id, pulls)
+
+
+def _placements(form: Form, spot: Spot) -> list[Placement]:
+    cos, sin = direction(spot.angle_deg)
+    return [
+        Placement(
+            id=placement_id(*part.key),
+            item_id=part.key[0],
+            copy=part.key[1],
+            x_mm=round(spot.x_mm + cos * part.x_mm - sin * part.y_mm, 4),
+            y_mm=round(spot.y_mm + sin * part.x_mm + cos * part.y_mm, 4),
+            angle_deg=round((spot.angle_deg + part.angle_deg) % 360.0, 6),
+        )
+        for part in form.parts
+    ]
+
+
+def spare_area(insert: Insert) -> shapely.Geometry:
+    """Return what is kept free in an insert."""
+    return shapely.union_all([Polygon(ring) for ring in insert.spare])

@@ -5,9 +5,8 @@ from __future__ import annotations
 import shapely
 from msgspec.structs import replace
 
+from cozy_burrow.core.arrange.by_itself import best_spot, nearest_spot
 from cozy_burrow.core.arrange.pieces import Bed, Piece
-from cozy_burrow.core.arrange.raster import Grid
-from cozy_burrow.core.arrange.search import best_spot, nearest_spot
 from cozy_burrow.core.depth.pocket import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.geometry.placing import placed
@@ -60,7 +59,7 @@ def used_bed(ground: Ground, *, without: frozenset[str]) -> Bed:
             continue
         depth_mm = ground.layers[len(cutout.areas) - 1].bottom_mm
         taken.append((cutout.areas[0], wanted_wall_mm(depth_mm, ground.rules)))
-    return bed_for(ground.bay, ground.rules, taken=taken)
+    return bed_for(ground.bay, ground.rules, taken=taken, spare=ground.insert.spare)
 
 
 def moved_clear(project: Project, insert_id: str, key: str) -> Project | None:
@@ -92,7 +91,7 @@ def laid_in(project: Project, insert_id: str, item: Item, copy: int) -> Project 
     insert = insert_of(project, insert_id)
     ground = ground_of(project, insert)
     piece = piece_for(item, copy, ground.bay, project.rules, with_pulls=True)
-    spot = best_spot(piece, Grid(used_bed(ground, without=frozenset()), cell_mm=1.2))
+    spot = best_spot(piece, used_bed(ground, without=frozenset()))
     if spot is None:
         return None
     new = Placement(

@@ -133,7 +133,7 @@ class Insert(Record, frozen=True, kw_only=True):
     """A liftable stack of sheets, top first, with what lies in it. Its origin is its container's.
 
     Inserts of one container are its tiers, the top one first. whole_bottom: the lowest sheet is never cut.
-    lift_straps: a strap runs under it from side to side.
+    lift_straps: a strap runs under it from side to side. spare: areas kept free for what comes later.
     """
 
     id: str
@@ -143,6 +143,7 @@ class Insert(Record, frozen=True, kw_only=True):
     press_fit_mm: float = 0.0
     whole_bottom: bool = False
     lift_straps: bool = False
+    spare: tuple[Ring, ...] = ()
     placements: tuple[Placement, ...] = ()
     pulls: tuple[FingerPull, ...] = ()
     section_line: tuple[Point, Point] | None = None

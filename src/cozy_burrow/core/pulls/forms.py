@@ -6,9 +6,11 @@ from collections.abc import Sequence
 
 import shapely
 from msgspec.structs import replace
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
+from cozy_burrow.core.arrange.facts import Facts, facts_of
+from cozy_burrow.core.arrange.pieces import Bed, Form, Part, Piece, tidy_angles
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.container.blank import fixing_points
 from cozy_burrow.core.depth.pocket import Pocket, local_pocket
@@ -16,47 +18,79 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.blanks import cut_blanks
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import FingerPull, Item, Rules
+from cozy_burrow.core.model.records import FingerPull, Item, Ring, Rules
 from cozy_burrow.core.pulls.suggest import candidates, needs_pull, pull_area, shapes_to_try
 
 
-def own_wall_mm(pocket: Pocket, bay: Bay, rules: Rules) -> float:
-    """Return the wall that the rule asks for at the pocket's own depth: more than any neighbour can ask of it."""
+def wall_of(pocket: Pocket, bay: Bay, rules: Rules) -> tuple[float, float]:
+    """Return (wall, the part of it that snapping to cubes may eat) at the pocket's own depth.
+
+    The rule at that depth is more than any neighbour can ask of it. Snapping widens a pocket by up to two thirds
+    of a cube: the wall must stand beyond that.
+    """
     layers = layers_of(bay.sheets)
-    # Snapping to cubes widens a pocket by up to two thirds of a cube: the wall must stand beyond that.
-    snap = max(layer.cell_mm for layer in layers[: pocket.depth_layers])
-    return wanted_wall_mm(layers[pocket.depth_layers - 1].bottom_mm, rules) + snap * 4 / 3
+    snap = max(layer.cell_mm for layer in layers[: pocket.depth_layers]) * 4 / 3
+    return wanted_wall_mm(layers[pocket.depth_layers - 1].bottom_mm, rules) + snap, snap
 
 
-def piece_for(item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool) -> Piece:
+def piece_for(
+    item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool, facts: Facts | None = None
+) -> Piece:
     """Return a copy of an item as a piece to arrange, its forms from the roomiest pull to none."""
-    return Piece((item.id, copy), _forms(item, bay, rules, with_pulls), group=item.group)
+    pocket, forms = _forms(item, bay, rules, with_pulls)
+    part = Part((item.id, copy), pocket.surface, facts if facts is not None else facts_of(item))
+    own = [
+        Form(form.shape, form.wall_mm, form.tag, snap_mm=form.snap_mm, parts=(part,), worse=float(number))
+        for number, form in enumerate(forms)
+    ]
+    return Piece((item.id, copy), own, group=item.group, angles_deg=forms_angles(forms))
 
 
 @memo(rows=512)
-def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Form, ...]:
+def forms_angles(forms: tuple[Form, ...]) -> tuple[float, ...]:
+    """Return the tidy angles of a row of forms; worked out once for all copies."""
+    return tidy_angles(forms[-1].shape)
+
+
+@memo(rows=512)
+def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket, tuple[Form, ...]]:
     pocket = local_pocket(item, None, bay, rules)
-    wall_mm = own_wall_mm(pocket, bay, rules)
-    forms = [Form(pocket.surface, wall_mm)]
+    wall_mm, snap_mm = wall_of(pocket, bay, rules)
+    forms = [Form(pocket.surface, wall_mm, snap_mm=snap_mm)]
     if with_pulls and needs_pull(pocket, rules):
         roomy = []
         for shape in shapes_to_try(rules):
             sides = 1 if shape.kind == "circle_pair" else 2
             for pull in candidates(pocket, shape)[:sides]:
-                roomy.append(Form(shapely.union_all([pocket.surface, pull_area(pull)]), wall_mm, pull))
+                area = shapely.union_all([pocket.surface, pull_area(pull)])
+                roomy.append(Form(area, wall_mm, pull, snap_mm=snap_mm))
         forms = roomy + forms
-    return tuple(forms)
+    return pocket, tuple(forms)
 
 
 def form_of_placed(pocket: Pocket, pulls: tuple[FingerPull, ...], bay: Bay, rules: Rules) -> Form:
     """Return what a placed item takes up in item coordinates: its pocket and the pulls that move with it."""
     areas = [pocket.surface, *(pull_area(pull) for pull in pulls if pull.kind != "trench")]
-    return Form(shapely.union_all(areas), own_wall_mm(pocket, bay, rules), pulls)
+    wall_mm, snap_mm = wall_of(pocket, bay, rules)
+    return Form(shapely.union_all(areas), wall_mm, pulls, snap_mm=snap_mm)
 
 
-def bed_for(bay: Bay, rules: Rules, *, taken: Sequence[tuple[BaseGeometry, float]] = ()) -> Bed:
-    """Return the bed of a bay: what its cut sheets have in common, less the edge, with `taken` (area, wall) in it."""
-    return Bed(_bed_area(bay, rules), taken)
+def bed_for(
+    bay: Bay,
+    rules: Rules,
+    *,
+    taken: Sequence[tuple[BaseGeometry, float]] = (),
+    spare: Sequence[Ring] = (),
+    within: BaseGeometry | None = None,
+) -> Bed:
+    """Return the bed of a bay: what its cut sheets have in common, less the edge, with `taken` (area, wall) in it.
+
+    spare: rings that are kept free. within: only this part of it counts.
+    """
+    area = _bed_area(bay, rules)
+    if spare:
+        area = area.difference(shapely.union_all([Polygon(ring) for ring in spare]))
+    return Bed(area if within is None else area.intersection(within), taken)
 
 
 @memo(rows=32)

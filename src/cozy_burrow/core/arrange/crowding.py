@@ -1,0 +1,114 @@
+"""When pieces are left over: all of them at once into the bed, overlapping, and calmed until walls hold."""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Sequence
+
+from cozy_burrow.core.arrange.contacts import Body
+from cozy_burrow.core.arrange.crowd import Crowd, Lair
+from cozy_burrow.core.arrange.pieces import Bed, Piece
+from cozy_burrow.core.arrange.placing_in import Laid
+from cozy_burrow.core.arrange.plan import Plan
+from cozy_burrow.core.arrange.squeeze import separated
+from cozy_burrow.core.progress import Token
+
+_CELLS_ACROSS = 190
+_FULL = 0.93  # of the bed that grown shapes may cover before calming them is hopeless
+_ROUNDS = (30, 45, 60)
+_SPREAD = (15.0, 30.0, 45.0, 60.0, 75.0)
+
+
+def wider_angles(piece: Piece, bed: Bed) -> tuple[float, ...]:
+    """Return the angles worth trying where room is short: the tidy ones, and diagonals for what is long."""
+    left, top, right, bottom = bed.room
+    if piece.size[1] < 0.85 * min(right - left, bottom - top):
+        return piece.angles_deg
+    base = piece.angles_deg[0]
+    more = [(base + turn + half) % 360.0 for turn in _SPREAD for half in (0.0, 90.0)]
+    return tuple(dict.fromkeys((*piece.angles_deg, *more)))
+
+
+def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
+    """Change the plan to one where everything lies, where calming a crowd finds one; return whether it did.
+
+    Rows are taken apart. Forms are tried from the best for all to the smallest for all. Raises Cancelled; the plan
+    is then as it was.
+    """
+    there = {one.piece.key: one for one in plan.laid if len(one.lying) <= 1}
+    pieces = _apart([*(one.piece for one in plan.laid), *plan.left])
+    tried: set[tuple[int, ...]] = set()
+    for pick, rounds in zip((_best, _small, _least), _ROUNDS):
+        forms = tuple(pick(piece) for piece in pieces)
+        if forms in tried or _cover(pieces, forms) > _FULL * plan.bed.area.area:
+            continue
+        tried.add(forms)
+        bodies = _calmed(pieces, forms, there, plan.bed, rounds, chance, token)
+        if bodies is None:
+            continue
+        plan.laid, plan.left = [], []
+        for piece, form, body in zip(pieces, forms, bodies):
+            window = plan.grid.window_of(body.shape, body.form.wall_mm)
+            plan.laid.append(Laid(piece, form, body.x_mm, body.y_mm, body.angle_deg, window))
+        plan.retake()
+        return True
+    return False
+
+
+def _best(piece: Piece) -> int:
+    return 0
+
+
+def _small(piece: Piece) -> int:
+    """Return the smallest form that still brings what the best brings: a pull."""
+    with_tag = [n for n, form in enumerate(piece.forms) if form.tag is not None] or [0]
+    return min(with_tag, key=lambda n: (piece.forms[n].shape.area, n))
+
+
+def _least(piece: Piece) -> int:
+    return len(piece.forms) - 1
+
+
+def _cover(pieces: Sequence[Piece], forms: Sequence[int]) -> float:
+    return sum(
+        float(piece.forms[form].shape.buffer(piece.forms[form].wall_mm / 2, quad_segs=4).area)
+        for piece, form in zip(pieces, forms)
+    )
+
+
+def _calmed(
+    pieces: Sequence[Piece],
+    forms: Sequence[int],
+    there: dict[tuple[str, int], Laid],
+    bed: Bed,
+    rounds: int,
+    chance: random.Random,
+    token: Token,
+) -> list[Body] | None:
+    left, top, right, bottom = bed.room
+    lair = Lair(bed, cell_mm=max(0.8, math.sqrt((right - left) * (bottom - top)) / _CELLS_ACROSS))
+    shapes = [piece.forms[form] for piece, form in zip(pieces, forms)]
+    crowd = Crowd(lair, shapes, [wider_angles(piece, bed) for piece in pieces], chance)
+    new = []
+    for index, piece in enumerate(pieces):
+        known = there.get(piece.key)
+        if known is not None:
+            crowd.lay_at(index, known.x_mm, known.y_mm, known.angle_deg)
+        else:
+            crowd.lay_at(index, chance.uniform(left, right), chance.uniform(top, bottom), piece.angles_deg[0])
+            new.append(index)
+    for index in new:
+        token.step(0.5)
+        crowd.move(index)
+    if not crowd.calm(token, rounds=rounds, enough=0.25 * len(pieces)):
+        return None
+    loose = [Body(form, x, y, angle) for form, (x, y, angle) in zip(shapes, crowd.positions())]
+    return separated(loose, bed, steps=12)
+
+
+def _apart(pieces: Sequence[Piece]) -> list[Piece]:
+    found: list[Piece] = []
+    for piece in pieces:
+        found += _apart(piece.instead) if piece.instead else [piece]
+    return found
