@@ -84,9 +84,20 @@ def _bits(chance: random.Random, count: int, group: str) -> list[Item]:
     for n in range(count):
         kind = n % 3
         if kind == 0:
-            item = box_item(f"Small box {n}", f"Small box {n}", length_mm=round(chance.uniform(28, 70)), width_mm=round(chance.uniform(18, 36)), thickness_mm=18)
+            item = box_item(
+                f"Small box {n}",
+                f"Small box {n}",
+                length_mm=round(chance.uniform(28, 70)),
+                width_mm=round(chance.uniform(18, 36)),
+                thickness_mm=18,
+            )
         elif kind == 1:
-            item = round_item(f"Pin {n}", f"Pin {n}", length_mm=round(chance.uniform(40, 110)), diameter_mm=round(chance.uniform(7, 20)))
+            item = round_item(
+                f"Pin {n}",
+                f"Pin {n}",
+                length_mm=round(chance.uniform(40, 110)),
+                diameter_mm=round(chance.uniform(7, 20)),
+            )
         else:
             item = flat(f"Plate {n}", shapely.Point(0, 0).buffer(round(chance.uniform(12, 30))), 12, group)
         from msgspec.structs import replace
@@ -143,7 +154,16 @@ def notched_box() -> Container:
     """A drawer with a notch at the back right and a post."""
     from cozy_burrow.core.model.base import Outline
 
-    ring = ((0.0, 0.0), (420.0, 0.0), (420.0, 120.0), (600.0, 120.0), (600.0, 430.0), (130.0, 430.0), (130.0, 350.0), (0.0, 350.0))
+    ring = (
+        (0.0, 0.0),
+        (420.0, 0.0),
+        (420.0, 120.0),
+        (600.0, 120.0),
+        (600.0, 430.0),
+        (130.0, 430.0),
+        (130.0, 350.0),
+        (0.0, 350.0),
+    )
     return Container(width_mm=600, depth_mm=430, height_mm=80, outline=Outline(outer=ring))
 
 

@@ -38,10 +38,12 @@ TITLES = {
     "LIP_CREASES": "Creases at the lip",
     "NO_STRAPS": "Nothing to lift it by",
     "ON_FIXING": "Over a fixing point",
+    "IN_SPARE": "In an area kept free",
     "HEAVY": "Heavy to lift",
     "HANGS_ASKEW": "Hangs to one side",
 }
 WHY = {
+    "IN_SPARE": "The area was kept for something that is still to come.",
     "UNPLACED": "What has no place goes missing without anyone noticing.",
     "POCKETS_MEET": "One hole for two things holds neither of them.",
     "THIN_WALL": "Thin walls tear while the pocket is peeled, and bend when a tool leans on them.",
@@ -144,6 +146,8 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{_insert_name(project, finding)} has no lift strap."
         case "ON_FIXING":
             return f"{who} comes within {value} of a fixing point; it should keep {limit}."
+        case "IN_SPARE":
+            return f"{who} takes {value} of an area that is kept free."
         case "HEAVY":
             return (
                 f"{_insert_name(project, finding)} weighs {finding.value:.1f} kg loaded; two people lift above {limit}."

@@ -72,3 +72,24 @@ def swap_ends(project: Project, insert_id: str, ids: Sequence[str]) -> Project:
         chosen,
         lambda one: one if one.locked else replace(one, angle_deg=(one.angle_deg + 180.0) % 360.0),
     )
+
+
+def spread_down(project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry]) -> Project:
+    """Return the project with equal gaps from back to front between the pockets; the outermost ones stay."""
+    row = sorted(surfaces.items(), key=lambda pair: pair[1].bounds[1])
+    if len(row) < 3:
+        return project
+    depths = [shape.bounds[3] - shape.bounds[1] for _, shape in row]
+    start, end = row[0][1].bounds[1], row[-1][1].bounds[3]
+    gap = (end - start - sum(depths)) / (len(row) - 1)
+    shifts: dict[str, float] = {}
+    y = start
+    for (key, shape), depth in zip(row, depths):
+        shifts[key] = y - shape.bounds[1]
+        y += depth + gap
+    return change_placements(
+        project,
+        insert_id,
+        shifts,
+        lambda one: one if one.locked else replace(one, y_mm=one.y_mm + shifts[one.id]),
+    )

@@ -119,10 +119,10 @@ def contacts_of(bodies: Sequence[Body], bed: Bed, *, reach_mm: float) -> Contact
     for area, wall_mm in bed.fixed:
         shapely.prepare(area)
         for i, body in enumerate(bodies):
-            wanted = bed.wanted(body.form, wall_mm)
-            rows = _between(body, area, wanted, reach_mm)
+            foam = bed.wanted(body.form, wall_mm)
+            rows = _between(body, area, foam, reach_mm)
             if rows is not None:
-                found.append(_labelled(rows, i, -1, wanted))
+                found.append(_labelled(rows, i, -1, foam))
     for i, body in enumerate(bodies):
         rows = _at_edge(body, bed, reach_mm)
         if rows is not None:
@@ -156,7 +156,7 @@ def _between(
     ]
     if not len(close):
         return None
-    geometry = shapely.points(close)
+    geometry = np.asarray(shapely.points(close))
     keep = shapely.dwithin(geometry, other, reach)  # prepared: ten times quicker than the distances of all
     if not keep.any():
         return None
@@ -201,7 +201,7 @@ def _at_edge(body: Body, bed: Bed, reach_mm: float) -> tuple[Floats, Floats, Flo
             return None
         found = []
         for axis, side, sign in ((0, left, -1.0), (0, right, 1.0), (1, top, -1.0), (1, bottom, 1.0)):
-            spare = (side - points[:, axis]) * sign
+            spare: Floats = (side - points[:, axis]) * sign
             near = np.flatnonzero(spare < reach_mm)
             if len(near):
                 toward = np.zeros(2)
@@ -212,10 +212,10 @@ def _at_edge(body: Body, bed: Bed, reach_mm: float) -> tuple[Floats, Floats, Flo
             return None
         at, other, toward_all, distance = (np.array(column) for column in zip(*found))
         return at, other, toward_all, distance
-    geometry = shapely.points(points)
+    geometry = np.asarray(shapely.points(points))
     distance = shapely.distance(geometry, bed.area.boundary)
     inside = shapely.intersects_xy(bed.area, points)
-    signed = np.where(inside, distance, -distance)
+    signed: Floats = np.asarray(np.where(inside, distance, -distance))
     close = np.flatnonzero((signed < reach_mm) & (distance > 1e-9))
     if not len(close):
         return None

@@ -213,8 +213,12 @@ class Crowd:
         meet = (corner[:, None] < end[None, :]).all(axis=2) & (corner[None, :] < end[:, None]).all(axis=2)
         for i, j in np.argwhere(np.triu(meet, 1)).tolist():
             low, high = np.maximum(corner[i], corner[j]), np.minimum(end[i], end[j])
-            a = self.prints[i].depth[low[0] - corner[i][0] : high[0] - corner[i][0], low[1] - corner[i][1] : high[1] - corner[i][1]]
-            b = self.prints[j].depth[low[0] - corner[j][0] : high[0] - corner[j][0], low[1] - corner[j][1] : high[1] - corner[j][1]]
+            a = self.prints[i].depth[
+                low[0] - corner[i][0] : high[0] - corner[i][0], low[1] - corner[i][1] : high[1] - corner[i][1]
+            ]
+            b = self.prints[j].depth[
+                low[0] - corner[j][0] : high[0] - corner[j][0], low[1] - corner[j][1] : high[1] - corner[j][1]
+            ]
             found[i, j] = found[j, i] = float(np.minimum(a, b).sum())
         return found
 

@@ -100,10 +100,8 @@ def order_set(plan: Plan, leaning: Leaning, chance: random.Random) -> bool:
     plan.lift(row)
     angle = row[0].angle_deg
     return all(
-        [
-            plan.lay_near(one.piece, one.form, angle if angle in one.piece.angles_deg else one.angle_deg, place)
+        plan.lay_near(one.piece, one.form, angle if angle in one.piece.angles_deg else one.angle_deg, place)
             for one, place in zip(row, places)
-        ]
     )
 
 

@@ -12,6 +12,7 @@ from cozy_burrow.core.arrange.pieces import Bed, wanted_between
 
 NEAR_MM = 9.0  # edges farther apart than this were meant to be apart
 _DONE_MM = 0.02
+ASKEW_DEG = 15.0  # farther askew, and it was meant
 
 
 def neatened(bodies: Sequence[Body], bed: Bed) -> list[Body]:
@@ -24,6 +25,8 @@ def neatened(bodies: Sequence[Body], bed: Bed) -> list[Body]:
     if len(now) < 2:
         return now
     order = sorted(range(len(now)), key=lambda index: -now[index].shape.area)
+    for index in order:
+        now[index] = _straightened(now, index, bed)
     for axis in (1, 0):
         lines: list[float] = [bed.room[axis], bed.room[axis + 2]]
         for index in order:
@@ -31,6 +34,20 @@ def neatened(bodies: Sequence[Body], bed: Bed) -> list[Body]:
             low, high = _ends(now[index], axis)
             lines += [low, high]
     return now
+
+
+def _straightened(now: Sequence[Body], index: int, bed: Bed) -> Body:
+    """Return a body that is a little askew laid straight, there or a few millimetres off, if it may lie so."""
+    body = now[index]
+    askew = (body.angle_deg - body.form.straight_deg + 45.0) % 90.0 - 45.0
+    if abs(askew) < 1e-6 or abs(askew) > ASKEW_DEG:
+        return body
+    others = [other for n, other in enumerate(now) if n != index]
+    for dx, dy in ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1), (3, 0), (-3, 0), (0, 3), (0, -3)):
+        moved = Body(body.form, body.x_mm + dx, body.y_mm + dy, body.angle_deg - askew)
+        if may_lie(moved, others, bed):
+            return moved
+    return body
 
 
 def _ends(body: Body, axis: int) -> tuple[float, float]:
@@ -66,7 +83,7 @@ def may_lie(body: Body, others: Sequence[Body], bed: Bed) -> bool:
         return True
     shapes = np.array([other.shape for other in others], dtype=object)
     wanted = np.array([wanted_between(body.form, other.form) for other in others])
-    near = shapely.dwithin(shapely.box(*body.shape.bounds), shapes, wanted)
+    near = shapely.distance(shapely.box(*body.shape.bounds), shapely.envelope(shapes)) < wanted
     if not near.any():
         return True
     return bool((shapely.distance(body.shape, shapes[near]) >= wanted[near]).all())

@@ -54,7 +54,7 @@ class Form(Frozen):
     worse: what is given up with it against the best form, for comparing; 0 for the best.
     """
 
-    __slots__ = ("parts", "reach_mm", "rim", "shape", "snap_mm", "tag", "wall_mm", "worse")
+    __slots__ = ("parts", "reach_mm", "rim", "shape", "snap_mm", "straight_deg", "tag", "wall_mm", "worse")
 
     def __init__(
         self,
@@ -72,6 +72,9 @@ class Form(Frozen):
         self.rim: BaseGeometry = shapely.segmentize(shape.simplify(_THIN_MM).boundary, _EVERY_MM)
         corners = shapely.get_coordinates(shape)
         self.reach_mm = float(np.hypot(corners[:, 0], corners[:, 1]).max()) if len(corners) else 0.0
+        # Turned by this its length lies along the plan; what pulls add to its sides does not count.
+        length = self.parts[0].pocket if len(self.parts) == 1 else shape
+        self.straight_deg = round(-_axis_deg(length), 6) if not self.parts or len(self.parts) == 1 else 0.0
 
 
 class Piece(Frozen):
@@ -148,16 +151,19 @@ class Spot(Record, frozen=True, kw_only=True):
 
 def tidy_angles(shape: BaseGeometry) -> tuple[float, ...]:
     """Return the angles that lay the shape's long axis along the plan's axes; half turns only where they differ."""
-    parts = polygons_in(shape)
-    hull = parts[0] if len(parts) == 1 else shape.convex_hull
-    assert isinstance(hull, Polygon)
-    base = -long_axis_deg(hull)
+    base = -_axis_deg(shape)
     angles = [base % 360.0, (base + 90.0) % 360.0]
     straight = placed(shape, x_mm=0.0, y_mm=0.0, angle_deg=angles[0])
     half_turn = placed(shape, x_mm=0.0, y_mm=0.0, angle_deg=angles[0] + 180.0)
     if straight.symmetric_difference(half_turn).area > 0.01 * straight.area:
         angles += [(base + 180.0) % 360.0, (base + 270.0) % 360.0]
     return tuple(round(angle, 6) for angle in angles)
+
+
+def _axis_deg(shape: BaseGeometry) -> float:
+    parts = polygons_in(shape)
+    hull = parts[0] if len(parts) == 1 else shape.convex_hull
+    return long_axis_deg(hull) if isinstance(hull, Polygon) else 0.0
 
 
 def fits_at_all(shape: BaseGeometry, bed: Bed) -> bool:

@@ -147,7 +147,9 @@ def middles(grid: Grid, form: Form, angle_deg: float, free: Mask) -> tuple[NDArr
     rows, columns = free.shape
     x, y = grid.position(form, angle_deg, 0, 0)
     cx, cy = stamp.middle
-    return x + cx + np.arange(columns) * grid.cell_mm, y + cy + np.arange(rows) * grid.cell_mm
+    across: NDArray[np.float64] = x + cx + np.arange(columns, dtype=np.float64) * grid.cell_mm
+    down: NDArray[np.float64] = y + cy + np.arange(rows, dtype=np.float64) * grid.cell_mm
+    return across, down
 
 
 def best_place(

@@ -94,7 +94,7 @@ class Plan:
             self.add(found)
             return True
         if piece.instead:
-            return all([self.lay(one, leaning, chance=chance, noise=noise) for one in piece.instead])
+            return all(self.lay(one, leaning, chance=chance, noise=noise) for one in piece.instead)
         self.left.append(piece)
         return False
 

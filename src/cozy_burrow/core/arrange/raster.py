@@ -31,9 +31,7 @@ class Stamp:
 
     __slots__ = ("bare", "column", "grown", "middle", "ring", "ring_cells", "row")
 
-    def __init__(
-        self, bare: Mask, grown: Mask, ring: Mask, row: int, column: int, middle: tuple[float, float]
-    ) -> None:
+    def __init__(self, bare: Mask, grown: Mask, ring: Mask, row: int, column: int, middle: tuple[float, float]) -> None:
         self.middle = middle  # the bare shape's centroid, from the piece's origin
         self.bare, self.grown, self.ring = bare, grown, ring
         self.row, self.column = row, column  # of the array's corner, in cells from the piece's origin

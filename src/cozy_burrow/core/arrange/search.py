@@ -12,7 +12,7 @@ from collections.abc import Callable, Mapping, Sequence
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowding import crowded_in, wider_angles
 from cozy_burrow.core.arrange.moves import MOVES
-from cozy_burrow.core.arrange.neaten import neatened
+from cozy_burrow.core.arrange.neaten import may_lie, neatened
 from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, fits_at_all
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning
 from cozy_burrow.core.arrange.plan import Plan, Worth
@@ -20,7 +20,6 @@ from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.arrange.strip import Shortening
 from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.progress import Token
@@ -83,18 +82,23 @@ class Search:
         """Whether nothing was won for so long that somebody who does not watch would stop."""
         return self.plan is None or not self.possible or self.idle >= PATIENCE
 
-    def start_from(self, laid: Sequence[tuple[Piece, Spot]]) -> None:
-        """Begin with pieces that lie already where they may; the others are laid in first."""
-        assert self.plan is not None
-        there = {id(piece) for piece, _ in laid}
-        self.plan.left = [piece for piece in self.possible if id(piece) not in there]
-        for piece, spot in laid:
-            form = piece.forms[spot.form]
-            shape = placed(form.shape, x_mm=spot.x_mm, y_mm=spot.y_mm, angle_deg=spot.angle_deg)
-            window = self.plan.grid.window_of(shape, form.wall_mm)
-            self.plan.add(Laid(piece, spot.form, spot.x_mm, spot.y_mm, spot.angle_deg, window))
-        self._lay_left(self.plan, self.plan.left, self.leaning, None)
-        self.best = self.plan.worth()
+    def start_from(self, there: Sequence[tuple[Piece, Spot]]) -> None:
+        """Begin with pieces that lie already; those that break a rule where they lie are laid anew with the rest."""
+        plan = self.plan
+        assert plan is not None
+        bodies: list[Body] = []
+        kept: set[int] = set()
+        for piece, spot in there:
+            body = Body(piece.forms[spot.form], spot.x_mm, spot.y_mm, spot.angle_deg)
+            if not may_lie(body, bodies, self.bed):
+                continue
+            bodies.append(body)
+            kept.add(id(piece))
+            window = plan.grid.window_of(body.shape, body.form.wall_mm)
+            plan.add(Laid(piece, spot.form, spot.x_mm, spot.y_mm, spot.angle_deg, window))
+        left = [piece for piece in self.possible if id(piece) not in kept]
+        self._lay_left(plan, _order(left, self.way), self.leaning, None)
+        self.best = plan.worth()
 
     def first(self, token: Token) -> None:
         """Lay everything for the first time. Raises Cancelled; what lies until then stays."""
@@ -261,4 +265,3 @@ def _order(pieces: Sequence[Piece], way: Way) -> list[Piece]:
     for piece in pieces:
         weight[piece.group] = weight.get(piece.group, 0.0) + piece.size[0]
     return sorted(pieces, key=lambda one: (-weight[one.group], one.group, -one.size[0], one.key))
-

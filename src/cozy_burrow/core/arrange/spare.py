@@ -49,7 +49,9 @@ def room(free: Mask, origin: tuple[float, float], cell_mm: float, *, picture: bo
     x = origin[0] + column * cell_mm
     y = origin[1] + row * cell_mm
     rectangle = shapely.box(x, y, x + columns * cell_mm, y + rows * cell_mm)
-    return Wish("room", score, rectangle_mm2, areas=[(rectangle, "rectangle"), (_outline(whole, origin, cell_mm), "area")])
+    return Wish(
+        "room", score, rectangle_mm2, areas=[(rectangle, "rectangle"), (_outline(whole, origin, cell_mm), "area")]
+    )
 
 
 def largest_rectangle(cells: Mask) -> tuple[int, int, int, int]:
@@ -82,7 +84,6 @@ def _outline(cells: Mask, origin: tuple[float, float], cell_mm: float) -> BaseGe
         starts, ends = np.flatnonzero(edges[row] == 1), np.flatnonzero(edges[row] == -1)
         y = origin[1] + row * cell_mm
         boxes += [
-            shapely.box(origin[0] + a * cell_mm, y, origin[0] + b * cell_mm, y + cell_mm)
-            for a, b in zip(starts, ends)
+            shapely.box(origin[0] + a * cell_mm, y, origin[0] + b * cell_mm, y + cell_mm) for a, b in zip(starts, ends)
         ]
     return shapely.union_all(boxes)

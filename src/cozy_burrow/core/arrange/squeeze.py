@@ -86,7 +86,7 @@ def step(
     bounds[2:slack:3] = np.stack([-turn, turn], axis=1) * free[:, None]
     bounds[slack:length, 1] = np.inf
     bounds[length] = (-np.inf, np.inf) if pulling.shorten > 0 else (0.0, 0.0)
-    answer = linprog(cost, A_ub=matrix.tocsr(), b_ub=limit, bounds=bounds, method="highs")
+    answer = linprog(cost, A_ub=matrix.tocsr(), b_ub=limit, bounds=bounds, method="highs")  # type: ignore[call-overload]
     if answer.x is None:
         return None
     moves = answer.x[:slack].reshape(-1, 3)
@@ -118,11 +118,18 @@ def _moves(
 def _rightmost(body: Body, reach_mm: float) -> NDArray[np.float64]:
     points = body.points
     near = points[points[:, 0] > points[:, 0].max() - reach_mm]
-    return near[np.argsort(-near[:, 0], kind="stable")[:6]]
+    tips: NDArray[np.float64] = near[np.argsort(-near[:, 0], kind="stable")[:6]]
+    return tips
 
 
 def separated(
-    bodies: Sequence[Body], bed: Bed, *, steps: int = 8, trust_mm: float = 5.0, may_turn: bool = True, shorten: float = 0.0
+    bodies: Sequence[Body],
+    bed: Bed,
+    *,
+    steps: int = 8,
+    trust_mm: float = 5.0,
+    may_turn: bool = True,
+    shorten: float = 0.0,
 ) -> list[Body] | None:
     """Return the bodies moved as little as it takes until every wall holds, or None where that did not come about."""
     still = Pulling(np.zeros((len(bodies), 2)), shorten=shorten)

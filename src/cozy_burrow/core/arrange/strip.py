@@ -42,9 +42,7 @@ class Shortening:
         """Return valid bodies pressed to the left as they lie."""
         return _pressed_left(list(bodies), self.bed, may_turn=self.may_turn, steps=6)
 
-    def once(
-        self, bodies: Sequence[Body], angles_deg: Sequence[tuple[float, ...]], token: Token
-    ) -> list[Body] | None:
+    def once(self, bodies: Sequence[Body], angles_deg: Sequence[tuple[float, ...]], token: Token) -> list[Body] | None:
         """Return valid bodies that reach less far to the right, or None. Raises Cancelled.
 
         bodies: valid in the bed. angles_deg: per body, the angles tried besides turns of the wheel and small ones.
@@ -133,9 +131,7 @@ def _within(
         crowd.move(index)
     if not crowd.calm(token, rounds=_ROUNDS, enough=0.25 * len(best)):
         return None
-    loose = [
-        Body(body.form, x, y, angle) for body, (x, y, angle) in zip(best, crowd.positions())
-    ]
+    loose = [Body(body.form, x, y, angle) for body, (x, y, angle) in zip(best, crowd.positions())]
     settled = separated(loose, whole, may_turn=may_turn, shorten=0.2)
     if settled is None:
         return None

@@ -12,6 +12,7 @@ Hard rules are no wishes: whatever is scored here keeps them.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping, Sequence
 from typing import Literal
@@ -213,7 +214,7 @@ def rows(lying: Sequence[Lying], aims: Aims) -> Wish:
         if len(members) < 2:
             continue
         members.sort(key=lambda one: (one.facts.length_mm, one.facts.width_mm, one.key))
-        steps = [_step(first, second) for first, second in zip(members, members[1:])]
+        steps = [_step(first, second) for first, second in itertools.pairwise(members)]
         ways = [step for step in steps if step is not None]
         main = 1 if sum(1 if way > 0 else -1 for way in ways) >= 0 else -1
         for first, second, step in zip(members, members[1:], steps):

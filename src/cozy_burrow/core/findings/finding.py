@@ -31,6 +31,7 @@ Code = Literal[
     "LIP_CREASES",
     "NO_STRAPS",
     "ON_FIXING",
+    "IN_SPARE",
     "HEAVY",
     "HANGS_ASKEW",
 ]

@@ -35,6 +35,7 @@ _STAGE_OF: dict[str, Stage] = {
     "LIP_CREASES": "measure",
     "NO_STRAPS": "measure",
     "ON_FIXING": "lay-out",
+    "IN_SPARE": "lay-out",
     "HEAVY": "measure",
     "HANGS_ASKEW": "lay-out",
 }

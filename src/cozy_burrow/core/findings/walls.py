@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import shapely
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
@@ -21,6 +22,25 @@ from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
 _SLIVER_MM2 = 6.5  # a scrap of foam of this size tears off and sticks to the glove
+
+
+def spare_findings(ground: Ground) -> Iterator[Finding]:
+    """Yield what lies in an area that is kept free."""
+    for ring in ground.insert.spare:
+        area = Polygon(ring)
+        for key, pocket in ground.pockets.items():
+            taken = pocket.surface.intersection(area)
+            if taken.area > _SLIVER_MM2:
+                yield Finding(
+                    severity="care",
+                    code="IN_SPARE",
+                    placements=(key,),
+                    value=float(taken.area),
+                    limit=0.0,
+                    unit="mm²",
+                    where_mm=(float(taken.centroid.x), float(taken.centroid.y)),
+                    mends=(Mend(kind="move_clear", target=key),),
+                )
 
 
 def wall_findings(ground: Ground) -> Iterator[Finding]:

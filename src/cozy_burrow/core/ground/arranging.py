@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from typing import Literal
 
-import shapely
 from msgspec.structs import replace
 from shapely.geometry import Polygon
 
@@ -22,10 +21,11 @@ from cozy_burrow.core.geometry.placing import direction
 from cozy_burrow.core.ground.fitting import fill_pulls, used_bed
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.judging import aims_of, lying_in
+from cozy_burrow.core.ground.standing import standing
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of, placement_id, take_out, unplaced
-from cozy_burrow.core.model.records import Insert, Item, Placement, Project, Record, Ring
+from cozy_burrow.core.model.records import Item, Placement, Project, Record, Ring
 from cozy_burrow.core.progress import Token
-from cozy_burrow.core.pulls.forms import bed_for, piece_for, pull_of
+from cozy_burrow.core.pulls.forms import bed_for, piece_for, pulls_of
 from cozy_burrow.core.pulls.rows import row_piece, trench_of
 
 ROWS_FROM = 1.0  # weight of the wish for rows from which on sets are laid as rows
@@ -66,10 +66,12 @@ class Arranger:
         within: Ring | None = None,
         with_pulls: bool = True,
         weights: Mapping[WishName, float] = STYLES["tidy"],
+        as_it_lies: bool = False,
     ) -> None:
         """keep: placements that stay. things: placement ids that are laid; None: all that lie nowhere.
 
-        within: only this part of the insert is used.
+        within: only this part of the insert is used. as_it_lies: searches begin with what lies there, rows that
+        share a trench as one piece.
         """
         self.insert_id, self.weights = insert_id, weights
         insert = insert_of(project, insert_id)
@@ -86,7 +88,12 @@ class Arranger:
         self.facts: dict[str, Facts] = {
             item.id: replace(facts_of(item), set_name=sets.get(item.id, "")) for item in project.items
         }
-        self.pieces = self._pieces(waiting, with_pulls)
+        self._start: list[tuple[Piece, Spot]] = []
+        if as_it_lies:
+            self._start = standing(ground_of(project, insert), set(moving), self.facts, with_pulls=with_pulls)
+            there = {part.key for piece, _ in self._start for part in piece.forms[0].parts}
+            waiting = [(item, copy) for item, copy in waiting if (item.id, copy) not in there]
+        self.pieces = [*(piece for piece, _ in self._start), *self._pieces(waiting, with_pulls)]
         self.bed = used_bed(ground, without=frozenset())
         if within is not None:
             part = bed_for(ground.bay, ground.rules, spare=ground.insert.spare, within=Polygon(within))
@@ -125,8 +132,11 @@ class Arranger:
         return sorted(singles, key=lambda one: (order.get(one.forms[0].parts[0].key[0], 0), one.key))
 
     def search(self, way: Way) -> Search:
-        """Return a search that has not begun."""
-        return Search(self.pieces, self.bed, self.aims, way, always=self.always)
+        """Return a search that has not begun, or one that begins with what lies there."""
+        search = Search(self.pieces, self.bed, self.aims, way, always=self.always)
+        if self._start and search.plan is not None:
+            search.start_from(self._start)
+        return search
 
     def result(self, search: Search, *, scored: bool = True) -> Arranged:
         """Return the best layout of a search so far as a project. Pulls are added where a thing went without."""
@@ -152,9 +162,7 @@ class Arranger:
         for item_id, copy in layout.left_over:
             shape = self._by_key[(item_id, copy)].forms[-1].shape
             why: Why = "no_room" if fits_at_all(shape, self.bed) else "too_large"
-            found.append(
-                LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room)
-            )
+            found.append(LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room))
         return tuple(found)
 
 
@@ -199,9 +207,10 @@ def laid_out(
         form = pieces[spot.key].forms[spot.form]
         keys = {part.key: placement_id(*part.key) for part in form.parts}
         trench = trench_of(form, keys, x_mm=spot.x_mm, y_mm=spot.y_mm, angle_deg=spot.angle_deg)
-        pull = trench or (pull_of(form, placement_id(*form.parts[0].key)) if form.parts else None)
-        if pull is not None:
-            pulls.append(pull)
+        if trench is not None:
+            pulls.append(trench)
+        elif form.parts:
+            pulls += pulls_of(form, placement_id(*form.parts[0].key))
     return add_pulls(project, insert_id, pulls)
 
 
@@ -218,8 +227,3 @@ def _placements(form: Form, spot: Spot) -> list[Placement]:
         )
         for part in form.parts
     ]
-
-
-def spare_area(insert: Insert) -> shapely.Geometry:
-    """Return what is kept free in an insert."""
-    return shapely.union_all([Polygon(ring) for ring in insert.spare])

@@ -20,7 +20,7 @@ from cozy_burrow.core.model.edits import (
     placement_of,
 )
 from cozy_burrow.core.model.records import FingerPull, Insert, Item, Placement, Project
-from cozy_burrow.core.pulls.forms import bed_for, form_of_placed, piece_for, pull_of
+from cozy_burrow.core.pulls.forms import bed_for, form_of_placed, piece_for, pulls_of
 from cozy_burrow.core.pulls.suggest import candidates, pull_area, shapes_to_try
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
@@ -103,5 +103,4 @@ def laid_in(project: Project, insert_id: str, item: Item, copy: int) -> Project 
         angle_deg=spot.angle_deg,
     )
     project = change_insert(project, insert_id, placements=(*insert.placements, new))
-    pull = pull_of(piece.forms[spot.form], new.id)
-    return project if pull is None else add_pulls(project, insert_id, [pull])
+    return add_pulls(project, insert_id, pulls_of(piece.forms[spot.form], new.id))

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.model.records import Container, FingerPull, Insert, Item, Placement, Project
+from cozy_burrow.core.model.records import Container, FingerPull, Insert, Item, Placement, Project, Ring
 
 
 def item_of(project: Project, item_id: str) -> Item:
@@ -223,3 +223,17 @@ def change_pull(project: Project, insert_id: str, pull: FingerPull) -> Project:
     """Replace the finger pull of this id."""
     insert = insert_of(project, insert_id)
     return change_insert(project, insert_id, pulls=tuple(pull if one.id == pull.id else one for one in insert.pulls))
+
+
+def keep_free(project: Project, insert_id: str, ring: Ring) -> Project:
+    """Keep an area of an insert free for what comes later. Raises UnusableInput where it is hardly an area."""
+    xs, ys = [x for x, _ in ring], [y for _, y in ring]
+    if max(xs) - min(xs) < 5.0 or max(ys) - min(ys) < 5.0:
+        raise UnusableInput("that area is too small to keep free", remedy="draw one of 5 mm at least each way")
+    insert = insert_of(project, insert_id)
+    return change_insert(project, insert_id, spare=(*insert.spare, ring))
+
+
+def free_again(project: Project, insert_id: str) -> Project:
+    """Let everything in an insert be used again."""
+    return change_insert(project, insert_id, spare=())

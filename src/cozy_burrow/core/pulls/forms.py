@@ -33,9 +33,7 @@ def wall_of(pocket: Pocket, bay: Bay, rules: Rules) -> tuple[float, float]:
     return wanted_wall_mm(layers[pocket.depth_layers - 1].bottom_mm, rules) + snap, snap
 
 
-def piece_for(
-    item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool, facts: Facts | None = None
-) -> Piece:
+def piece_for(item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool, facts: Facts | None = None) -> Piece:
     """Return a copy of an item as a piece to arrange, its forms from the roomiest pull to none."""
     pocket, forms = _forms(item, bay, rules, with_pulls)
     part = Part((item.id, copy), pocket.surface, facts if facts is not None else facts_of(item))
@@ -101,6 +99,7 @@ def _bed_area(bay: Bay, rules: Rules) -> BaseGeometry:
     return area.difference(shapely.union_all(kept)) if kept else area
 
 
-def pull_of(form: Form, placement_id: str) -> FingerPull | None:
-    """Return the pull that a form brings, for the placement that took the form."""
-    return replace(form.tag, serves=(placement_id,)) if isinstance(form.tag, FingerPull) else None
+def pulls_of(form: Form, placement_id: str) -> list[FingerPull]:
+    """Return the pulls that a form brings, for the placement that took the form."""
+    brought = form.tag if isinstance(form.tag, tuple) else (form.tag,)
+    return [replace(pull, serves=(placement_id,)) for pull in brought if isinstance(pull, FingerPull)]

@@ -64,9 +64,7 @@ def row_piece(
     return _row(ordered, name, bay, rules, with_pulls)
 
 
-def _row(
-    ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules: Rules, with_pulls: bool
-) -> Piece:
+def _row(ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules: Rules, with_pulls: bool) -> Piece:
     singles = [piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts) for item, copy, facts in ordered]
     if len(ordered) >= 6:
         half = (len(ordered) + 1) // 2
@@ -134,7 +132,7 @@ def _stood(row: Sequence[_Upright]) -> list[Point]:
         y = max(-most, min(most, front * 0.8 - float(one.shape.bounds[3])))
         if n == 0:
             places.append((0.0, round(y, 2)))
-            stood.append(shapely.transform(one.shape, lambda points, y=y: points + (0.0, y)))
+            stood.append(_shifted(one.shape, (0.0, round(y, 2))))
             continue
         near = list(zip(stood, row))[-3:]
         low = places[-1][0]
@@ -142,13 +140,16 @@ def _stood(row: Sequence[_Upright]) -> list[Point]:
         high += max(wanted_between(one.form, other.form) for _, other in near)
         for _ in range(16):
             x = (low + high) / 2
-            moved = shapely.transform(one.shape, lambda points, x=x, y=y: points + (x, y))
+            moved = _shifted(one.shape, (x, round(y, 2)))
             fits = all(shape.distance(moved) >= wanted_between(one.form, other.form) for shape, other in near)
             low, high = (low, x) if fits else (x, high)
         places.append((math.ceil(high * 20) / 20, round(y, 2)))
-        x = places[-1][0]
-        stood.append(shapely.transform(one.shape, lambda points, x=x, y=round(y, 2): points + (x, y)))
+        stood.append(_shifted(one.shape, places[-1]))
     return places
+
+
+def _shifted(shape: BaseGeometry, by: Point) -> BaseGeometry:
+    return placed(shape, x_mm=by[0], y_mm=by[1], angle_deg=0.0)
 
 
 def _width(row: Sequence[_Upright], places: Sequence[Point]) -> float:
@@ -158,7 +159,7 @@ def _width(row: Sequence[_Upright], places: Sequence[Point]) -> float:
 
 
 def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rules, with_pulls: bool) -> Form:
-    shapes = [shapely.transform(one.shape, lambda points, at=at: points + at) for one, at in zip(row, places)]
+    shapes = [_shifted(one.shape, at) for one, at in zip(row, places)]
     bounds = shapely.union_all(shapes).bounds
     middle = ((bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2)
     middle = (round(middle[0], 2), round(middle[1], 2))
@@ -171,7 +172,8 @@ def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rul
         left, right = float(line.bounds[0]) - _PAST_MM, float(line.bounds[2]) + _PAST_MM
         points = ((round(left - middle[0], 2), -middle[1]), (round(right - middle[0], 2), -middle[1]))
         plan = RowPlan(points, rules.trench_mm, served)
-    parts, pockets = [], []
+    parts: list[Part] = []
+    pockets: list[BaseGeometry] = []
     for one, (x, y) in zip(row, places):
         x, y = x - one.bare[0] - middle[0], y - one.bare[1] - middle[1]
         parts.append(Part(one.key, one.pocket.surface, one.facts, x_mm=x, y_mm=y, angle_deg=one.angle_deg))
@@ -189,7 +191,9 @@ def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rul
     )
 
 
-def trench_of(form: Form, placement_ids: dict[tuple[str, int], str], *, x_mm: float, y_mm: float, angle_deg: float) -> FingerPull | None:
+def trench_of(
+    form: Form, placement_ids: dict[tuple[str, int], str], *, x_mm: float, y_mm: float, angle_deg: float
+) -> FingerPull | None:
     """Return the trench of a row that lies somewhere, in plan coordinates; None where the form has none."""
     plan = form.tag
     if not isinstance(plan, RowPlan):
