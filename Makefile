@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench bench-capture fuzz screenshots schema lock clean
+.PHONY: demo test lint unit bench bench-arrange bench-capture fuzz screenshots schema lock clean
 
 demo: $(STAMP)
 	$(BIN)/python tools/run_demo.py
@@ -22,6 +22,10 @@ unit: $(STAMP)
 
 bench: $(STAMP)
 	$(BIN)/python benchmarks/run.py
+
+bench-arrange: $(STAMP)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
+	$(BIN)/python benchmarks/arrange.py
 
 bench-capture: $(STAMP)
 	$(BIN)/python benchmarks/capture.py

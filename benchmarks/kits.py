@@ -192,4 +192,4 @@ def many(count: int) -> list[Item]:
 
 def side_for(count: int) -> float:
     """Return the depth of a drawer that grows with the number of things."""
-    return round(150 * math.sqrt(count / 10), -1)
+    return round(185 * math.sqrt(count / 10), -1)

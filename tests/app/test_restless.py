@@ -51,8 +51,8 @@ class Restless(QtCase):
                 window.commands.hide()
                 self.app.processEvents()
                 self.assertEqual(self.uncaught, [])
-            window.laying_in.stop()
-            self.assertTrue(wait_until(lambda: not window.laying_in.is_arranging))
+            window.arranging.stop()
+            self.assertTrue(wait_until(lambda: not window.arranging.is_arranging))
         # What is shown is what a fresh look at the document says, and it survives a save.
         shown = workspace.findings
         forget_all()

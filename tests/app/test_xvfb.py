@@ -45,6 +45,14 @@ class RealWindow(unittest.TestCase):
         self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
         self.assertIn("the template is written", done.stdout)
 
+    def test_a_drawer_is_laid_out_stopped_locked_picked_and_pushed(self) -> None:
+        words = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", sys.executable, "-m", "tests.app.arrange_under_xvfb"]
+        done = subprocess.run(
+            words, cwd=ROOT, env=real_display(), capture_output=True, text=True, timeout=180, check=False
+        )
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        self.assertIn("the drawer is laid out", done.stdout)
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()

@@ -73,6 +73,9 @@ def whole_job(folder: Path) -> None:
 
     # Carried to the left until a wall is too thin.
     view = window.plan.viewport()
+    window.plan.setFocus()
+    key(window.plan, Qt.Key.Key_P)  # neighbours do not make way
+    assert not window.tray.push_box.isChecked()
     thin: list[Finding] = []
     for _ in range(30):
         where = next(one for one in workspace.insert.placements if one.id == placed.id)

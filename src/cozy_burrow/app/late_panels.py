@@ -5,14 +5,17 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QMenu, QStackedWidget, QWidget
 
 from cozy_burrow.app.desk import ProjectDesk
-from cozy_burrow.app.lay_out.tray import TrayPanel
+from cozy_burrow.app.lay_out.arranging import Arranging
+from cozy_burrow.app.lay_out.lay_out_panel import MORE, LayOutPanel
 from cozy_burrow.app.laying_in import LayingIn
 from cozy_burrow.app.measure.scenes import MeasureScenes
 from cozy_burrow.app.retouch.retouching import Retouching
 from cozy_burrow.app.retouch.session import RetouchSession
+from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.theme.theme import Theme
@@ -25,6 +28,7 @@ if TYPE_CHECKING:  # a fifth of the time that a start takes
     from cozy_burrow.app.gather.gallery import Gallery
     from cozy_burrow.app.gather.item_bench import ItemBench
     from cozy_burrow.app.grip.grip_panel import GripPanel
+    from cozy_burrow.app.lay_out.variations_view import VariationsView
     from cozy_burrow.app.measure.measure_panel import MeasurePanel
     from cozy_burrow.app.retouch.canvas import RetouchCanvas
     from cozy_burrow.app.retouch.tools_panel import RetouchTools
@@ -40,6 +44,9 @@ class LatePanels(MeasureScenes):
     settings: Settings
     desk: ProjectDesk
     laying_in: LayingIn
+    arranging: Arranging
+    plan: PlanView
+    actions_by_id: dict[str, QAction]
     retouch: RetouchSession
     retouching: Retouching
     stores: StoresDesk
@@ -104,15 +111,30 @@ class LatePanels(MeasureScenes):
         return measure
 
     @cached_property
-    def tray(self) -> TrayPanel:
-        """Tray and moves, left at Lay out."""
-        tray = self._on_the_left(TrayPanel(self.workspace))
+    def tray(self) -> LayOutPanel:
+        """Tray, arranging, wishes and moves, left at Lay out."""
+        tray = self._on_the_left(LayOutPanel(self.workspace, self.arranging))
         tray.lay_in.connect(self.laying_in.lay_in_best)
-        tray.arrange.connect(self.laying_in.arrange)
-        tray.stop.connect(self.laying_in.stop)
-        self.laying_in.progressed.connect(tray.show_progress)
         tray.command.connect(self._command)
+        tray.picture_wanted.connect(self.plan.show_wish)
+        tray.push_box.toggled.connect(lambda on: setattr(self.plan.handling, "pushes", on))
+        tray.more_menu.aboutToShow.connect(lambda: self._fill_more(tray.more_menu))
         return tray
+
+    def _fill_more(self, menu: QMenu) -> None:
+        menu.clear()
+        for name in MORE:
+            menu.addAction(self.actions_by_id[name])
+
+    @cached_property
+    def variations(self) -> VariationsView:
+        """Layouts side by side, below at Lay out while there are some."""
+        from cozy_burrow.app.lay_out.variations_view import VariationsView
+
+        view = VariationsView(self.arranging, self._theme, self.type_scale)
+        view.close_wanted.connect(self.arranging.close)
+        self.below.addWidget(view)
+        return view
 
     @cached_property
     def sink(self) -> SinkPanel:

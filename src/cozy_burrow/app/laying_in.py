@@ -1,37 +1,22 @@
-"""Laying things in: one that fits best, one that was dropped, or all of them arranged in the background."""
+"""Laying things in: one where it fits best, one where it was dropped."""
 
 from __future__ import annotations
 
-import time
+from PySide6.QtCore import QObject
 
-from PySide6.QtCore import QObject, Signal
-
-from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.ground.fitting import laid_in
 from cozy_burrow.core.model.edits import item_of, lay_in
-from cozy_burrow.core.model.records import Point, Project
-from cozy_burrow.core.progress import Deadline
-
-ARRANGE_SECONDS = 20.0
+from cozy_burrow.core.model.records import Point
 
 
 class LayingIn(QObject):
-    """Puts things from the tray into the insert. `progressed` tells the share of the time, None at the end."""
-
-    progressed = Signal(object)
+    """Puts things from the tray into the insert."""
 
     def __init__(self, workspace: Workspace, parent: QObject) -> None:
         super().__init__(parent)
         self.workspace = workspace
-        self._task: Task | None = None
-
-    @property
-    def is_arranging(self) -> bool:
-        """Whether a search is running."""
-        return self._task is not None
 
     def lay_in_best(self, key: str) -> None:
         """Lay a thing from the tray where it fits best."""
@@ -60,48 +45,3 @@ class LayingIn(QObject):
             return
         workspace.do(f"Lay ‘{item_of(project, item_id).name}’ in", project)
         workspace.select((workspace.insert.placements[-1].id,))
-
-    def arrange(self) -> None:
-        """Arrange everything that is not locked, off this thread."""
-        if self._task is not None:
-            return
-        workspace = self.workspace
-        before, insert_id = workspace.project, workspace.insert_id
-        if not before.items:
-            self.workspace.said.emit("Gather things first")
-            return
-        seed = len(workspace.history.steps)
-
-        def work(token: object) -> Arranged:
-            deadline = Deadline(ARRANGE_SECONDS, inner=token)  # type: ignore[arg-type]
-            return arranged(before, insert_id, seed=seed, token=deadline)
-
-        task = Task(work, self)
-        self._task = task
-        begin = time.monotonic()
-        task.progressed.connect(lambda _: self.progressed.emit(min(1.0, (time.monotonic() - begin) / ARRANGE_SECONDS)))
-        task.done.connect(lambda result: self._take_arranged(before, result))
-        task.failed.connect(self._hear_failure)
-        task.finished.connect(self._end_task)
-        self.progressed.emit(0.0)
-        task.begin()
-
-    def stop(self) -> None:
-        """Stop the search; the best so far is kept."""
-        if self._task is not None:
-            self._task.stop()
-
-    def _take_arranged(self, before: Project, result: Arranged) -> None:
-        if self.workspace.project is not before:
-            self.workspace.said.emit("The plan was changed meanwhile, so the arrangement was dropped; arrange again")
-            return
-        self.workspace.do("Arrange", result.project)
-        if result.left_over:
-            self.workspace.said.emit(f"{len(result.left_over)} things found no room; the care list names them")
-
-    def _hear_failure(self, error: Exception) -> None:
-        raise error  # on the interface's thread, where the crash guard keeps the work
-
-    def _end_task(self) -> None:
-        self._task = None
-        self.progressed.emit(None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -10,6 +11,8 @@ from shiboken6 import isValid
 
 from cozy_burrow.core.errors import Cancelled
 
+_TELL_EVERY_S = 0.03
+
 
 class _Token:
     """Handed to the work; asked at every step whether to go on."""
@@ -17,6 +20,7 @@ class _Token:
     def __init__(self, task: Task) -> None:
         self._task = task
         self.stopped = False
+        self._told = 0.0
 
     def step(self, fraction: float) -> None:
         """Report how far the work is; raise Cancelled once somebody asked to stop."""
@@ -24,7 +28,10 @@ class _Token:
             raise Cancelled
         if not isValid(self._task):
             raise Cancelled
-        self._task.progressed.emit(fraction)
+        now = time.monotonic()
+        if now - self._told > _TELL_EVERY_S or fraction >= 1.0:  # more often than it is painted is for nobody
+            self._told = now
+            self._task.progressed.emit(fraction)
 
 
 class _Run(QRunnable):

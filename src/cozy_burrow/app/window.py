@@ -30,6 +30,7 @@ from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.fields import shortened, soft
 from cozy_burrow.app.insert_chooser import InsertChooser
 from cozy_burrow.app.late_panels import LatePanels
+from cozy_burrow.app.lay_out.arranging import Arranging
 from cozy_burrow.app.lay_out.tray import MIME
 from cozy_burrow.app.laying_in import LayingIn
 from cozy_burrow.app.measure.scenes import SCENES
@@ -74,6 +75,7 @@ class Window(LatePanels):
         self.desk.opened.connect(self._show_opened)
         self.desk.demo_shown.connect(self.stores.show_demo)
         self.laying_in: LayingIn = LayingIn(self.workspace, self)
+        self.arranging: Arranging = Arranging(self.workspace, self)
         self.retouch: RetouchSession = RetouchSession(self)
         self.retouching: Retouching = Retouching(
             self.retouch, self.workspace, self, printed=lambda: self.add.pictures.printed_mm()
@@ -82,6 +84,8 @@ class Window(LatePanels):
         self.setWindowTitle("Cozy Burrow")
         self._build()
         self.actions_by_id = install(self, self.plan, COMMANDS)
+        self.arranging.gained.connect(self._show_below)
+        self.arranging.closed.connect(self._show_below)
         self.banner.look_for_copies(self.autosave.store)
         self.workspace.document_changed.connect(self._follow)
         self.workspace.selection_changed.connect(self._follow_selection)
@@ -301,7 +305,7 @@ class Window(LatePanels):
             case "measure":
                 left, above, below = self.measure, self.measure_scene() or self.plan, self.section
             case "lay-out":
-                left, above, below = self.tray, self.plan, self.section
+                left, above, below = self.tray, self.plan, self._below_plan()
             case "sink":
                 left, above, below = self.sink, self.plan, self.section
             case "grip":
@@ -319,6 +323,13 @@ class Window(LatePanels):
             self.plan.fit()
         if stage == "cut":
             self.cut.peel()
+
+    def _below_plan(self) -> QWidget:
+        return self.variations if self.arranging.is_open else self.section
+
+    def _show_below(self) -> None:
+        if self.stage == "lay-out":
+            self.below.setCurrentWidget(self._below_plan())
 
     def _show_measure_stage(self) -> None:
         self.show_stage("measure")
@@ -443,7 +454,7 @@ class Window(LatePanels):
         if "gallery" in self.__dict__:
             self.gallery.set_theme(self._theme)
             self.bench.set_theme(self._theme)
-        for late in ("retouch_canvas", *SCENES):
+        for late in ("retouch_canvas", "variations", *SCENES):
             if late in self.__dict__:
                 getattr(self, late).set_theme(self._theme)
         self._theme_button.setText("Lamp light" if name == "light" else "Daylight")
@@ -467,7 +478,7 @@ class Window(LatePanels):
         if not self.desk.may_leave():
             event.ignore()
             return
-        self.laying_in.stop()
+        self.arranging.stop()
         if "measure" in self.__dict__:
             self.measure.stop()
         QThreadPool.globalInstance().waitForDone(3000)

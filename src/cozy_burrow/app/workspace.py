@@ -144,6 +144,14 @@ class Workspace(QObject):
         if not in_gesture:
             self.said.emit(label)
 
+    def do_instead(self, label: str, project: Project) -> None:
+        """Make a change in place of the last one: undo then leads to what was before both."""
+        self.history = record(undo(self.history), label, project, join=False)
+        self._last_gesture = -1
+        self._derive()
+        self.document_changed.emit()
+        self.said.emit(label)
+
     def undo(self) -> None:
         """Take the last change back."""
         label = self.history.undo_label

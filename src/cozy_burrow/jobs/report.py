@@ -11,6 +11,7 @@ from cozy_burrow.core.ground.fitting import fitting_pull
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import item_of, unplaced
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.jobs.wish_words import too_long
 from cozy_burrow.jobs.wording import finding_text, placement_name
 
 _NOT_YET = "it lies in no insert yet"
@@ -18,7 +19,8 @@ _NOT_YET = "it lies in no insert yet"
 
 def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] = ()) -> dict[str, Any]:
     """Return what lies where and everything found, in the form that the command line's contract gives."""
-    why = {(one.item_id, one.copy): _why(one) for one in left_over}
+    kind = project.containers[0].kind
+    why = {(one.item_id, one.copy): _why(one, kind) for one in left_over}
     laid = [
         {"name": item_of(project, one.item_id).name, "copy": one.copy}
         for insert in project.inserts
@@ -43,9 +45,9 @@ def must_be_mended(answer: dict[str, Any]) -> bool:
     return bool(answer["unplaced"]) or any(one["severity"] == "stop" for one in answer["findings"])
 
 
-def _why(one: LeftOver) -> str:
+def _why(one: LeftOver, kind: str) -> str:
     if one.why == "too_large":
-        return f"too large for this insert: {one.length_mm:.0f} mm long, {one.longest_mm:.0f} mm on the diagonal"
+        return too_long(one, "mm", where=kind)
     return "no room left that keeps walls and edges"
 
 

@@ -66,16 +66,16 @@ def why_left(project: Project, one: LeftOver) -> str:
     """Return why a thing found no place."""
     name = item_of(project, one.item_id).name
     if one.why == "too_large":
-        return f"‘{name}’ is {too_long(one, project.units)}"
+        return f"‘{name}’ is {too_long(one, project.units, where=project.containers[0].kind)}"
     return f"‘{name}’ finds no room that keeps walls and edges"
 
 
-def too_long(one: LeftOver, unit: Unit) -> str:
-    """Return in what a thing is larger than the insert."""
+def too_long(one: LeftOver, unit: Unit, *, where: str = "insert") -> str:
+    """Return in what a thing is larger than the insert. where: what that is called: drawer, case, wall."""
     if one.length_mm > one.longest_mm:
         length = format_length(one.length_mm, unit, suffix=False)
-        return f"too long for this insert even on the diagonal: {length} of {format_length(one.longest_mm, unit)}"
-    return "too large for this insert, however it is turned"
+        return f"too long for this {where} even on the diagonal: {length} of {format_length(one.longest_mm, unit)}"
+    return f"too large for this {where}, however it is turned"
 
 
 def one_more_words(count: int, more: OneMore, unit: Unit) -> str:

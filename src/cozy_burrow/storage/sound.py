@@ -12,6 +12,7 @@ from cozy_burrow.core.model.records import Insert, Item, Outline, Project, Rules
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
 
 _REMEDY = "open the recovery copy or an older save"
+_MOST_SPARE = 50
 
 
 def check_sound(project: Project, *, where: str) -> Project:
@@ -109,6 +110,10 @@ def _check_insert(insert: Insert, items: set[str]) -> None:
     _finite(where, insert.press_fit_mm)
     if not 0 <= insert.press_fit_mm <= 20:
         raise UnusableInput("the press fit is beyond 20 mm", where=where, remedy=_REMEDY)
+    if len(insert.spare) > _MOST_SPARE:
+        raise UnusableInput(f"more than {_MOST_SPARE} areas are kept free", where=where, remedy=_REMEDY)
+    for ring in insert.spare:
+        _check_outline(Outline(outer=ring), f"{where}, an area kept free")
     if insert.section_line is not None:
         _finite(where, *insert.section_line[0], *insert.section_line[1])
     for one in insert.placements:

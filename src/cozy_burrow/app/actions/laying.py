@@ -3,22 +3,32 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.arrange.by_hand import Side, align, spread, swap_ends
+from cozy_burrow.core.arrange.by_hand import Side, align, spread, spread_down, swap_ends
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.rows import laid_in_row
 from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.edits import (
     change_insert,
+    free_again,
+    keep_free,
     lock_placements,
     move_placements,
     placement_of,
     take_out,
     turn_placements,
+    unplaced,
 )
+from cozy_burrow.core.model.records import Ring
 from cozy_burrow.jobs.wording import placement_name
+
+if TYPE_CHECKING:
+    from cozy_burrow.app.window import Window
 
 _SIDES: dict[str, Side] = {"left": "left", "right": "right", "back": "back", "front": "front", "middle": "middle"}
 
@@ -69,10 +79,51 @@ def line_up(workspace: Workspace, side: str) -> None:
     )
 
 
-def spread_out(workspace: Workspace) -> None:
-    """Make the gaps of the selection equal from left to right."""
+def spread_out(workspace: Workspace, *, down: bool = False) -> None:
+    """Make the gaps of the selection equal from left to right, or from back to front."""
     surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
-    workspace.do(f"Spread {_named(workspace)}", spread(workspace.project, workspace.insert_id, surfaces))
+    evenly = spread_down if down else spread
+    workspace.do(f"Spread {_named(workspace)}", evenly(workspace.project, workspace.insert_id, surfaces))
+
+
+def make_row(workspace: Workspace) -> None:
+    """Lay the selection side by side in one row, sorted by size, with one trench."""
+    chosen = workspace.selection
+    made = laid_in_row(workspace.project, workspace.insert_id, chosen)
+    if made is None:
+        workspace.said.emit("There is no room here for them in one row; take something out, or select fewer")
+        return
+    workspace.do(f"Lay {len(chosen)} things in a row", made)
+
+
+def fill_area(window: Window) -> None:
+    """Ask for a rectangle on the plan, and fill it from the tray."""
+    window.show_stage("lay-out")
+    if not unplaced(window.workspace.project):
+        window.say("The tray is empty: put back what should lie elsewhere first")
+        return
+    window.plan.handling.area_wanted = lambda ring: window.arranging.begin("area", within=ring)
+    window.say("Drag a rectangle over the foam that is to be filled; Esc lets it be")
+
+
+def keep_area_free(window: Window) -> None:
+    """Ask for a rectangle on the plan, and keep it free."""
+    window.show_stage("lay-out")
+    workspace = window.workspace
+
+    def keep(ring: Ring) -> None:
+        try:
+            workspace.do("Keep an area free", keep_free(workspace.project, workspace.insert_id, ring))
+        except UnusableInput as error:
+            workspace.said.emit(error.sentence())
+
+    window.plan.handling.area_wanted = keep
+    window.say("Drag a rectangle over the foam that is to stay free; Esc lets it be")
+
+
+def use_again(workspace: Workspace) -> None:
+    """Let the areas kept free be used again."""
+    workspace.do("Use kept areas again", free_again(workspace.project, workspace.insert_id))
 
 
 def step_selection(workspace: Workspace, by: int) -> None:

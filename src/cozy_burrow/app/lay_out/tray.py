@@ -1,28 +1,17 @@
-"""The tray: what has no place yet, to drag onto the plan or lay in with Enter; arranging for the fitter."""
+"""The tray: what has no place yet, to drag onto the plan or lay in with Enter."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QMimeData, Qt, Signal
 from PySide6.QtGui import QDrag, QKeyEvent
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QGridLayout,
-    QListWidget,
-    QListWidgetItem,
-    QProgressBar,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 
-from cozy_burrow.app.fields import head, panel, soft
-from cozy_burrow.app.following import FollowingPanel
-from cozy_burrow.app.text_plate import TextPlate
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.jobs.wording import placement_name
 
 MIME = "application/x-cozy-burrow-thing"
+_MOST_ROWS = 500
 
 
 class TrayList(QListWidget):
@@ -32,6 +21,7 @@ class TrayList(QListWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self._seen: object = None
         self.setDragEnabled(True)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setAccessibleName("Tray: things that have no place yet")
@@ -56,110 +46,20 @@ class TrayList(QListWidget):
             return
         super().keyPressEvent(event)
 
-
-class TrayPanel(FollowingPanel):
-    """Tray and the fitter's moves."""
-
-    lay_in = Signal(str)
-    arrange = Signal()
-    stop = Signal()
-    command = Signal(str)
-
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, parent)
-        panel(self)
-        layout = QVBoxLayout(self)
-        self._head = head("")
-        layout.addWidget(self._head)
-        self.list = TrayList()
-        self.list.lay_in.connect(self.lay_in)
-        layout.addWidget(self.list, 1)
-        self._hint = soft("")
-        layout.addWidget(self._hint)
-        self._rest = QWidget()  # takes the room when there is no list
-        self.arrange_button = QPushButton("Arrange for me")
-        self.arrange_button.setObjectName("main")
-        self.arrange_button.setToolTip("Lays everything that is not locked. Ctrl+Return")
-        self.arrange_button.clicked.connect(self.arrange)
-        layout.addWidget(self.arrange_button)
-        self.progress = QProgressBar()
-        self.progress.setRange(0, 1000)
-        self.progress.setAccessibleName("Progress of arranging")
-        self.progress.hide()
-        layout.addWidget(self.progress)
-        self.stop_button = QPushButton("Stop, keep the best so far")
-        self.stop_button.clicked.connect(self.stop)
-        self.stop_button.hide()
-        layout.addWidget(self.stop_button)
-        grid = QGridLayout()
-        layout.addLayout(grid)
-        moves = (
-            ("lay.turn_right", "Turn 90°"),
-            ("lay.swap_ends", "Swap ends"),
-            ("lay.lock", "Lock"),
-            ("lay.take_out", "To the tray"),
-            ("lay.align_left", "Align left"),
-            ("lay.align_right", "Align right"),
-            ("lay.align_back", "Align back"),
-            ("lay.align_front", "Align front"),
-        )
-        for index, (command, text) in enumerate(moves):
-            button = QPushButton(text)
-            button.clicked.connect(lambda _=False, command=command: self.command.emit(command))
-            grid.addWidget(button, index // 2, index % 2)
-        self._about = TextPlate(lines=4)
-        layout.addWidget(self._about)
-        layout.addWidget(self._rest, 1)
-        self._seen: object = None
-        self.follow()
-
-    def follow(self) -> None:
-        """Show the document as it is now."""
-        self._follow_selection()
-        waiting = unplaced(self._workspace.project)
-        seen = (tuple((item.id, item.name, copy) for item, copy in waiting), bool(self._workspace.project.items))
+    def show_waiting(self, workspace: Workspace) -> bool | None:
+        """Show what lies nowhere; return whether there is any, None where nothing changed."""
+        waiting = unplaced(workspace.project)
+        seen = (tuple((item.id, item.name, copy) for item, copy in waiting), bool(workspace.project.items))
         if seen == self._seen:
-            return
+            return None
         self._seen = seen
-        chosen = self.list.currentRow()
-        self.list.clear()
-        for item, copy in waiting[:500]:
+        chosen = self.currentRow()
+        self.clear()
+        for item, copy in waiting[:_MOST_ROWS]:
             key = placement_id(item.id, copy)
-            row = QListWidgetItem(placement_name(self._workspace.project, key))
+            row = QListWidgetItem(placement_name(workspace.project, key))
             row.setData(Qt.ItemDataRole.UserRole, key)
-            self.list.addItem(row)
+            self.addItem(row)
         if waiting:
-            self.list.setCurrentRow(min(max(0, chosen), self.list.count() - 1))
-        self._head.setText(f"In the tray: {len(waiting)}" if waiting else "The tray is empty")
-        self.list.setVisible(bool(waiting))
-        self._rest.setVisible(not waiting)
-        self._hint.setText(
-            "Drag onto the foam, or press Enter to lay it where it fits."
-            if waiting
-            else ("Everything has its place." if self._workspace.project.items else "Gather things first.")
-        )
-
-    def _follow_selection(self) -> None:
-        workspace = self._workspace
-        if not workspace.selection:
-            self._about.setText("Nothing selected. Click a thing, or press Tab on the plan.")
-            return
-        if len(workspace.selection) > 1:
-            self._about.setText(f"{len(workspace.selection)} things selected")
-            return
-        key = workspace.selection[0]
-        placement = next(one for one in workspace.insert.placements if one.id == key)
-        locked = ", locked" if placement.locked else ""
-        self._about.setText(
-            f"{placement_name(workspace.project, key)}\nmiddle at {workspace.length(placement.x_mm)} from the left, "
-            f"{workspace.length(placement.y_mm)} from the back, turned {placement.angle_deg:g}°{locked}"
-        )
-
-    def show_progress(self, fraction: float | None) -> None:
-        """Show how far the search is; None: it is over."""
-        searching = fraction is not None
-        self.progress.setVisible(searching)
-        self.stop_button.setVisible(searching)
-        self.arrange_button.setEnabled(not searching)
-        if fraction is not None:
-            self.progress.setValue(round(fraction * 1000))
+            self.setCurrentRow(min(max(0, chosen), self.count() - 1))
+        return bool(waiting)

@@ -6,19 +6,21 @@ A small state machine apart from any widget: points come in plan millimetres, ch
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Literal
 
 from msgspec.structs import replace
 
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.geometry.placing import to_item
+from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import section_line
-from cozy_burrow.core.model.edits import change_insert, change_pull, move_placements
-from cozy_burrow.core.model.records import FingerPull, Point, Project
+from cozy_burrow.core.model.edits import change_insert, change_pull, move_placements, placement_of
+from cozy_burrow.core.model.records import FingerPull, Point, Project, Ring
 from cozy_burrow.jobs.wording import placement_name
 
-Kind = Literal["thing", "pull", "section", "nothing"]
+Kind = Literal["thing", "pull", "section", "area", "nothing"]
 
 
 class Handling:
@@ -34,6 +36,9 @@ class Handling:
         self._line = section_line(workspace.ground)
         self._holding = False
         self.band: tuple[Point, Point] | None = None
+        self.pushes = True  # neighbours make way, and edges snap to lines
+        self.area_wanted: Callable[[Ring], object] | None = None  # whom the next drawn rectangle is for
+        self._carry: CarryAlong | None = None
 
     @property
     def is_holding(self) -> bool:
@@ -43,6 +48,8 @@ class Handling:
     def kind_at(self, point: Point, *, reach_mm: float, grip: bool) -> Kind:
         """Return what a press here would take hold of. Ends of the section line come first, then things."""
         ground = self._workspace.ground
+        if self.area_wanted is not None:
+            return "area"
         if self._section_end(point, reach_mm) >= 0:
             return "section"
         if grip and pull_at(ground, point) is not None:
@@ -72,6 +79,7 @@ class Handling:
         workspace = self._workspace
         self._kind = self.kind_at(point, reach_mm=reach_mm, grip=grip)
         self._from, self._base, self._holding = point, workspace.project, True
+        self._carry = None
         self._line = section_line(workspace.ground)
         workspace.begin_gesture()
         match self._kind:
@@ -91,7 +99,7 @@ class Handling:
                     workspace.select(pull.serves)
             case "section":
                 self._end = self._section_end(point, reach_mm)
-            case "nothing":
+            case "nothing" | "area":
                 self.band = (point, point)
 
     def _named_pull(self) -> FingerPull | None:
@@ -99,25 +107,36 @@ class Handling:
             return None
         return next((one for one in self._workspace.insert.pulls if one.id == self._pull[0]), None)
 
-    def move(self, point: Point) -> None:
-        """Carry what is held to a point."""
+    def move(self, point: Point, *, freely: bool = False) -> None:
+        """Carry what is held to a point. freely: nothing makes way and nothing snaps."""
         dx, dy = point[0] - self._from[0], point[1] - self._from[1]
         match self._kind:
             case "thing" if math.hypot(dx, dy) > 0.3:
-                self._move_things(dx, dy)
+                self._move_things(dx, dy, freely=freely or not self.pushes)
             case "pull":
                 self._move_pull(point, dx, dy)
             case "section":
                 self._move_section(dx, dy)
-            case "nothing" if self.band is not None:
+            case "nothing" | "area" if self.band is not None:
                 self.band = (self.band[0], point)
 
-    def _move_things(self, dx: float, dy: float) -> None:
+    def _move_things(self, dx: float, dy: float, *, freely: bool) -> None:
         workspace = self._workspace
         chosen = workspace.selection
         name = f"‘{placement_name(workspace.project, chosen[0])}’" if len(chosen) == 1 else f"{len(chosen)} things"
-        moved = move_placements(self._base, workspace.insert_id, chosen, dx_mm=round(dx, 2), dy_mm=round(dy, 2))
+        dx, dy = round(dx, 2), round(dy, 2)
+        if freely:
+            self._carry = None
+            moved = move_placements(self._base, workspace.insert_id, chosen, dx_mm=dx, dy_mm=dy)
+        else:
+            self._carry = self._carry or self._carrying(chosen)
+            moved = self._carry.to(dx, dy, snap=True) if self._carry is not None else self._base
         workspace.do(f"Move {name}", moved, in_gesture=True)
+
+    def _carrying(self, chosen: tuple[str, ...]) -> CarryAlong | None:
+        insert = self._workspace.insert
+        loose = [key for key in chosen if not placement_of(insert, key).locked]
+        return CarryAlong(self._base, insert.id, loose) if loose else None
 
     def _move_pull(self, point: Point, dx: float, dy: float) -> None:
         workspace = self._workspace
@@ -151,14 +170,32 @@ class Handling:
             )
 
     def release(self) -> None:
-        """Let go; a drawn rectangle becomes the selection."""
+        """Let go; a drawn rectangle becomes the selection. What found no room springs back to where it had some."""
+        if self._kind == "area" and self.band is not None and self.area_wanted is not None:
+            (x0, y0), (x1, y1) = self.band
+            wanted, self.area_wanted = self.area_wanted, None
+            left, right, top, bottom = (round(v, 1) for v in (min(x0, x1), max(x0, x1), min(y0, y1), max(y0, y1)))
+            wanted(((left, top), (right, top), (right, bottom), (left, bottom)))
+        if self._carry is not None and not self._carry.accepted:
+            self._spring_back(self._carry)
         if self._kind == "nothing" and self.band is not None:
             (x0, y0), (x1, y1) = self.band
             self._workspace.select(within(self._workspace.ground, min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))
-        self.band, self._holding, self._kind, self._pull = None, False, "nothing", None
+        self.band, self._holding, self._kind, self._pull, self._carry = None, False, "nothing", None, None
+
+    def _spring_back(self, carry: CarryAlong) -> None:
+        workspace = self._workspace
+        back = carry.sprung_back()
+        label = workspace.history.undo_label
+        if back is self._base and workspace.project is not self._base:
+            workspace.undo()
+        elif label is not None:
+            workspace.do(label, back, in_gesture=True)
+        workspace.said.emit("There is no room for it there: it went back. Hold Ctrl to lay it where you like")
 
     def cancel(self) -> None:
         """Let go, and put back what was carried."""
+        self.area_wanted = None
         if self._holding and self._kind in {"thing", "pull", "section"} and self._workspace.project is not self._base:
             self._workspace.undo()
-        self.band, self._holding, self._kind, self._pull = None, False, "nothing", None
+        self.band, self._holding, self._kind, self._pull, self._carry = None, False, "nothing", None, None

@@ -6,18 +6,20 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme
+from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.carrying import handle_point
 from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.model.records import Container, Point
+from cozy_burrow.core.model.records import Container, Point, Ring
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.units import Unit, format_length
 
 
 class Overlay:
@@ -211,3 +213,39 @@ class Overlay:
         for at in (a, b):
             self._painter.drawLine(at - tick, at + tick)
         self.figure(text, (a + b) / 2, colour)
+
+    def spare(self, rings: Sequence[Ring], unit: Unit) -> None:
+        """Paint the areas that are kept free: hatched, with their size."""
+        for ring in rings:
+            corners = QPolygonF([self._to_view(point) for point in ring])
+            self._painter.setPen(QPen(self._theme.colour("paper"), 2, Qt.PenStyle.DashLine))
+            self._painter.setBrush(QBrush(self._theme.colour("paper", 0.55), Qt.BrushStyle.BDiagPattern))
+            self._painter.drawPolygon(corners)
+            width = max(x for x, _ in ring) - min(x for x, _ in ring)
+            depth = max(y for _, y in ring) - min(y for _, y in ring)
+            size = f"{format_length(width, unit, digits=0, suffix=False)} x {format_length(depth, unit, digits=0)}"
+            self.figure(f"kept free, {size}", corners.boundingRect().center(), self._theme.colour("line_strong"))
+
+    def wish(self, wish: Wish) -> None:
+        """Paint what a wish looks at: areas pale, what is as wished in full lines, what is not dashed in red."""
+        painter = self._painter
+        for area, name in wish.areas:
+            path = self._transform.map(area_path(area))
+            painter.setPen(QPen(self._theme.colour("paper"), 2))
+            painter.setBrush(self._theme.colour("accent_soft", 0.75 if name == "rectangle" else 0.3))
+            painter.drawPath(path)
+        for start, end, fine in wish.lines:
+            a, b = self._to_view(start), self._to_view(end)
+            colour = self._theme.colour("accent" if fine else "stop")
+            style = Qt.PenStyle.SolidLine if fine else Qt.PenStyle.DashLine
+            painter.setPen(QPen(self._theme.colour("paper"), 6))
+            painter.drawLine(a, b)
+            painter.setPen(QPen(colour, 3, style))
+            painter.drawLine(a, b)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            painter.drawEllipse(b, 5, 5)
+        if wish.name == "together":
+            for area, name in wish.areas:
+                centre = area.centroid
+                self.figure(name, self._to_view((centre.x, centre.y)), self._theme.colour("line_strong"))

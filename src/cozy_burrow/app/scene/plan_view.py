@@ -14,6 +14,7 @@ from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.gaps import Gap, gaps_round
@@ -54,6 +55,7 @@ class PlanView(QGraphicsView):
         self._traced_near = QRect()
         self.mode: Mode = "lay-out"
         self.current_finding: Finding | None = None
+        self.wish: Wish | None = None  # whose picture lies over the plan
         self.cuts: tuple[Cut, ...] = ()
         self.handling = Handling(workspace)
         self.box_handling = BoxHandling(workspace)
@@ -162,6 +164,11 @@ class PlanView(QGraphicsView):
         self.setAccessibleDescription("Selected: " + ", ".join(names) if names else "Nothing is selected")
         self.viewport().update()
 
+    def show_wish(self, wish: Wish | None) -> None:
+        """Lay the picture of a wish over the plan; None takes it away."""
+        self.wish = wish
+        self.viewport().update()
+
     def point_to(self, finding: Finding | None) -> None:
         """Ring a finding on the plan."""
         self.current_finding = finding
@@ -234,7 +241,7 @@ class PlanView(QGraphicsView):
                 grip = self.box_handling.grip_at(point, reach_mm=12.0 / self.px_per_mm)
                 self.viewport().setCursor(_GRIP_CURSORS.get(grip, Qt.CursorShape.ArrowCursor))
         elif self.handling.is_holding:
-            self.handling.move(point)
+            self.handling.move(point, freely=bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
             if self.handling.band is not None:
                 self.viewport().update()
         else:
@@ -242,6 +249,8 @@ class PlanView(QGraphicsView):
 
     def _cursor(self, point: Point) -> Qt.CursorShape:
         kind = self.handling.kind_at(point, reach_mm=8.0 / self.px_per_mm, grip=self.mode == "grip")
+        if kind == "area":
+            return Qt.CursorShape.CrossCursor
         shapes = {"thing": Qt.CursorShape.OpenHandCursor, "pull": Qt.CursorShape.OpenHandCursor}
         return shapes.get(kind, Qt.CursorShape.SizeAllCursor if kind == "section" else Qt.CursorShape.ArrowCursor)
 
@@ -284,11 +293,14 @@ class PlanView(QGraphicsView):
         else:
             if self.mode != "cut":
                 overlay.section_line(*section_line(ground))
+            overlay.spare(ground.insert.spare, workspace.unit)
+            if self.wish is not None and self.mode == "lay-out":
+                overlay.wish(self.wish)
             overlay.selection(ground, workspace.selection)
             for finding in workspace.findings_here:
                 if finding.severity != "note" or finding == self.current_finding:
                     overlay.finding(finding, current=finding == self.current_finding)
-            if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"}:
+            if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"} and self.wish is None:
                 overlay.gaps([(gap, self._gap_text(gap)) for gap in self._gaps()])
             if not workspace.insert.placements:
                 hint = (

@@ -99,10 +99,11 @@ def order_set(plan: Plan, leaning: Leaning, chance: random.Random) -> bool:
     places.sort(key=lambda place: place[axis], reverse=chance.random() < 0.3)
     plan.lift(row)
     angle = row[0].angle_deg
-    return all(
+    lie = [
         plan.lay_near(one.piece, one.form, angle if angle in one.piece.angles_deg else one.angle_deg, place)
-            for one, place in zip(row, places)
-    )
+        for one, place in zip(row, places)
+    ]
+    return all(lie)
 
 
 def roomier(plan: Plan, leaning: Leaning, chance: random.Random) -> bool:

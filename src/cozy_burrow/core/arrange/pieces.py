@@ -173,6 +173,26 @@ def fits_at_all(shape: BaseGeometry, bed: Bed) -> bool:
     return longest_mm(shape) <= diagonal and shape.area <= bed.area.area
 
 
+def diagonals(piece: Piece, bed: Bed) -> tuple[float, ...]:
+    """Return the angles that a piece may lie at in a bed: the tidy ones, or where none of them fits, what does.
+
+    What does: every second degree at which the bounds of its smallest form go into the bed's; none at all where the
+    piece does not go in however it is turned.
+    """
+    shape = piece.forms[-1].shape
+    if any(_goes_in(shape, angle, bed) for angle in piece.angles_deg):
+        return piece.angles_deg
+    base = piece.angles_deg[0] if piece.angles_deg else 0.0
+    turned = [round((base + turn) % 360.0, 6) for turn in range(0, 360, 2)]
+    return tuple(angle for angle in turned if _goes_in(shape, angle, bed))
+
+
+def _goes_in(shape: BaseGeometry, angle_deg: float, bed: Bed) -> bool:
+    left, top, right, bottom = placed(shape, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg).bounds
+    room = bed.room
+    return bool(right - left <= room[2] - room[0] and bottom - top <= room[3] - room[1])
+
+
 def longest_mm(shape: BaseGeometry) -> float:
     """Return the largest distance between two points of the shape."""
     corners = shapely.get_coordinates(shape.convex_hull)

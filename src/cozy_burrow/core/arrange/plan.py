@@ -94,7 +94,8 @@ class Plan:
             self.add(found)
             return True
         if piece.instead:
-            return all(self.lay(one, leaning, chance=chance, noise=noise) for one in piece.instead)
+            lie = [self.lay(one, leaning, chance=chance, noise=noise) for one in piece.instead]  # each is tried
+            return all(lie)
         self.left.append(piece)
         return False
 

@@ -98,21 +98,20 @@ class Sleds:
     def _settle(self) -> bool:
         self._go_home()
         waiting: deque[int] = deque([0, *(n for n in range(1, len(self._now)) if self.shifts[n].any())])
-        firm = {0}
+        rank = {0: 0}  # who was disturbed earlier stays, who comes later makes way
         pushes = 0
         while waiting:
             n = waiting.popleft()
             for other, lacking in self._lacking(n):
-                if other in firm and n not in firm:
-                    still, mover = other, n
-                else:
-                    still, mover = n, other
+                later = len(rank)
+                still, mover = (n, other) if rank.get(n, later) <= rank.get(other, later) else (other, n)
                 pushes += 1
                 if mover == 0 or mover in self._locked or pushes > _MOST_PUSHES:
                     return False
                 if not self._push(mover, still, lacking):
                     return False
-                firm |= {still, mover}
+                rank.setdefault(still, len(rank))
+                rank.setdefault(mover, len(rank))
                 waiting.append(mover)
                 if mover == n:
                     break

@@ -13,7 +13,7 @@ from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowding import crowded_in, wider_angles
 from cozy_burrow.core.arrange.moves import MOVES
 from cozy_burrow.core.arrange.neaten import may_lie, neatened
-from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, fits_at_all
+from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning
 from cozy_burrow.core.arrange.plan import Plan, Worth
 from cozy_burrow.core.arrange.raster import Grid
@@ -38,7 +38,7 @@ class Layout(Record, frozen=True, kw_only=True):
 class Way(Frozen):
     """One way to go about it: weights of the wishes, the corner filled first, the direction liked, and the seed."""
 
-    __slots__ = ("corner", "lengthways", "name", "seed", "weights")
+    __slots__ = ("corner", "lengthways", "name", "noise", "seed", "weights")
 
     def __init__(
         self,
@@ -47,9 +47,12 @@ class Way(Frozen):
         seed: int,
         corner: Point = (-1.0, 1.0),
         lengthways: float = 0.0,
+        noise: float = 0.0,
         name: str = "",
     ) -> None:
+        """noise: how much chance has a say where each piece lies in the first layout, against wishes of about 1."""
         self.weights, self.seed, self.corner, self.lengthways, self.name = weights, seed, corner, lengthways, name
+        self.noise = noise
 
     @property
     def is_tight(self) -> bool:
@@ -61,15 +64,24 @@ class Search:
     """A search under way. `advance` takes one step; `plan` always holds the best layout so far."""
 
     def __init__(
-        self, pieces: Sequence[Piece], bed: Bed, aims: Aims, way: Way, *, always: Sequence[Lying] = ()
+        self,
+        pieces: Sequence[Piece],
+        bed: Bed,
+        aims: Aims,
+        way: Way,
+        *,
+        always: Sequence[Lying] = (),
+        cell_mm: float | None = None,
     ) -> None:
+        """always: copies that are fixed in the bed and count for the wishes. cell_mm: of the grid, None: by the bed."""
+        self.patience = PATIENCE
         self.way, self.bed = way, bed
         self.chance = random.Random(way.seed)
         self.hopeless = tuple(piece for piece in pieces if not _may_fit(piece, bed))
         out = {id(piece) for piece in self.hopeless}
-        self.possible = [piece for piece in pieces if id(piece) not in out]
+        self.possible = [_turned(piece, bed) for piece in pieces if id(piece) not in out]
         self.leaning = Leaning(aims, way.weights, corner=way.corner, lengthways=way.lengthways)
-        grid = Grid(bed) if not bed.area.is_empty else None
+        grid = Grid(bed, cell_mm=cell_mm) if not bed.area.is_empty else None
         self.plan = Plan(bed, aims, way.weights, grid=grid, always=always) if grid is not None else None
         if self.plan is not None:
             self.plan.left = list(self.possible)
@@ -80,31 +92,31 @@ class Search:
     @property
     def is_stuck(self) -> bool:
         """Whether nothing was won for so long that somebody who does not watch would stop."""
-        return self.plan is None or not self.possible or self.idle >= PATIENCE
+        return self.plan is None or not self.possible or self.idle >= self.patience
 
     def start_from(self, there: Sequence[tuple[Piece, Spot]]) -> None:
         """Begin with pieces that lie already; those that break a rule where they lie are laid anew with the rest."""
         plan = self.plan
         assert plan is not None
         bodies: list[Body] = []
-        kept: set[int] = set()
+        kept: set[tuple[str, int]] = set()
         for piece, spot in there:
             body = Body(piece.forms[spot.form], spot.x_mm, spot.y_mm, spot.angle_deg)
             if not may_lie(body, bodies, self.bed):
                 continue
             bodies.append(body)
-            kept.add(id(piece))
+            kept.add(piece.key)
             window = plan.grid.window_of(body.shape, body.form.wall_mm)
             plan.add(Laid(piece, spot.form, spot.x_mm, spot.y_mm, spot.angle_deg, window))
-        left = [piece for piece in self.possible if id(piece) not in kept]
-        self._lay_left(plan, _order(left, self.way), self.leaning, None)
+        left = [piece for piece in self.possible if piece.key not in kept]
+        self._lay_left(plan, _order(left, self.way, self.chance), self.leaning, None)
         self.best = plan.worth()
 
     def first(self, token: Token) -> None:
         """Lay everything for the first time. Raises Cancelled; what lies until then stays."""
         if self.plan is None or not self.possible:
             return
-        self._lay_left(self.plan, _order(self.possible, self.way), self.leaning, token)
+        self._lay_left(self.plan, _order(self.possible, self.way, self.chance), self.leaning, token)
         if self.plan.left:
             self._make_room(token)
         self.best = self.plan.worth()
@@ -118,7 +130,7 @@ class Search:
                 token.step(1.0 - len(waiting) / len(order))
             piece = waiting.pop(0)
             plan.left = []
-            plan.lay(piece, leaning)
+            plan.lay(piece, leaning, chance=self.chance, noise=self.way.noise if leaning is not None else 0.0)
             missed += plan.left
             plan.left = missed + waiting
         plan.left = missed
@@ -255,13 +267,29 @@ def _apart(pieces: Sequence[Piece]) -> list[Piece]:
     return found
 
 
+def _turned(piece: Piece, bed: Bed) -> Piece:
+    """Return the piece with the diagonals that it needs; itself where its tidy angles do."""
+    if bed.area.is_empty or piece.instead:
+        return piece
+    angles = diagonals(piece, bed)
+    if angles == piece.angles_deg:
+        return piece
+    return Piece(piece.key, piece.forms, group=piece.group, angles_deg=angles)
+
+
 def _may_fit(piece: Piece, bed: Bed) -> bool:
-    return any(_may_fit(one, bed) for one in piece.instead) or fits_at_all(piece.forms[-1].shape, bed)
+    if piece.instead:
+        return any(_may_fit(one, bed) for one in piece.instead)
+    return fits_at_all(piece.forms[-1].shape, bed) and bool(diagonals(piece, bed))
 
 
-def _order(pieces: Sequence[Piece], way: Way) -> list[Piece]:
-    """Return the order to lay in: group by group, the heavier group first, and in it large things first."""
+def _order(pieces: Sequence[Piece], way: Way, chance: random.Random) -> list[Piece]:
+    """Return the order to lay in: group by group, the heavier group first, and in it large things first.
+
+    Chance has its say by the way's noise.
+    """
     weight: dict[str, float] = {}
     for piece in pieces:
         weight[piece.group] = weight.get(piece.group, 0.0) + piece.size[0]
-    return sorted(pieces, key=lambda one: (-weight[one.group], one.group, -one.size[0], one.key))
+    shaken = {group: total * (1.0 + 3.0 * way.noise * chance.uniform(-1, 1)) for group, total in sorted(weight.items())}
+    return sorted(pieces, key=lambda one: (-shaken[one.group], one.group, -one.size[0], one.key))

@@ -131,7 +131,10 @@ def separated(
     may_turn: bool = True,
     shorten: float = 0.0,
 ) -> list[Body] | None:
-    """Return the bodies moved as little as it takes until every wall holds, or None where that did not come about."""
+    """Return the bodies moved and turned a little until every wall holds, or None where that did not come about.
+
+    shorten: what a shorter strip is worth meanwhile, against a thousand for a missing millimetre.
+    """
     still = Pulling(np.zeros((len(bodies), 2)), shorten=shorten)
     now: list[Body] = list(bodies)
     for number in range(steps):

@@ -13,7 +13,7 @@ from msgspec.structs import replace
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.arrange.facts import Facts, facts_of, sets_of
-from cozy_burrow.core.arrange.pieces import Form, Piece, Spot, fits_at_all, longest_mm
+from cozy_burrow.core.arrange.pieces import Form, Piece, Spot, diagonals, fits_at_all, longest_mm
 from cozy_burrow.core.arrange.search import Layout, Search, Way
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
@@ -161,7 +161,8 @@ class Arranger:
         room = longest_mm(self.bed.area) if not self.bed.area.is_empty else 0.0
         for item_id, copy in layout.left_over:
             shape = self._by_key[(item_id, copy)].forms[-1].shape
-            why: Why = "no_room" if fits_at_all(shape, self.bed) else "too_large"
+            alone = fits_at_all(shape, self.bed) and diagonals(self._by_key[(item_id, copy)], self.bed)
+            why: Why = "no_room" if alone else "too_large"
             found.append(LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room))
         return tuple(found)
 

@@ -13,8 +13,10 @@ from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
 from cozy_burrow.core.ground.arranging import Arranged, Arranger
 from cozy_burrow.core.progress import Token
 
-SHARE_APART = 0.08  # of the insert's diagonal that things lie apart on average, or two layouts are one
-_MOST_ANEW = 3
+SHARE_APART = 0.15  # of the insert's diagonal that things lie apart on average, or two layouts are one
+_MOST_ANEW = 4
+PATIENCE_WATCHED = 250  # moves without gain that somebody who looks on waits for
+_NOISE = 0.25
 
 _NEXT: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balanced": "tidy"}
 
@@ -23,9 +25,23 @@ def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -
     """Return four ways: from either front corner, lengthways and across, and one in the style next to this."""
     return (
         Way(weights, seed=4 * seed + 1, corner=(-1.0, 1.0), lengthways=-0.6, name="from the front left"),
-        Way(weights, seed=4 * seed + 2, corner=(1.0, 1.0), lengthways=0.6, name="from the front right, lying across"),
-        Way(weights, seed=4 * seed + 3, corner=(-1.0, -1.0), lengthways=0.2, name="from the back left"),
-        Way(STYLES[_NEXT[style]], seed=4 * seed + 4, corner=(1.0, -1.0), lengthways=-0.3, name=_NEXT[style]),
+        Way(
+            weights,
+            seed=4 * seed + 2,
+            corner=(1.0, 1.0),
+            lengthways=1.5,
+            noise=_NOISE,
+            name="from the front right, lying across",
+        ),
+        Way(weights, seed=4 * seed + 3, corner=(-1.0, -1.0), lengthways=0.2, noise=_NOISE, name="from the back left"),
+        Way(
+            STYLES[_NEXT[style]],
+            seed=4 * seed + 4,
+            corner=(1.0, -1.0),
+            lengthways=-0.3,
+            noise=_NOISE,
+            name=_NEXT[style],
+        ),
     )
 
 
@@ -34,10 +50,15 @@ class Variations:
 
     def __init__(self, arranger: Arranger, ways: tuple[Way, ...], *, seed: int) -> None:
         self.arranger = arranger
-        self.searches: list[Search] = [arranger.search(way) for way in ways]
+        self.searches: list[Search] = [self._search(way) for way in ways]
         self._seed = seed
-        self._turn = -1
+        self._turns = 0
         self._anew = 0
+
+    def _search(self, way: Way) -> Search:
+        search = self.arranger.search(way)
+        search.patience = PATIENCE_WATCHED
+        return search
 
     @property
     def is_stuck(self) -> bool:
@@ -46,15 +67,26 @@ class Variations:
 
     def advance(self, token: Token) -> int | None:
         """Let the next search take one step. Raises Cancelled; every search then holds its best so far."""
-        self._turn = (self._turn + 1) % len(self.searches)
-        search = self.searches[self._turn]
+        number = self._next()
+        search = self.searches[number]
         begins = search.best is None
         won = search.advance(token)
-        if begins and search.best is not None:
-            self._mind_copies(self._turn)
-        return self._turn if won else None
+        if begins and search.best is not None and self._is_copy(number):
+            return None
+        return number if won else None
 
-    def _mind_copies(self, number: int) -> None:
+    def _next(self) -> int:
+        """Return whose turn it is: once all are laid, every other step goes to the one that is best."""
+        self._turns += 1
+        begun = [search.best is not None for search in self.searches]
+        if not all(begun):
+            return begun.index(False)
+        if self._turns % 2:
+            return min(range(len(begun)), key=lambda n: self.searches[n].best or (0, 0.0, 0.0))
+        return (self._turns // 2) % len(begun)
+
+    def _is_copy(self, number: int) -> bool:
+        """Return whether a layout comes too near an earlier one; its search is then begun anew in another way."""
         mine = self.searches[number]
         for other in self.searches[:number]:
             if other.best is None or self._anew >= _MOST_ANEW or apart(mine, other) >= SHARE_APART:
@@ -66,10 +98,12 @@ class Variations:
                 seed=self._seed + 1000 + self._anew,
                 corner=(-way.corner[0], way.corner[1]),
                 lengthways=-way.lengthways,
+                noise=_NOISE * (1 + self._anew),
                 name=way.name,
             )
-            self.searches[number] = self.arranger.search(anew)
-            return
+            self.searches[number] = self._search(anew)
+            return True
+        return False
 
     def results(self) -> tuple[Arranged, ...]:
         """Return what each has so far, in the order of the ways."""

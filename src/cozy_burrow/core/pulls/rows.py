@@ -19,6 +19,7 @@ from cozy_burrow.core.arrange.pieces import Form, Part, Piece, wanted_between
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.depth.pocket import Pocket, local_pocket
 from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
 from cozy_burrow.core.pulls.forms import piece_for, wall_of
@@ -27,6 +28,7 @@ from cozy_burrow.core.pulls.suggest import needs_pull
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
 _OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balance point
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
+_SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
 _PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
 
 
@@ -40,17 +42,25 @@ class RowPlan(Frozen):
 
 
 class _Upright(Frozen):
-    """A thing turned upright, its balance point at the origin."""
+    """A thing turned upright, at the origin its balance point, or where no trench asks for that its middle."""
 
-    __slots__ = ("angle_deg", "bare", "facts", "form", "key", "pocket", "shape")
+    __slots__ = ("angle_deg", "balanced", "bare", "facts", "form", "key", "pocket", "shape")
 
-    def __init__(self, key: tuple[str, int], pocket: Pocket, facts: Facts, angle_deg: float, form: Form) -> None:
+    def __init__(
+        self, key: tuple[str, int], pocket: Pocket, facts: Facts, angle_deg: float, form: Form, *, balanced: bool
+    ) -> None:
+        self.balanced = balanced
         self.key, self.pocket, self.facts, self.angle_deg, self.form = key, pocket, facts, angle_deg, form
         turned = placed(pocket.surface, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
         angle = math.radians(angle_deg)
-        x, y = facts.balance
+        x, y = facts.balance if balanced else _middle(pocket.surface)
         self.bare = (math.cos(angle) * x - math.sin(angle) * y, math.sin(angle) * x + math.cos(angle) * y)
         self.shape: BaseGeometry = shapely.transform(turned, lambda points: points - self.bare)
+
+
+def _middle(area: BaseGeometry) -> Point:
+    left, top, right, bottom = area.bounds
+    return (left + right) / 2, (top + bottom) / 2
 
 
 def row_piece(
@@ -93,13 +103,17 @@ def _never(singles: Sequence[Piece]) -> Form:
 def _forms(
     ordered: Sequence[tuple[Item, int, Facts]], singles: Sequence[Piece], bay: Bay, rules: Rules, with_pulls: bool
 ) -> list[Form]:
-    upright = []
-    for (item, copy, facts), single in zip(ordered, singles):
-        pocket = local_pocket(item, None, bay, rules)
-        upright.append(_Upright((item.id, copy), pocket, facts, _upright_deg(facts), single.forms[-1]))
+    pockets = [local_pocket(item, None, bay, rules) for item, _, _ in ordered]
+    balanced = with_pulls and any(needs_pull(pocket, rules) for pocket in pockets)
+    upright = [
+        _Upright((item.id, copy), pocket, facts, _upright_deg(facts), single.forms[-1], balanced=balanced)
+        for (item, copy, facts), single, pocket in zip(ordered, singles, pockets)
+    ]
     plain = _stood(upright)
     turned = [
-        one if n % 2 == 0 else _Upright(one.key, one.pocket, one.facts, one.angle_deg + 180.0, one.form)
+        one
+        if n % 2 == 0
+        else _Upright(one.key, one.pocket, one.facts, one.angle_deg + 180.0, one.form, balanced=balanced)
         for n, one in enumerate(upright)
     ]
     other = _stood(turned)
@@ -107,7 +121,8 @@ def _forms(
     choices = [(upright, plain)]
     if narrow < _SAVES * wide and any(one.facts.handle is not None for one in upright):
         choices = [(turned, other), (upright, plain)]
-    return [_form(row, places, bay, rules, with_pulls) for row, places in choices]
+    made = [_form(row, places, bay, rules, with_pulls) for row, places in choices]
+    return [form for form in made if form is not None]
 
 
 def _upright_deg(facts: Facts) -> float:
@@ -128,8 +143,9 @@ def _stood(row: Sequence[_Upright]) -> list[Point]:
     places: list[Point] = []
     stood: list[BaseGeometry] = []
     for n, one in enumerate(row):
-        most = _OFF_BALANCE * one.facts.length_mm
-        y = max(-most, min(most, front * 0.8 - float(one.shape.bounds[3])))
+        most = _OFF_BALANCE * one.facts.length_mm if one.balanced else one.facts.length_mm
+        line = front * (0.8 if one.balanced else 1.0)
+        y = max(-most, min(most, line - float(one.shape.bounds[3])))
         if n == 0:
             places.append((0.0, round(y, 2)))
             stood.append(_shifted(one.shape, (0.0, round(y, 2))))
@@ -158,26 +174,28 @@ def _width(row: Sequence[_Upright], places: Sequence[Point]) -> float:
     )
 
 
-def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rules, with_pulls: bool) -> Form:
+def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rules, with_pulls: bool) -> Form | None:
+    """Return the row as a form; None where every trench would leave an island of foam in the opening."""
     shapes = [_shifted(one.shape, at) for one, at in zip(row, places)]
     bounds = shapely.union_all(shapes).bounds
-    middle = ((bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2)
-    middle = (round(middle[0], 2), round(middle[1], 2))
-    # A trench that one of them needs runs through all: it would come too near to those it left out.
-    wanted = with_pulls and any(needs_pull(one.pocket, rules) for one in row)
-    served = tuple(one.key for one in row) if wanted else ()
-    plan = None
-    if served:
-        line = shapely.union_all(shapes).intersection(LineString([(-1e5, 0.0), (1e5, 0.0)]))
-        left, right = float(line.bounds[0]) - _PAST_MM, float(line.bounds[2]) + _PAST_MM
-        points = ((round(left - middle[0], 2), -middle[1]), (round(right - middle[0], 2), -middle[1]))
-        plan = RowPlan(points, rules.trench_mm, served)
+    middle = (round((bounds[0] + bounds[2]) / 2, 2), round((bounds[1] + bounds[3]) / 2, 2))
     parts: list[Part] = []
-    pockets: list[BaseGeometry] = []
+    layers: list[list[BaseGeometry]] = []
     for one, (x, y) in zip(row, places):
         x, y = x - one.bare[0] - middle[0], y - one.bare[1] - middle[1]
         parts.append(Part(one.key, one.pocket.surface, one.facts, x_mm=x, y_mm=y, angle_deg=one.angle_deg))
-        pockets.append(placed(one.pocket.surface, x_mm=x, y_mm=y, angle_deg=one.angle_deg))
+        for number, area in enumerate(one.pocket.layers):
+            if number == len(layers):
+                layers.append([])
+            layers[number].append(placed(area, x_mm=x, y_mm=y, angle_deg=one.angle_deg))
+    # A trench that one of them needs runs through all: it would come too near to those it left out.
+    wanted = with_pulls and any(needs_pull(one.pocket, rules) for one in row)
+    plan = None
+    if wanted:
+        plan = _trench(layers, -middle[1], tuple(one.key for one in row), rules)
+        if plan is None:
+            return None
+    pockets = list(layers[0])
     if plan is not None:
         pockets.append(LineString(plan.points_mm).buffer(plan.width_mm / 2, quad_segs=16))
     walls = [wall_of(one.pocket, bay, rules) for one in row]
@@ -189,6 +207,30 @@ def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rul
         parts=parts,
         worse=0.0,
     )
+
+
+def _trench(
+    layers: Sequence[Sequence[BaseGeometry]], y: float, served: tuple[tuple[str, int], ...], rules: Rules
+) -> RowPlan | None:
+    """Return the trench nearest to y that crosses every pocket and closes off no foam at any layer, or None."""
+    for shift in _SHIFTS_MM:
+        line = LineString([(-1e5, y + shift), (1e5, y + shift)])
+        met = [area.intersection(line) for area in layers[0]]
+        if any(one.is_empty for one in met):
+            continue
+        left = min(float(one.bounds[0]) for one in met) - _PAST_MM
+        right = max(float(one.bounds[2]) for one in met) + _PAST_MM
+        points = ((round(left, 2), round(y + shift, 2)), (round(right, 2), round(y + shift, 2)))
+        band = LineString(points).buffer(rules.trench_mm / 2, quad_segs=16)
+        if not any(leaves_island([*areas, band]) for areas in layers):
+            return RowPlan(points, rules.trench_mm, served)
+    return None
+
+
+def leaves_island(areas: Sequence[BaseGeometry]) -> bool:
+    """Return whether areas taken out together close off a piece of foam: it would stand alone, and tear off."""
+    whole = shapely.union_all(list(areas))
+    return any(len(part.interiors) > 0 for part in polygons_in(whole))
 
 
 def trench_of(

@@ -6,77 +6,22 @@ import random
 import unittest
 
 import shapely
-from hypothesis import given, settings
-from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from cozy_burrow.core.arrange.pieces import Bed, Form, Piece, longest_mm, tidy_angles
 from cozy_burrow.core.arrange.by_itself import nearest_spot
-from cozy_burrow.core.arrange.search import Layout, arrange
+from cozy_burrow.core.arrange.pieces import Bed, Form, Piece, longest_mm, tidy_angles
+from cozy_burrow.core.arrange.search import arrange
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.findings.report import findings_of
-from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
 from cozy_burrow.core.progress import Deadline, Quiet
+from tests.core.arrange.shapes import judge, random_shape
 from tests.makers import DRIVER, L_STOP, box, drawer, laid, project, rod, stations
 
 
-def random_shape(chance: random.Random) -> shapely.Polygon:
-    """A box, a driver, a disc or a ragged star."""
-    kind = chance.randrange(4)
-    if kind == 0:
-        return shapely.box(-chance.uniform(8, 50), -chance.uniform(4, 20), 20, 10)
-    if kind == 1:
-        return shapely.union(shapely.box(-50, -12, 0, 12), shapely.box(0, -3, chance.uniform(20, 60), 3))
-    if kind == 2:
-        return shapely.Point(0, 0).buffer(chance.uniform(6, 25))
-    import math
-
-    count = chance.randrange(5, 11)
-    radii = [chance.uniform(8, 34) for _ in range(count)]
-    ring = [(r * math.cos(math.tau * n / count), r * math.sin(math.tau * n / count)) for n, r in enumerate(radii)]
-    return shapely.Polygon(ring)
-
-
-def lie(layout: Layout, pieces: list[Piece]) -> list[tuple[shapely.Polygon, float]]:
-    by_key = {piece.key: piece for piece in pieces}
-    return [
-        (
-            placed(by_key[spot.key].forms[spot.form].shape, x_mm=spot.x_mm, y_mm=spot.y_mm, angle_deg=spot.angle_deg),
-            by_key[spot.key].forms[spot.form].wall_mm,
-        )
-        for spot in layout.spots
-    ]
-
-
 class Search(unittest.TestCase):
-    def assert_valid(self, layout: Layout, pieces: list[Piece], bed: Bed) -> None:
-        shapes = [*lie(layout, pieces), *bed.fixed]
-        for index, (shape, wall) in enumerate(shapes):
-            if index < len(layout.spots):
-                self.assertTrue(bed.area.buffer(1e-6).covers(shape))
-            for other, other_wall in shapes[index + 1 :]:
-                if index >= len(layout.spots):
-                    continue
-                # What the shallower of the two asks for is what must stand at every layer that both reach.
-                self.assertGreaterEqual(shape.distance(other), min(wall, other_wall) - 1e-6)
-        keys = [spot.key for spot in layout.spots] + list(layout.left_over)
-        self.assertEqual(sorted(keys), sorted(piece.key for piece in pieces))
-
-    @settings(derandomize=True, deadline=None, max_examples=25)
-    @given(st.integers(0, 10_000))
-    def test_no_rule_is_broken_whatever_the_kit(self, seed: int) -> None:
-        chance = random.Random(seed)
-        pieces = [
-            Piece((f"p{n}", 1), [Form(random_shape(chance), chance.choice((6.0, 10.0, 14.0)))]) for n in range(12)
-        ]
-        area = shapely.box(0, 0, 260, 180).difference(shapely.box(0, 0, chance.uniform(5, 80), 60))
-        fixed = [(shapely.Point(200, 120).buffer(15), 10.0)]
-        bed = Bed(area, fixed)
-        self.assert_valid(arrange(pieces, bed, seed=seed, token=Deadline(1.5)), pieces, bed)
-
     def test_the_same_seed_gives_the_same_layout(self) -> None:
         chance = random.Random(5)
         pieces = [Piece((f"p{n}", 1), [Form(random_shape(chance), 8.0)]) for n in range(8)]
@@ -100,7 +45,7 @@ class Search(unittest.TestCase):
         for steps in (0, 1, 3):
             layout = arrange(pieces, bed, seed=1, token=After(steps))
             self.assertEqual(len(layout.spots), steps)
-            self.assert_valid(layout, pieces, bed)
+            judge(self, layout, pieces, bed)
 
     def test_what_is_too_long_is_left_over_at_once(self) -> None:
         pieces = [Piece(("long", 1), [Form(shapely.box(-200, -3, 200, 3), 8.0)])]

@@ -1,0 +1,171 @@
+"""The arrangement beside a general nesting code on the same pieces and distances, taken in turn in one run.
+
+The nesting code (spyrrow, a benchmark-only dependency) packs a strip of the bed's depth as short as it can, once with
+the tidy angles and once turning freely. Ours does the same; then it must lay everything into 1.25 times the least
+area that the other found. Prints a table and writes pictures to build/arrange; asserts nothing.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+import time
+from pathlib import Path
+
+os.environ.setdefault("OMP_NUM_THREADS", "1")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+
+import shapely  # noqa: E402
+from shapely import affinity  # noqa: E402
+
+from benchmarks.kits import FOAM, KITS, many, side_for  # noqa: E402
+from benchmarks.pictures import sheet  # noqa: E402
+from cozy_burrow.core.arrange.contacts import Body, shortfalls  # noqa: E402
+from cozy_burrow.core.arrange.crowding import wider_angles  # noqa: E402
+from cozy_burrow.core.arrange.pieces import Bed, Form, Piece  # noqa: E402
+from cozy_burrow.core.arrange.search import Search, Way  # noqa: E402
+from cozy_burrow.core.arrange.squeeze import length_mm  # noqa: E402
+from cozy_burrow.core.arrange.strip import shortened  # noqa: E402
+from cozy_burrow.core.arrange.wishes import STYLES, Aims  # noqa: E402
+from cozy_burrow.core.container.bay import Bay  # noqa: E402
+from cozy_burrow.core.errors import Cancelled  # noqa: E402
+from cozy_burrow.core.model.records import Container, Rules  # noqa: E402
+from cozy_burrow.core.progress import Deadline, Quiet  # noqa: E402
+from cozy_burrow.core.pulls.forms import piece_for  # noqa: E402
+
+WALL_MM, EDGE_MM = 10.0, 15.0
+RULES = Rules(wall_mm=WALL_MM, edge_mm=EDGE_MM, allowance_mm=0.0)
+MORE = 1.25
+
+
+def pieces_of(items: list, box: Container) -> list[Piece]:  # type: ignore[type-arg]
+    """Return one piece an item in its roomiest form only: what both codes are given."""
+    bay = Bay(container=box, sheets=FOAM)
+    found = []
+    for item in items:
+        piece = piece_for(item, 1, bay, RULES, with_pulls=True)
+        first = piece.forms[0]
+        form = Form(first.shape, first.wall_mm, first.tag, parts=first.parts)
+        found.append(Piece(piece.key, [form], group=piece.group, angles_deg=piece.angles_deg))
+    return found
+
+
+def first_layout(pieces: list[Piece], bed: Bed, style: str, *, token: object = None) -> Search:
+    """Return a search after its first layout."""
+    search = Search(pieces, bed, Aims(bed.room), Way(STYLES[style], seed=1))  # type: ignore[index]
+    search.first(token or Quiet())  # type: ignore[arg-type]
+    return search
+
+
+def shortest_of_ours(pieces: list[Piece], depth: float, seconds: float) -> tuple[float, list[Body]]:
+    """Return the least length that ours finds in a strip, and the layout."""
+    begin = time.monotonic()
+    area = sum(piece.forms[0].shape.buffer(WALL_MM / 2).area for piece in pieces)
+    length = max(area / depth / 0.55, max(piece.size[1] for piece in pieces))
+    for _ in range(6):
+        bed = Bed(shapely.box(0, 0, length, depth))
+        search = first_layout(pieces, bed, "tight")
+        if search.plan is not None and not search.plan.left and not search.hopeless:
+            break
+        length *= 1.3
+    assert search.plan is not None
+    by_form = {id(piece.forms[0]): piece for piece in pieces}
+    bodies = search.plan.bodies()
+    angles = [wider_angles(by_form[id(body.form)], bed) for body in bodies]
+    left = seconds - (time.monotonic() - begin)
+    best = shortened(bodies, angles, bed, seed=1, token=Deadline(left))
+    assert shortfalls(best, bed) == (0.0, 0.0)
+    return length_mm(best), best
+
+
+def shortest_of_other(pieces: list[Piece], depth: float, seconds: int, *, free: bool) -> tuple[float, list]:  # type: ignore[type-arg]
+    """Return the least length that the nesting code finds, and its shapes. It keeps the distance to the strip's sides
+    too, so it is given a strip that is so much deeper, and that much is taken off its length."""
+    import spyrrow
+
+    rings = [list(max(shapely.get_parts(p.forms[0].shape), key=lambda g: g.area).exterior.coords) for p in pieces]
+    items = [
+        spyrrow.Item(str(n), [tuple(point) for point in ring], 1, None if free else list(piece.angles_deg))
+        for n, (ring, piece) in enumerate(zip(rings, pieces))
+    ]
+    instance = spyrrow.StripPackingInstance("strip", depth + 2 * WALL_MM, items)
+    config = spyrrow.StripPackingConfig(
+        early_termination=False, total_computation_time=seconds, num_workers=1, seed=1, min_items_separation=WALL_MM
+    )
+    found = instance.solve(config)
+    shapes = []
+    for one in found.placed_items:
+        turned = affinity.rotate(shapely.Polygon(rings[int(one.id)]), one.rotation, origin=(0, 0))
+        shapes.append(affinity.translate(turned, one.translation[0] - WALL_MM, one.translation[1] - WALL_MM))
+    return found.width - 2 * WALL_MM, shapes
+
+
+def compared(seconds: int, folder: Path) -> None:
+    """Print the table of all kits."""
+    head = f"{'kit':16} {'things':>6} {'other':>7} {'free':>7} {'ours':>7} {'more':>7}   into 1.25 x the least area"
+    print(head)
+    for name, (make, box) in KITS.items():
+        items = make()
+        pieces = pieces_of(items, box)
+        depth = box.depth_mm - 2 * EDGE_MM
+        other, _ = shortest_of_other(pieces, depth, seconds, free=False)
+        free, shapes = shortest_of_other(pieces, depth, seconds, free=True)
+        ours, bodies = shortest_of_ours(pieces, depth, seconds)
+        least = min(other, free)
+        bed = Bed(shapely.box(0, 0, MORE * least, depth))
+        begin = time.monotonic()
+        search = Search(pieces, bed, Aims(bed.room), Way(STYLES["tidy"], seed=1))
+        try:
+            search.first(Deadline(seconds))
+        except Cancelled:
+            pass
+        took = time.monotonic() - begin
+        layout = search.layout()
+        said = f"{len(layout.spots)} of {len(pieces)} laid in {took:.1f} s"
+        more = ours / least - 1
+        print(f"{name:16} {len(items):6} {other:7.1f} {free:7.1f} {ours:7.1f} {more:+7.1%}   {said}", flush=True)
+        pictures = [(f"{name}: other, {free:.0f} mm", shapely.box(0, 0, free, depth), shapes)]
+        pictures.append((f"ours, {ours:.0f} mm", shapely.box(0, 0, ours, depth), [body.shape for body in bodies]))
+        sheet(pictures, folder / f"tight-{name.replace(' ', '-')}.png")
+
+
+def grows() -> None:
+    """Print how long the first layout takes for more and more things."""
+    print("\nthings   first layout   a thing   against ten")
+    least: float | None = None
+    for count in (10, 20, 30, 60, 100, 150, 200):
+        side = side_for(count)
+        box = Container(width_mm=1.5 * side, depth_mm=side)
+        pieces = pieces_of(many(count), box)
+        bed = Bed(shapely.box(0, 0, 1.5 * side, side))
+        begin = time.monotonic()
+        search = first_layout(pieces, bed, "tidy")
+        took = time.monotonic() - begin
+        left = len(search.layout().left_over)
+        least = least or took / count
+        more = f"  ({left} left over)" if left else ""
+        print(
+            f"{count:6} {took:12.2f} s {1000 * took / count:7.1f} ms {took / count / least:10.2f} x{more}", flush=True
+        )
+
+
+def main() -> None:
+    """Take both."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--seconds", type=int, default=30)
+    parser.add_argument("--only", choices=("compared", "grows"))
+    asked = parser.parse_args()
+    folder = ROOT / "build" / "arrange"
+    folder.mkdir(parents=True, exist_ok=True)
+    if asked.only != "compared":
+        grows()
+    if asked.only != "grows":
+        compared(asked.seconds, folder)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,181 @@
+"""Laying out in the window: styles and wishes, variations, a hand that goes in between, pushing, areas."""
+
+from __future__ import annotations
+
+from unittest.mock import patch
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from cozy_burrow.app.lay_out import arranging as arranging_module
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.model.edits import lock_placements
+from cozy_burrow.core.model.records import Rules
+from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.makers import box, laid, project, van_drawer
+
+DEMO = van_drawer()
+RULES = Rules(allowance_mm=0.0)
+
+
+def arranged(window: Window) -> bool:
+    return wait_until(lambda: not window.arranging.is_arranging, timeout_ms=60_000)
+
+
+class LayOut(QtCase):
+    def setUp(self) -> None:
+        super().setUp()
+        short = patch.object(arranging_module, "ARRANGE_SECONDS", 3.0)
+        short.start()
+        self.addCleanup(short.stop)
+
+    def test_variations_are_picked_by_a_click_and_all_of_it_is_one_step_of_undo(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            window.arranging.begin()
+            self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3, timeout_ms=60_000))
+            window.arranging.stop()
+            self.assertTrue(arranged(window))
+        cards = [card for card in window.variations.cards if card.isVisible()]
+        self.assertGreaterEqual(len(cards), 3)
+        self.assertEqual([card.isChecked() for card in cards].count(True), 1)
+        taken = window.workspace.project
+        other = next(card for card in cards if not card.isChecked())
+        self.assertIn("of 100", other.accessibleName())
+        QTest.mouseClick(other, Qt.MouseButton.LeftButton)
+        self.assertIsNot(window.workspace.project, taken)
+        self.assertTrue(other.isChecked())
+        steps = len(window.workspace.history.steps)
+        window.undo()
+        self.assertEqual((window.workspace.project, steps), (DEMO, 2))
+        window.redo()
+        window.variations.close_button.click()
+        self.assertIs(window.below.currentWidget(), window.section)
+
+    def test_a_press_on_a_variation_while_they_are_made_stops_and_takes_it(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            window.arranging.begin()
+            self.assertTrue(wait_until(lambda: 1 in window.arranging.results, timeout_ms=60_000))
+            QTest.mouseClick(window.variations.cards[1], Qt.MouseButton.LeftButton)
+            self.assertTrue(arranged(window))
+        self.assertEqual(window.arranging.chosen, 1)
+
+    def test_a_hand_that_moves_a_thing_meanwhile_is_gone_round(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        window.arranging.begin()
+        self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=30_000))
+        window.workspace.select(("item-9#1",))
+        window.plan.setFocus()
+        key(window.plan, Qt.Key.Key_Right)
+        moved = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
+        self.assertTrue(wait_until(lambda: window.arranging._scope == "improve"))
+        self.assertTrue(arranged(window))
+        after = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
+        self.assertEqual((after.x_mm, after.y_mm), (moved.x_mm, moved.y_mm))
+        self.assertIn("Improve", window.workspace.history.undo_label or "")
+
+    def test_wishes_show_their_figures_and_their_picture_over_the_plan(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        rows = window.tray.wishes.rows
+        self.assertTrue(wait_until(lambda: rows["together"].wish is not None))
+        self.assertIn("mm apart", rows["together"].accessibleName())
+        self.assertIn("of 100", window.tray.wishes.total.text())
+        rows["together"].click()
+        self.assertEqual(window.plan.wish, rows["together"].wish)
+        rows["room"].click()
+        self.assertFalse(rows["together"].isChecked())
+        self.assertEqual(window.plan.wish, rows["room"].wish)
+        rows["room"].click()
+        self.assertIsNone(window.plan.wish)
+
+    def test_a_style_brings_its_weights_and_a_slider_changes_one(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        self.assertTrue(wait_until(lambda: "Tidy rows" in window.tray.wishes.total.text()))
+        tray = window.tray
+        tray.style_box.setCurrentIndex(1)
+        tray.style_box.activated.emit(1)
+        self.assertEqual(window.arranging.style, "tight")
+        self.assertEqual(tray.wishes.sliders["room"].value(), 16)
+        self.assertTrue(wait_until(lambda: "Tight" in tray.wishes.total.text()))
+        tray.wishes.weights_button.click()
+        tray.wishes.sliders["rows"].setValue(6)
+        self.assertEqual(window.arranging.weights["rows"], 3.0)
+
+    def test_what_finds_no_room_is_told_with_the_reason_and_a_second_drawer(self) -> None:
+        plan = project(replace(box(150, 120, 20, "Box"), quantity=8), box(900, 20, 10, "Bar"), rules=RULES)
+        plan = replace(plan, containers=(replace(plan.containers[0], width_mm=400, depth_mm=300),))
+        window = self.window(plan, stage="lay-out")
+        window.arranging.begin()
+        self.assertTrue(arranged(window))
+        told = window.tray.advice.text()
+        self.assertIn("‘Bar’ is too long for this drawer even on the diagonal: 900.2 of 458 mm", told)
+        self.assertIn("a second one of 400 x 300 mm would take", told)
+        self.assertTrue(window.tray.advice.isVisible())
+
+
+class Hands(QtCase):
+    def test_a_neighbour_makes_way_and_one_step_of_undo_brings_both_back(self) -> None:
+        plan = laid(project(box(40, 40), box(40, 40), rules=RULES), (60, 100), (130, 100))
+        window = self.window(plan, stage="lay-out")
+        start = plan_pixel(window, 60, 100)
+        drag(window.plan.viewport(), start, start + QPointF(30 * window.plan.px_per_mm, 0))
+        first, second = window.workspace.insert.placements
+        self.assertAlmostEqual(first.x_mm, 90, delta=1.5)
+        self.assertAlmostEqual(second.x_mm - first.x_mm, 52.2, delta=0.3)
+        self.assertEqual([one.code for one in window.workspace.findings if one.code == "THIN_WALL"], [])
+        window.undo()
+        self.assertEqual(window.workspace.project, plan)
+
+    def test_what_is_refused_springs_back_and_ctrl_carries_freely(self) -> None:
+        plan = laid(project(box(40, 40), box(40, 120), rules=RULES), (60, 100), (200, 100))
+        plan = lock_placements(plan, "insert-1", ["item-2#1"], locked=True)
+        window = self.window(plan, stage="lay-out")
+        start = plan_pixel(window, 60, 100)
+        far = start + QPointF(140 * window.plan.px_per_mm, 0)
+        drag(window.plan.viewport(), start, far, steps=14)
+        there = window.workspace.insert.placements[0].x_mm
+        self.assertLess(there, 60 + 140 - 40 - 12 + 0.1)
+        self.assertGreater(there, 60)
+        self.assertIn("went back", window.statusBar().currentMessage())
+        window.undo()
+        window.plan.handling.press((60, 100), reach_mm=8, more=False, grip=False)
+        window.plan.handling.move((200, 100), freely=True)
+        window.plan.handling.release()
+        self.assertEqual(window.workspace.insert.placements[0].x_mm, 200)
+
+    def test_an_area_is_drawn_kept_free_and_used_again(self) -> None:
+        plan = project(box(40, 30), rules=RULES)
+        window = self.window(plan, stage="lay-out")
+        window.actions_by_id["lay.keep_free"].trigger()
+        start, end = plan_pixel(window, 40, 40), plan_pixel(window, 140, 110)
+        drag(window.plan.viewport(), start, end)
+        (ring,) = window.workspace.insert.spare
+        self.assertAlmostEqual(ring[2][0] - ring[0][0], 100, delta=1.5)
+        window.grab()
+        window.actions_by_id["lay.free_again"].trigger()
+        self.assertEqual(window.workspace.insert.spare, ())
+
+    def test_an_area_is_filled_from_the_tray(self) -> None:
+        plan = project(box(40, 30), box(50, 20), rules=RULES)
+        window = self.window(plan, stage="lay-out")
+        window.actions_by_id["lay.fill_area"].trigger()
+        drag(window.plan.viewport(), plan_pixel(window, 20, 20), plan_pixel(window, 180, 160))
+        self.assertTrue(arranged(window))
+        self.assertEqual(len(window.workspace.insert.placements), 2)
+        self.assertEqual(window.workspace.history.undo_label, "Fill an area: tidy rows")
+        key(window.plan, Qt.Key.Key_Escape)
+
+    def test_a_selection_is_made_a_row_by_key_and_spread_from_back_to_front(self) -> None:
+        bars = [box(length, 14, 10, f"bar {length}") for length in (60, 80, 100)]
+        plan = laid(project(*bars, rules=RULES), (60, 60), (160, 100, 30), (230, 60, 90))
+        window = self.window(plan, stage="lay-out")
+        window.workspace.select([one.id for one in window.workspace.insert.placements])
+        window.plan.setFocus()
+        key(window.plan, Qt.Key.Key_R)
+        self.assertEqual(window.workspace.history.undo_label, "Lay 3 things in a row")
+        self.assertEqual([one.kind for one in window.workspace.insert.pulls], ["trench"])
+        window.workspace.select([one.id for one in window.workspace.insert.placements])
+        window.actions_by_id["lay.spread_down"].trigger()
+        self.assertEqual(len(window.workspace.insert.placements), 3)

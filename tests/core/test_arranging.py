@@ -1,0 +1,323 @@
+"""Arranging whole projects: rows with trenches, going on from what lies there, areas, sharing out, variations."""
+
+from __future__ import annotations
+
+import unittest
+
+import shapely
+from msgspec.structs import replace
+
+from cozy_burrow.core.arrange.search import Way
+from cozy_burrow.core.arrange.wishes import STYLES
+from cozy_burrow.core.errors import Cancelled, UnusableInput
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.arranging import Arranger, arranged
+from cozy_burrow.core.ground.carry_along import CarryAlong
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.judging import scores_of
+from cozy_burrow.core.ground.rows import laid_in_row
+from cozy_burrow.core.ground.sharing import assigned, one_more, shared_out, units_of
+from cozy_burrow.core.ground.variations import SHARE_APART, Variations, apart, ways_of
+from cozy_burrow.core.model.edits import free_again, keep_free, lock_placements, placement_id, unplaced
+from cozy_burrow.core.model.records import Container, Insert, Item, Project, Rules, Sheet
+from cozy_burrow.core.progress import Deadline, Quiet
+from cozy_burrow.core.pulls.rows import leaves_island, row_piece
+from cozy_burrow.jobs.wish_words import left_words, one_more_words, wish_figure
+from tests.makers import box, drawer, laid, project, stations, van_drawer
+
+RULES = Rules(allowance_mm=0.0)
+VAN = van_drawer()
+HERE = VAN.inserts[0].id
+
+
+def bars(*lengths: float, use: str = "weekly") -> list[Item]:
+    return [replace(box(length, 14, 10, f"bar {length:g}"), group="bars", use=use) for length in lengths]  # type: ignore[arg-type]
+
+
+def stops(plan: Project) -> list[str]:
+    return [one.code for one in findings_of(plan) if one.severity == "stop" and one.code != "UNPLACED"]
+
+
+def steps(arranger: Arranger, style: str, count: int, seed: int = 1) -> object:
+    search = arranger.search(Way(STYLES[style], seed=seed))  # type: ignore[index]
+    for _ in range(count):
+        search.advance(Quiet())
+    return search
+
+
+class Rows(unittest.TestCase):
+    def test_a_set_lies_in_one_row_sorted_by_size_with_one_trench(self) -> None:
+        plan = project(*bars(60, 100, 80, 90, 70), rules=RULES)
+        result = arranged(plan, "insert-1", seed=1, token=Deadline(8))
+        self.assertEqual((result.left_over, stops(result.project)), ((), []))
+        insert = result.project.inserts[0]
+        self.assertEqual([(pull.kind, len(pull.serves)) for pull in insert.pulls], [("trench", 5)])
+        scores = scores_of(result.project, "insert-1", STYLES["tidy"])
+        self.assertEqual(scores.of("rows").score, 1.0)
+        ground = ground_of(result.project, insert)
+        self.assertEqual(len(ground.pulls[0].reaches), 5)
+
+    def test_a_fork_is_no_part_of_a_row_whose_trench_would_cut_an_island(self) -> None:
+        prongs = [shapely.box(0, 0, 40, 12), shapely.box(0, 20, 40, 32), shapely.box(38, 0, 44, 32)]
+        self.assertFalse(leaves_island(prongs))
+        self.assertTrue(leaves_island([*prongs, shapely.box(5, -20, 15, 60)]))
+        self.assertFalse(leaves_island([*prongs, shapely.box(30, -20, 50, 60)]))
+
+    def test_a_row_that_has_no_room_falls_apart_and_no_thing_is_lost(self) -> None:
+        plan = project(*bars(150, 160, 170, 180, 190, 175, 165), rules=RULES, bay=drawer(width=260, depth=180))
+        result = arranged(plan, "insert-1", seed=1, token=Deadline(8))
+        laid_ids = {one.id for one in result.project.inserts[0].placements}
+        self.assertEqual(len(laid_ids) + len(result.left_over), 7)
+        self.assertEqual(stops(result.project), [])
+        self.assertGreater(len(laid_ids), 3)
+
+    def test_drivers_are_alternated_where_that_saves_room(self) -> None:
+        members = []
+        from cozy_burrow.core.arrange.facts import facts_of
+
+        for n, length in enumerate((200, 190, 180, 170)):
+            item = replace(stations(f"0:34 70:34 70:7 {length}:7"), id=f"d{n}", group="drivers")
+            members.append((item, 1, facts_of(item)))
+        bay = drawer(width=400, depth=300)
+        piece = row_piece(members, "drivers", bay, RULES, with_pulls=True)
+        widths = [form.shape.bounds[2] - form.shape.bounds[0] for form in piece.forms]
+        self.assertEqual(len(piece.forms), 2)
+        self.assertLess(widths[0], 0.93 * widths[1])
+        angles = {round(part.angle_deg) for part in piece.forms[0].parts}
+        self.assertEqual(len(angles), 2)
+        self.assertEqual(len({round(part.angle_deg) for part in piece.forms[1].parts}), 1)
+
+    def test_a_selection_becomes_a_row_near_where_it_lay(self) -> None:
+        plan = laid(project(*bars(60, 80, 100), rules=RULES), (60, 60), (150, 120, 40), (220, 60, 90))
+        ids = [one.id for one in plan.inserts[0].placements]
+        made = laid_in_row(plan, "insert-1", ids)
+        assert made is not None
+        self.assertEqual(stops(made), [])
+        self.assertEqual(scores_of(made, "insert-1", STYLES["tidy"]).of("rows").score, 1.0)
+        self.assertIsNone(laid_in_row(plan, "insert-1", ids[:1]))
+        locked = lock_placements(plan, "insert-1", ids[:2], locked=True)
+        self.assertIsNone(laid_in_row(locked, "insert-1", ids))
+
+
+class GoingOn(unittest.TestCase):
+    def test_what_lies_there_is_where_a_search_begins(self) -> None:
+        arranger = Arranger(VAN, HERE, as_it_lies=True)
+        search = arranger.search(Way(STYLES["tidy"], seed=1))
+        same = arranger.result(search, scored=False).project
+        before = {one.id: (one.x_mm, one.y_mm, one.angle_deg % 360) for one in VAN.inserts[0].placements}
+        after = {one.id: (one.x_mm, one.y_mm, one.angle_deg % 360) for one in same.inserts[0].placements}
+        self.assertEqual(after.keys(), before.keys())
+        for key, place in before.items():
+            for a, b in zip(place, after[key]):
+                self.assertAlmostEqual(a, b, places=3)
+        self.assertEqual(len(same.inserts[0].pulls), len(VAN.inserts[0].pulls))
+
+    def test_it_only_gets_better_and_locked_things_never_move(self) -> None:
+        locked = ("item-1#1", "item-7#1")
+        plan = lock_placements(VAN, HERE, locked, locked=True)
+        arranger = Arranger(plan, HERE, as_it_lies=True)
+        search = arranger.search(Way(STYLES["tidy"], seed=2))
+        worth = [search.best]
+        for _ in range(25):
+            search.advance(Quiet())
+            worth.append(search.best)
+        self.assertEqual(worth, sorted(worth, reverse=True))  # type: ignore[type-var]
+        result = arranger.result(search).project
+        for key in locked:
+            one = next(p for p in plan.inserts[0].placements if p.id == key)
+            self.assertEqual(next(p for p in result.inserts[0].placements if p.id == key), one)
+        self.assertEqual(stops(result), [])
+
+    def test_the_same_seed_gives_the_same_project_and_another_seed_another(self) -> None:
+        def made(seed: int) -> Project:
+            arranger = Arranger(VAN, HERE)
+            return arranger.result(steps(arranger, "tidy", 6, seed), scored=False).project  # type: ignore[arg-type]
+
+        self.assertEqual(made(3), made(3))
+        self.assertNotEqual(made(3), made(4))
+
+    def test_only_the_selection_is_packed_anew(self) -> None:
+        chosen = {"item-20#1", "item-21#1", "item-19#1"}
+        here = {one.id for one in VAN.inserts[0].placements}
+        arranger = Arranger(VAN, HERE, keep=here - chosen, things=chosen)
+        result = arranger.result(steps(arranger, "tidy", 3))  # type: ignore[arg-type]
+        before = {one.id: one for one in VAN.inserts[0].placements}
+        moved = {one.id for one in result.project.inserts[0].placements if before[one.id] != one}
+        self.assertLessEqual(moved, chosen)
+        self.assertEqual((result.left_over, stops(result.project)), ((), []))
+
+
+class Areas(unittest.TestCase):
+    RING = ((20.0, 20.0), (150.0, 20.0), (150.0, 180.0), (20.0, 180.0))
+
+    def test_an_area_kept_free_stays_free_and_is_said_when_it_does_not(self) -> None:
+        plan = keep_free(project(*bars(60, 80, 100, 70), box(50, 40, 20), rules=RULES), "insert-1", self.RING)
+        result = arranged(plan, "insert-1", seed=1, token=Deadline(6))
+        kept = shapely.Polygon(self.RING)
+        ground = ground_of(result.project, result.project.inserts[0])
+        self.assertFalse(any(one.areas[0].intersects(kept.buffer(-0.01)) for one in ground.cutouts))
+        self.assertEqual([one for one in findings_of(result.project) if one.code == "IN_SPARE"], [])
+        inside = laid(plan, (80, 80))
+        found = [one for one in findings_of(inside) if one.code == "IN_SPARE"]
+        self.assertEqual([(one.severity, one.placements) for one in found], [("care", ("item-1#1",))])
+        self.assertEqual(free_again(plan, "insert-1").inserts[0].spare, ())
+        with self.assertRaises(UnusableInput):
+            keep_free(plan, "insert-1", ((0.0, 0.0), (1.0, 0.0), (1.0, 90.0), (0.0, 90.0)))
+
+    def test_an_area_is_filled_and_nothing_lies_outside_it(self) -> None:
+        plan = project(*bars(60, 80, 100), rules=RULES)
+        arranger = Arranger(plan, "insert-1", within=self.RING)
+        result = arranger.result(steps(arranger, "tidy", 2))  # type: ignore[arg-type]
+        self.assertGreaterEqual(len(result.project.inserts[0].placements), 2)
+        area = shapely.Polygon(self.RING).buffer(0.01)
+        for cutout in ground_of(result.project, result.project.inserts[0]).cutouts:
+            self.assertTrue(area.covers(cutout.areas[0]))
+
+
+class SharingOut(unittest.TestCase):
+    def case(self) -> Project:
+        """A case of two tiers, the upper one shallow, and a drawer that is nearly used up."""
+        deep, flat = Sheet(thickness_mm=60.0, pitch_mm=10.0), Sheet(thickness_mm=30.0, pitch_mm=10.0)
+        items = [
+            *bars(60, 70, 80, 90, use="daily"),
+            replace(box(120, 90, 48, "machine"), group="machines", mass_g=2500.0, use="rare"),
+            replace(box(80, 60, 8, "plate"), group="plates", use="daily", mass_g=60.0),
+        ]
+        plan = project(*items, rules=RULES)
+        container = Container(id="c", kind="case", name="case", width_mm=330, depth_mm=240, height_mm=110)
+        return replace(
+            plan,
+            containers=(container,),
+            inserts=(
+                Insert(id="upper", name="upper", container_id="c", sheets=(flat,)),
+                Insert(id="lower", name="lower", container_id="c", sheets=(deep,)),
+            ),
+        )
+
+    def test_daily_things_lie_on_top_and_what_is_thick_and_heavy_below(self) -> None:
+        plan = self.case()
+        where = assigned(plan, units_of(plan))
+        names = {item.id: item.name for item in plan.items}
+        told = {names[key[0]]: insert for key, insert in where.items()}
+        self.assertEqual(told["machine"], "lower")
+        self.assertEqual(told["plate"], "upper")
+        self.assertEqual({told[f"bar {n}"] for n in (60, 70, 80, 90)}, {"upper"})
+        out = shared_out(plan, seed=1, token=Deadline(15), steps=2)
+        self.assertEqual((out.left_over, stops(out.project), unplaced(out.project)), ((), [], ()))
+
+    def test_a_set_too_large_for_one_insert_is_parted_between_two_sizes(self) -> None:
+        plan = self.case()
+        many = project(*bars(*range(100, 210, 5)), rules=RULES)
+        plan = replace(plan, items=many.items)
+        where = assigned(plan, units_of(plan))
+        sizes = {item.id: float(item.name.split()[1]) for item in plan.items}
+        by_insert: dict[str, list[float]] = {}
+        for (item_id, _), insert in where.items():
+            by_insert.setdefault(insert, []).append(sizes[item_id])
+        self.assertEqual(len(by_insert), 2)
+        first, second = by_insert.values()
+        self.assertTrue(max(first) < min(second) or max(second) < min(first))
+
+    def test_what_does_not_fit_is_told_with_what_one_more_would_take(self) -> None:
+        plan = project(replace(box(150, 120, 20, "Box"), quantity=6), rules=RULES, bay=drawer(width=400, depth=300))
+        result = arranged(plan, "insert-1", seed=1, token=Deadline(4))
+        self.assertEqual({one.why for one in result.left_over}, {"no_room"})
+        left = [(one.item_id, one.copy) for one in result.left_over]
+        more = one_more(result.project, "insert-1", left, token=Quiet())
+        assert more is not None
+        self.assertEqual((more.width_mm, more.depth_mm, more.takes), (400, 300, len(left)))
+        self.assertGreater(more.free_share, 0.2)
+        words = one_more_words(len(left), more, "mm")
+        self.assertIn("400 x 300 mm would take them", words)
+        self.assertIn("finds no room", left_words(plan, result.left_over))
+        self.assertIsNone(one_more(result.project, "insert-1", [], token=Quiet()))
+
+    def test_a_stop_while_sharing_out_loses_nothing(self) -> None:
+        class Once:
+            left = 3
+
+            def step(self, fraction: float) -> None:
+                self.left -= 1
+                if self.left < 0:
+                    raise Cancelled
+
+        plan = self.case()
+        out = shared_out(plan, seed=1, token=Once())
+        laid_ids = {one.id for insert in out.project.inserts for one in insert.placements}
+        waiting = {placement_id(item.id, copy) for item, copy in unplaced(out.project)}
+        self.assertEqual(len(laid_ids) + len(waiting), 6)
+        self.assertEqual(stops(out.project), [])
+
+
+class Several(unittest.TestCase):
+    def test_four_variations_are_four_different_layouts(self) -> None:
+        arranger = Arranger(VAN, HERE)
+        variations = Variations(arranger, ways_of("tidy", STYLES["tidy"], seed=1), seed=1)
+        while any(search.best is None for search in variations.searches):
+            variations.advance(Quiet())
+        for _ in range(4):
+            variations.advance(Quiet())
+        results = variations.results()
+        self.assertEqual(len(results), 4)
+        near = [
+            apart(first, second) for n, first in enumerate(variations.searches) for second in variations.searches[:n]
+        ]
+        self.assertGreater(min(near), SHARE_APART / 2)
+        self.assertGreater(sorted(near)[2], SHARE_APART)
+        for result in results:
+            self.assertEqual((result.left_over, stops(result.project)), ((), []))
+            assert result.scores is not None
+            self.assertTrue(all(wish_figure(wish, "mm") for wish in result.scores.wishes))
+
+    def test_a_score_is_the_same_whether_a_search_or_the_ground_is_asked(self) -> None:
+        arranger = Arranger(VAN, HERE)
+        result = arranger.result(steps(arranger, "tidy", 2))  # type: ignore[arg-type]
+        assert result.scores is not None
+        ground = scores_of(result.project, HERE, STYLES["tidy"])
+        for wish in result.scores.wishes:
+            other = ground.of(wish.name)
+            self.assertEqual(wish.score is None, other.score is None)
+            if wish.score is not None and other.score is not None:
+                self.assertAlmostEqual(wish.score, other.score, delta=0.08 if wish.name == "room" else 0.01)
+
+
+class Carrying(unittest.TestCase):
+    def test_a_row_with_its_trench_makes_way_as_one(self) -> None:
+        row = arranged(project(*bars(60, 70, 80), rules=RULES), "insert-1", seed=1, token=Deadline(3)).project
+        block = replace(box(30, 30, 12), id="block")
+        plan = replace(row, items=(*row.items, block))
+        trench = plan.inserts[0].pulls[0]
+        from cozy_burrow.core.model.edits import lay_in
+
+        plan = lay_in(plan, "insert-1", "block", x_mm=250, y_mm=100)
+        carry = CarryAlong(plan, "insert-1", ["block#1"])
+        middle = ground_of(plan, plan.inserts[0]).pulls[0].area.centroid
+        for n in range(1, 30):
+            moved = carry.to((middle.x - 250) * n / 30, (middle.y - 100) * n / 30)
+            if carry.accepted:
+                self.assertEqual([code for code in stops(moved) if code != "NO_GRIP"], [])
+        shifts = {
+            (round(a.x_mm - b.x_mm, 2), round(a.y_mm - b.y_mm, 2))
+            for a, b in zip(moved.inserts[0].placements, plan.inserts[0].placements)
+            if a.item_id != "block"
+        }
+        self.assertEqual(len(shifts), 1)
+        self.assertNotEqual(moved.inserts[0].pulls[0].points_mm, trench.points_mm)
+        back = carry.to(0, 0)
+        self.assertEqual(back.inserts[0].pulls[0].points_mm, trench.points_mm)
+
+    def test_what_found_no_room_springs_back_to_where_it_last_had_some(self) -> None:
+        plan = laid(
+            project(box(40, 40), box(40, 100), rules=RULES, bay=drawer(width=300, depth=130)), (60, 65), (200, 65)
+        )
+        plan = lock_placements(plan, "insert-1", ["item-2#1"], locked=True)
+        carry = CarryAlong(plan, "insert-1", ["item-1#1"])
+        carry.to(40, 0)
+        self.assertTrue(carry.accepted)
+        carry.to(120, 0)
+        self.assertFalse(carry.accepted)
+        back = carry.sprung_back().inserts[0].placements[0]
+        self.assertEqual(back.x_mm, 100.0)
+        never = CarryAlong(plan, "insert-1", ["item-1#1"])
+        never.to(-900, 0)
+        self.assertIs(never.sprung_back(), plan)
