@@ -57,6 +57,17 @@ class Rows(unittest.TestCase):
         ground = ground_of(result.project, insert)
         self.assertEqual(len(ground.pulls[0].reaches), 5)
 
+    def test_every_copy_is_laid_or_named_and_halves_of_a_row_are_not_mistaken_for_it(self) -> None:
+        items = [replace(one, quantity=2) for one in VAN.items if one.name != "Straight edge"]
+        plan = replace(VAN, items=tuple(items), inserts=(replace(VAN.inserts[0], placements=(), pulls=()),))
+        plan = replace(plan, containers=(replace(VAN.containers[0], width_mm=1000.0, depth_mm=600.0),))
+        arranger = Arranger(plan, HERE)
+        result = arranger.result(steps(arranger, "tidy", 4))  # type: ignore[arg-type]
+        ids = [one.id for one in result.project.inserts[0].placements]
+        self.assertEqual(len(ids), len(set(ids)))
+        self.assertEqual(len(ids) + len(result.left_over), 2 * len(items))
+        self.assertEqual((result.left_over, stops(result.project)), ((), []))
+
     def test_a_fork_is_no_part_of_a_row_whose_trench_would_cut_an_island(self) -> None:
         prongs = [shapely.box(0, 0, 40, 12), shapely.box(0, 20, 40, 32), shapely.box(38, 0, 44, 32)]
         self.assertFalse(leaves_island(prongs))

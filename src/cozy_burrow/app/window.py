@@ -121,6 +121,8 @@ class Window(LatePanels):
         self.plan.cursor_moved.connect(self._show_cursor)
         self.plan.setAcceptDrops(False)
         self.setAcceptDrops(True)
+        self.care.model.followed.connect(self.path.follow)
+        self.care.model.followed.connect(self.plan.repaint_tracing)
         self.path.chosen.connect(self._go)
         self.care.chosen.connect(self._point_to)
 

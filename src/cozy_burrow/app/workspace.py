@@ -43,7 +43,21 @@ class Workspace(QObject):
         self._gesture = 0
         self._last_gesture = -1
         self.ground: Ground = ground_of(project, project.inserts[0])
-        self.findings: tuple[Finding, ...] = findings_of(project)
+        self._findings: tuple[Finding, ...] = findings_of(project)
+        self._is_judged = True
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """The findings of the project as it is now; worked out when somebody asks."""
+        if not self._is_judged:
+            self._findings = findings_of(self.project)
+            self._is_judged = True
+        return self._findings
+
+    @property
+    def findings_seen(self) -> tuple[Finding, ...]:
+        """The findings that were last worked out: what is painted while a hand moves, a few frames old at most."""
+        return self._findings if self.is_in_gesture else self.findings
 
     @property
     def project(self) -> Project:
@@ -83,7 +97,7 @@ class Workspace(QObject):
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
         self.ground = ground_of(self.project, self.insert)
-        self.findings = findings_of(self.project)
+        self._is_judged = False
         laid = {one.id for one in self.insert.placements}
         self.selection = tuple(one for one in self.selection if one in laid)
         if self.item_id is not None and all(item.id != self.item_id for item in self.project.items):
@@ -114,9 +128,9 @@ class Workspace(QObject):
 
     @property
     def findings_here(self) -> tuple[Finding, ...]:
-        """The findings that have a place in the insert that is shown."""
+        """The findings that have a place in the insert that is shown, as they were last worked out in a drag."""
         here = set(self.ground.pockets)
-        return tuple(one for one in self.findings if here.intersection(one.placements))
+        return tuple(one for one in self.findings_seen if here.intersection(one.placements))
 
     def set_trouble(self, place: str, sentence: str) -> None:
         """Note what a field refused, for the care list; an empty sentence: it is well again."""

@@ -44,8 +44,8 @@ class StagePath(QWidget):
         self.setMouseTracking(True)
         self.setFixedHeight(round(56 * scale))
         self.setAccessibleName("Stages of the work")
-        workspace.document_changed.connect(self._follow)
-        self._follow()
+        workspace.document_changed.connect(self.follow)
+        self.follow()
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -56,8 +56,9 @@ class StagePath(QWidget):
         """Wide enough for all the names."""
         return QSize(round(640 * self._scale), self.height())
 
-    def _follow(self) -> None:
-        found = progress(self._workspace.project, self._workspace.findings)
+    def follow(self) -> None:
+        """Show how far the stages are."""
+        found = progress(self._workspace.project, self._workspace.findings_seen)
         if found != self._progress:
             self._progress = found
             self._describe()

@@ -9,14 +9,16 @@ from __future__ import annotations
 import random
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
+from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QRegion, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.core.container.blank import inside_polygon
+from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
+from cozy_burrow.core.model.records import Item, Placement
 
 
 class GroundItem(QGraphicsItem):
@@ -29,6 +31,8 @@ class GroundItem(QGraphicsItem):
         self._grain = _grain(theme)
         self.only_layer: int | None = None
         self.tool_alpha = 0.94
+        self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
+        self._stamps: dict[tuple[object, ...], tuple[QPixmap, QPointF, Item]] = {}
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
         self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
@@ -36,6 +40,7 @@ class GroundItem(QGraphicsItem):
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
         self._theme, self._grain = theme, _grain(theme)
+        self._stamps.clear()
         self.update()
 
     def show_ground(self, ground: Ground) -> None:
@@ -79,12 +84,16 @@ class GroundItem(QGraphicsItem):
         painter.setPen(_hair(theme.colour("foam_edge")))
         painter.drawPath(blank)
         self._paint_obstacles(painter, ground)
-        cutouts = [one for one in ground.cutouts if exposed.intersects(_around(one.bounds))]
+        # What is exposed are often a few small places far apart: what lies between them need not be painted.
+        places = painter.clipRegion() if painter.hasClipping() else QRegion(exposed.toAlignedRect())
+        cutouts = [one for one in ground.cutouts if places.intersects(_around(one.bounds).toAlignedRect())]
         last = len(ground.layers) if self.only_layer is None else self.only_layer
         for number in range(1, last + 1):
-            self._paint_layer(painter, ground, number, cutouts)
+            # Where the next layer takes the very same away, this one is not seen.
+            hidden = {id(one) for one in cutouts if number < min(last, len(one.areas)) and _goes_on(one, number)}
+            self._paint_layer(painter, ground, number, [one for one in cutouts if id(one) not in hidden])
         if self.tool_alpha > 0:
-            self._paint_things(painter, ground, exposed)
+            self._paint_things(painter, ground, places)
 
     def _paint_obstacles(self, painter: QPainter, ground: Ground) -> None:
         """Paint what stands into the inside, and the slits that take what is too thin for a notch."""
@@ -98,15 +107,48 @@ class GroundItem(QGraphicsItem):
         for start, end in ground.blanks[0].slits:
             painter.drawLine(QPointF(*start), QPointF(*end))
 
-    def _paint_things(self, painter: QPainter, ground: Ground, exposed: QRectF) -> None:
+    def _paint_things(self, painter: QPainter, ground: Ground, places: QRegion) -> None:
         for placement in ground.insert.placements:
             pocket = ground.pockets[placement.id]
-            if exposed.intersects(_around(pocket.surface.bounds)):
+            if places.intersects(_around(pocket.surface.bounds).toAlignedRect()):
+                if self.is_hurried and self._stamp(painter, pocket.item, placement):
+                    continue
                 painter.save()
                 painter.translate(placement.x_mm, placement.y_mm)
                 painter.rotate(placement.angle_deg)
                 paint_tool(painter, pocket.item, self._theme, alpha=self.tool_alpha)
                 painter.restore()
+
+    def _stamp(self, painter: QPainter, item: Item, placement: Placement) -> bool:
+        """Paint a thing from its picture at this scale and angle; False where it is too large for one."""
+        where = painter.transform()
+        scale = where.m11()
+        key = (id(item), placement.angle_deg, round(scale, 4), self.tool_alpha)
+        known = self._stamps.get(key)
+        if known is None:
+            turned = QTransform().scale(scale, scale).rotate(placement.angle_deg)
+            room = turned.mapRect(area_path(polygon_of(item.outline)).boundingRect()).adjusted(-3, -3, 3, 3)
+            if room.width() * room.height() > _LARGEST_STAMP:
+                return False
+            picture = QPixmap(room.size().toSize())
+            picture.fill(Qt.GlobalColor.transparent)
+            corner = QPointF(round(room.left()), round(room.top()))
+            brush = QPainter(picture)
+            brush.setRenderHint(QPainter.RenderHint.Antialiasing)
+            brush.translate(-corner)
+            brush.setTransform(turned, True)
+            paint_tool(brush, item, self._theme, alpha=self.tool_alpha)
+            brush.end()
+            if len(self._stamps) > _MOST_STAMPS:
+                self._stamps.clear()
+            known = self._stamps[key] = (picture, corner, item)
+        picture, corner, _ = known
+        at = where.map(QPointF(placement.x_mm, placement.y_mm)) + corner
+        painter.save()
+        painter.resetTransform()
+        painter.drawPixmap(QPointF(round(at.x()), round(at.y())), picture)
+        painter.restore()
+        return True
 
     def _paint_layer(self, painter: QPainter, ground: Ground, number: int, cutouts: list[Cutout]) -> None:
         theme = self._theme
@@ -123,6 +165,12 @@ class GroundItem(QGraphicsItem):
             painter.fillPath(area_path(cutout.areas[number - 1]), colour)
 
 
+def _goes_on(cutout: Cutout, number: int) -> bool:
+    return cutout.areas[number] is cutout.areas[number - 1]
+
+
+_LARGEST_STAMP = 400_000  # pixels
+_MOST_STAMPS = 300
 _AROUND_MM = 12.0  # a snug pocket is smaller than its thing: the thing reaches beyond the pocket's bounds
 
 

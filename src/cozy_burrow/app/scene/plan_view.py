@@ -106,14 +106,14 @@ class PlanView(QGraphicsView):
             self._scene.setSceneRect(rect.adjusted(-400, -400, 400, 400))
             if self._fitted and not self.box_handling.is_holding:  # else the wall would run from under the hand
                 self.fit()
-        if self.current_finding is not None and self.current_finding not in workspace.findings:
+        if self.current_finding is not None and self.current_finding not in workspace.findings_seen:
             self.current_finding = None
-        self._repaint_tracing()
+        self.repaint_tracing()
 
-    def _repaint_tracing(self) -> None:
+    def repaint_tracing(self) -> None:
         """Paint the tracing paper anew: near the selection only, while nothing else on it has changed."""
         workspace = self._workspace
-        rest = (workspace.findings, workspace.insert.section_line, workspace.unit, self.mode, self.current_finding)
+        rest = (workspace.findings_seen, workspace.insert.section_line, workspace.unit, self.mode, self.current_finding)
         near = self._near_selection() if len(workspace.selection) == 1 else QRect()
         if rest != self._traced or near.isNull() or self._traced_near.isNull():
             self.viewport().update()
@@ -241,6 +241,7 @@ class PlanView(QGraphicsView):
                 grip = self.box_handling.grip_at(point, reach_mm=12.0 / self.px_per_mm)
                 self.viewport().setCursor(_GRIP_CURSORS.get(grip, Qt.CursorShape.ArrowCursor))
         elif self.handling.is_holding:
+            self._ground_item.is_hurried = True
             self.handling.move(point, freely=bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
             if self.handling.band is not None:
                 self.viewport().update()
@@ -260,6 +261,9 @@ class PlanView(QGraphicsView):
             self._pan_from = None
             return
         self.handling.release()
+        if self._ground_item.is_hurried:
+            self._ground_item.is_hurried = False
+            self._ground_item.update()
         if self.box_handling.is_holding:
             self.box_handling.release()
             if self._fitted:

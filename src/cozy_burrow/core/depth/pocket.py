@@ -143,10 +143,11 @@ def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
 def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket of a placement in plan coordinates."""
     pocket = local_pocket(item, placement, bay, rules)
-    layers: tuple[Any, ...] = tuple(
-        placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+    once = {
+        id(layer): placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         for layer in pocket.layers
-    )
+    }
+    layers: tuple[Any, ...] = tuple(once[id(layer)] for layer in pocket.layers)  # one shape stays one shape
     if any(sheet.material == "cubed" for sheet in bay.sheets):
         layers = plucked(layers, layers_of(bay.sheets))
     return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket)

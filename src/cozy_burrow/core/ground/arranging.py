@@ -105,6 +105,7 @@ class Arranger:
             self._learn(piece)
 
     def _learn(self, piece: Piece) -> None:
+        assert piece.key not in self._by_key, piece.key  # else one would be written down for the other
         self._by_key[piece.key] = piece
         for one in piece.instead:
             self._learn(one)

@@ -82,17 +82,11 @@ def _row(ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules:
     else:
         instead = singles
     forms = [] if len(ordered) > ROW_MOST else _forms(ordered, singles, bay, rules, with_pulls)
-    if not forms:  # nothing lies here as a whole: the first half speaks for the size
-        return Piece(
-            (f"row of {name}", ordered[0][1]),
-            (_never(singles),),
-            group=singles[0].group,
-            angles_deg=(),
-            instead=instead,
-        )
-    key = (f"row of {name}: {ordered[0][0].id}", ordered[0][1])
+    # Named after its first and its number: the half that begins alike is another piece.
+    key = (f"{len(ordered)} in a row of {name}: {ordered[0][0].id}", ordered[0][1])
+    if not forms:  # nothing lies here as a whole: what it is made of speaks for the size
+        return Piece(key, (_never(singles),), group=singles[0].group, angles_deg=(), instead=instead)
     return Piece(key, forms, group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=instead)
-
 
 def _never(singles: Sequence[Piece]) -> Form:
     whole = shapely.union_all([one.forms[-1].shape for one in singles])
