@@ -11,6 +11,7 @@ import argparse
 import os
 import sys
 import time
+from contextlib import suppress
 from pathlib import Path
 
 os.environ.setdefault("OMP_NUM_THREADS", "1")
@@ -23,7 +24,7 @@ import shapely  # noqa: E402
 from shapely import affinity  # noqa: E402
 
 from benchmarks.kits import FOAM, KITS, many, side_for  # noqa: E402
-from benchmarks.pictures import sheet  # noqa: E402
+from benchmarks.pictures import PULL, THING, Picture, sheet  # noqa: E402
 from cozy_burrow.core.arrange.contacts import Body, shortfalls  # noqa: E402
 from cozy_burrow.core.arrange.crowding import wider_angles  # noqa: E402
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece  # noqa: E402
@@ -33,7 +34,10 @@ from cozy_burrow.core.arrange.strip import shortened  # noqa: E402
 from cozy_burrow.core.arrange.wishes import STYLES, Aims  # noqa: E402
 from cozy_burrow.core.container.bay import Bay  # noqa: E402
 from cozy_burrow.core.errors import Cancelled  # noqa: E402
-from cozy_burrow.core.model.records import Container, Rules  # noqa: E402
+from cozy_burrow.core.findings.report import findings_of  # noqa: E402
+from cozy_burrow.core.ground.arranging import arranged  # noqa: E402
+from cozy_burrow.core.ground.ground import ground_of  # noqa: E402
+from cozy_burrow.core.model.records import Container, Insert, Project, Rules  # noqa: E402
 from cozy_burrow.core.progress import Deadline, Quiet  # noqa: E402
 from cozy_burrow.core.pulls.forms import piece_for  # noqa: E402
 
@@ -119,17 +123,17 @@ def compared(seconds: int, folder: Path) -> None:
         bed = Bed(shapely.box(0, 0, MORE * least, depth))
         begin = time.monotonic()
         search = Search(pieces, bed, Aims(bed.room), Way(STYLES["tidy"], seed=1))
-        try:
+        with suppress(Cancelled):
             search.first(Deadline(seconds))
-        except Cancelled:
-            pass
         took = time.monotonic() - begin
         layout = search.layout()
         said = f"{len(layout.spots)} of {len(pieces)} laid in {took:.1f} s"
         more = ours / least - 1
         print(f"{name:16} {len(items):6} {other:7.1f} {free:7.1f} {ours:7.1f} {more:+7.1%}   {said}", flush=True)
-        pictures = [(f"{name}: other, {free:.0f} mm", shapely.box(0, 0, free, depth), shapes)]
-        pictures.append((f"ours, {ours:.0f} mm", shapely.box(0, 0, ours, depth), [body.shape for body in bodies]))
+        other_shapes = [(shape, THING) for shape in shapes]
+        pictures: list[Picture] = [(f"{name}: other, {free:.0f} mm", shapely.box(0, 0, free, depth), other_shapes)]
+        our_shapes = [(body.shape, THING) for body in bodies]
+        pictures.append((f"ours, {ours:.0f} mm", shapely.box(0, 0, ours, depth), our_shapes))
         sheet(pictures, folder / f"tight-{name.replace(' ', '-')}.png")
 
 
@@ -153,17 +157,42 @@ def grows() -> None:
         )
 
 
+def kept(seconds: int, folder: Path) -> None:
+    """Lay every kit into its own container as the program does it for a fitter, and write what came of it."""
+    print(f"\n{'kit':16} {'laid':>9} {'score':>6}  wishes")
+    pictures: list[Picture] = []
+    for name, (make, box) in KITS.items():
+        items = tuple(make())
+        insert = Insert(id="insert-1", name=name, sheets=FOAM)
+        project = Project(items=items, containers=(box,), inserts=(insert,), rules=RULES)
+        result = arranged(project, "insert-1", seed=1, token=Deadline(seconds))
+        ground = ground_of(result.project, result.project.inserts[0])
+        assert result.scores is not None
+        wishes = "  ".join(
+            f"{wish.name} {'-' if wish.score is None else f'{wish.score:.2f}'}" for wish in result.scores.wishes
+        )
+        laid = f"{len(ground.pockets)} of {len(items)}"
+        bad = [one.code for one in findings_of(result.project) if one.severity == "stop"]
+        print(f"{name:16} {laid:>9} {result.scores.total:6.1f}  {wishes}  {bad or ''}", flush=True)
+        shapes = [(pull.area, PULL) for pull in ground.pulls]
+        shapes += [(pocket.surface, THING) for pocket in ground.pockets.values()]
+        pictures.append((f"{name}: {laid}, {result.scores.total:.0f} of 100", ground.blank, shapes))
+    sheet(pictures, folder / "tidy.png", scale=0.75)
+
+
 def main() -> None:
     """Take both."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seconds", type=int, default=30)
-    parser.add_argument("--only", choices=("compared", "grows"))
+    parser.add_argument("--only", choices=("compared", "grows", "kept"))
     asked = parser.parse_args()
     folder = ROOT / "build" / "arrange"
     folder.mkdir(parents=True, exist_ok=True)
-    if asked.only != "compared":
+    if asked.only in {None, "grows"}:
         grows()
-    if asked.only != "grows":
+    if asked.only in {None, "kept"}:
+        kept(20, folder)
+    if asked.only in {None, "compared"}:
         compared(asked.seconds, folder)
 
 

@@ -46,8 +46,10 @@ def spanner(size: float) -> Item:
 
 def driver(handle: float, length: float, shaft: float, blade: float, use: str = "weekly") -> Item:
     """A round handle and a thin shaft."""
-    text = f"0:{handle * 0.8:g} {length * 0.2:g}:{handle:g} {length:g}:{handle * 0.7:g} {length:g}:{shaft:g} {length + blade:g}:{shaft:g}"
-    return by_stations(f"Driver {handle:g}x{blade:g}", text, "Drivers", use=use, mass_g=handle * 3)
+    ends = f"0:{handle * 0.8:g} {length * 0.2:g}:{handle:g} {length:g}:{handle * 0.7:g}"
+    text = f"{ends} {length:g}:{shaft:g} {length + blade:g}:{shaft:g}"
+    name = f"Driver {handle:g}x{blade:g}/{shaft:g}"
+    return by_stations(name, text, "Drivers", use=use, mass_g=handle * 3)
 
 
 def pliers(scale: float, name: str) -> Item:
@@ -140,10 +142,20 @@ def bulky() -> list[Item]:
 
 
 def chest() -> list[Item]:
+    """Sixty things: both sets, larger tools and many small ones."""
     chance = random.Random(21)
-    return [*spanners(), *drivers(), pliers(1.0, "Pliers"), pliers(0.85, "Cutters"), pliers(1.15, "Grips"),
-            hammer(240, 96, "Hammer"), hammer(180, 70, "Small hammer"), square_(150, 100, "Square"), square_(110, 70, "Small square"),
-            *_bits(chance, 27, "Small things")]  # fmt: skip
+    return [
+        *spanners(),
+        *drivers(),
+        pliers(1.0, "Pliers"),
+        pliers(0.85, "Cutters"),
+        pliers(1.15, "Grips"),
+        hammer(240, 96, "Hammer"),
+        hammer(180, 70, "Small hammer"),
+        square_(150, 100, "Square"),
+        square_(110, 70, "Small square"),
+        *_bits(chance, 27, "Small things"),
+    ]
 
 
 def notched() -> list[Item]:
@@ -170,10 +182,10 @@ def notched_box() -> Container:
 FOAM = (Sheet(thickness_mm=60.0, pitch_mm=10.0),)
 KITS: dict[str, tuple[Callable[[], list[Item]], Container]] = {
     "spanner set": (spanners, Container(width_mm=420, depth_mm=300, height_mm=75)),
-    "screwdrivers": (drivers, Container(width_mm=560, depth_mm=320, height_mm=75)),
+    "screwdrivers": (drivers, Container(width_mm=560, depth_mm=320, height_mm=90)),
     "mixed": (mixed, Container(width_mm=620, depth_mm=400, height_mm=80)),
     "bulky case": (bulky, Container(kind="case", width_mm=560, depth_mm=420, height_mm=120, corner_radius_mm=25.0)),
-    "60-item chest": (chest, Container(width_mm=950, depth_mm=560, height_mm=75)),
+    "60-item chest": (chest, Container(width_mm=950, depth_mm=560, height_mm=90)),
     "notched drawer": (notched, notched_box()),
 }
 

@@ -126,10 +126,10 @@ def as_toml(project: Project) -> str:
         for one in insert.placements:
             lines.append(f"\n[[{insert.id}.placements]]")
             lines.append(f'name = "{names[one.item_id]}"\ncopy = {one.copy}')
-            lines.append(f"x_mm = {one.x_mm:.1f}\ny_mm = {one.y_mm:.1f}\nangle_deg = {one.angle_deg:.1f}")
+            lines.append(f"x_mm = {one.x_mm:.4f}\ny_mm = {one.y_mm:.4f}\nangle_deg = {one.angle_deg:.6f}")
         for pull in insert.pulls:
             serves = ", ".join(f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves)
-            points = ", ".join(f"[{x:.2f}, {y:.2f}]" for x, y in pull.points_mm)
+            points = ", ".join(f"[{x:.4f}, {y:.4f}]" for x, y in pull.points_mm)
             lines.append(f"\n[[{insert.id}.pulls]]")
             lines.append(
                 f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}'

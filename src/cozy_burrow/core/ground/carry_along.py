@@ -16,7 +16,7 @@ from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import change_insert, insert_of
 from cozy_burrow.core.model.records import FingerPull, Placement, Point, Project
-from cozy_burrow.core.pulls.forms import bed_for, wall_of
+from cozy_burrow.core.pulls.forms import bed_for, footprint, wall_of
 
 
 class CarryAlong:
@@ -42,8 +42,14 @@ class CarryAlong:
 
     def _body(self, ground: Ground, keys: tuple[str, ...]) -> Body:
         """Return things as one body about the middle of their pockets, in plan coordinates less that middle."""
-        areas: list[BaseGeometry] = [ground.pockets[key].surface for key in keys]
         mine = set(keys)
+        placements = {one.id: one for one in ground.insert.placements}
+        areas: list[BaseGeometry] = []
+        for key in keys:
+            pocket, at = ground.pockets[key], placements[key]
+            bulge = footprint(pocket, wall_of(pocket, ground.bay, ground.rules)[0])
+            bulge = placed(bulge, x_mm=at.x_mm, y_mm=at.y_mm, angle_deg=at.angle_deg)
+            areas += [pocket.surface, bulge]
         areas += [pull.area for pull in ground.pulls if set(pull.pull.serves) <= mine]
         shape = shapely.union_all(areas)
         middle = (round(float(shape.centroid.x), 3), round(float(shape.centroid.y), 3))

@@ -13,7 +13,7 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Placement
-from cozy_burrow.core.pulls.forms import form_of_placed, piece_for, wall_of
+from cozy_burrow.core.pulls.forms import footprint, form_of_placed, piece_for, wall_of
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.rows import RowPlan
 
@@ -60,7 +60,16 @@ def _row(
     ground: Ground, pull: PlacedPull, row: list[Placement], facts: Mapping[str, Facts], with_pulls: bool
 ) -> tuple[Piece, Spot]:
     pockets = [ground.pockets[one.id] for one in row]
-    whole = shapely.union_all([*(pocket.surface for pocket in pockets), pull.area])
+    bulges = [
+        placed(
+            footprint(pocket, wall_of(pocket.local, ground.bay, ground.rules)[0]),
+            x_mm=one.x_mm,
+            y_mm=one.y_mm,
+            angle_deg=one.angle_deg,
+        )
+        for one, pocket in zip(row, pockets)
+    ]
+    whole = shapely.union_all([*(pocket.surface for pocket in pockets), *bulges, pull.area])
     x, y = round(float(whole.centroid.x), 3), round(float(whole.centroid.y), 3)
     parts = [
         Part(

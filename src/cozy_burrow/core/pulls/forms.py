@@ -17,9 +17,12 @@ from cozy_burrow.core.depth.pocket import Pocket, local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.blanks import cut_blanks
 from cozy_burrow.core.foam.layers import layers_of
+from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Item, Ring, Rules
 from cozy_burrow.core.pulls.suggest import candidates, needs_pull, pull_area, shapes_to_try
+
+APART_MM = 4.0  # between two things above the foam: they do not strike each other, a cloth goes between
 
 
 def wall_of(pocket: Pocket, bay: Bay, rules: Rules) -> tuple[float, float]:
@@ -31,6 +34,23 @@ def wall_of(pocket: Pocket, bay: Bay, rules: Rules) -> tuple[float, float]:
     layers = layers_of(bay.sheets)
     snap = max(layer.cell_mm for layer in layers[: pocket.depth_layers]) * 4 / 3
     return wanted_wall_mm(layers[pocket.depth_layers - 1].bottom_mm, rules) + snap, snap
+
+
+def footprint(pocket: Pocket, wall_mm: float) -> BaseGeometry:
+    """Return what a thing asks for on the plan: its pocket, and where it bulges above the foam a little more.
+
+    A round thing that dips in a little is wider than its pocket. Two footprints a wall apart are two things at least
+    APART_MM apart, whatever stands above the foam.
+    """
+    return _footprint(pocket.local, wall_mm)
+
+
+@memo(rows=1024)
+def _footprint(pocket: Pocket, wall_mm: float) -> BaseGeometry:
+    bulge = polygon_of(pocket.item.outline).buffer(-max(0.0, wall_mm - APART_MM) / 2, join_style="mitre")
+    if bulge.is_empty or pocket.surface.covers(bulge):
+        return pocket.surface
+    return pocket.surface.union(bulge)
 
 
 def piece_for(item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool, facts: Facts | None = None) -> Piece:
@@ -54,13 +74,14 @@ def forms_angles(forms: tuple[Form, ...]) -> tuple[float, ...]:
 def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket, tuple[Form, ...]]:
     pocket = local_pocket(item, None, bay, rules)
     wall_mm, snap_mm = wall_of(pocket, bay, rules)
-    forms = [Form(pocket.surface, wall_mm, snap_mm=snap_mm)]
+    bare = footprint(pocket, wall_mm)
+    forms = [Form(bare, wall_mm, snap_mm=snap_mm)]
     if with_pulls and needs_pull(pocket, rules):
         roomy = []
         for shape in shapes_to_try(rules):
             sides = 1 if shape.kind == "circle_pair" else 2
             for pull in candidates(pocket, shape)[:sides]:
-                area = shapely.union_all([pocket.surface, pull_area(pull)])
+                area = shapely.union_all([bare, pull_area(pull)])
                 roomy.append(Form(area, wall_mm, pull, snap_mm=snap_mm))
         forms = roomy + forms
     return pocket, tuple(forms)
@@ -68,8 +89,8 @@ def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket
 
 def form_of_placed(pocket: Pocket, pulls: tuple[FingerPull, ...], bay: Bay, rules: Rules) -> Form:
     """Return what a placed item takes up in item coordinates: its pocket and the pulls that move with it."""
-    areas = [pocket.surface, *(pull_area(pull) for pull in pulls if pull.kind != "trench")]
     wall_mm, snap_mm = wall_of(pocket, bay, rules)
+    areas = [footprint(pocket, wall_mm), *(pull_area(pull) for pull in pulls if pull.kind != "trench")]
     return Form(shapely.union_all(areas), wall_mm, pulls, snap_mm=snap_mm)
 
 

@@ -22,7 +22,7 @@ from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
-from cozy_burrow.core.pulls.forms import piece_for, wall_of
+from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
 from cozy_burrow.core.pulls.suggest import needs_pull
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
@@ -51,7 +51,7 @@ class _Upright(Frozen):
     ) -> None:
         self.balanced = balanced
         self.key, self.pocket, self.facts, self.angle_deg, self.form = key, pocket, facts, angle_deg, form
-        turned = placed(pocket.surface, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
+        turned = placed(footprint(pocket, form.wall_mm), x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
         angle = math.radians(angle_deg)
         x, y = facts.balance if balanced else _middle(pocket.surface)
         self.bare = (math.cos(angle) * x - math.sin(angle) * y, math.sin(angle) * x + math.cos(angle) * y)
@@ -87,6 +87,7 @@ def _row(ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules:
     if not forms:  # nothing lies here as a whole: what it is made of speaks for the size
         return Piece(key, (_never(singles),), group=singles[0].group, angles_deg=(), instead=instead)
     return Piece(key, forms, group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=instead)
+
 
 def _never(singles: Sequence[Piece]) -> Form:
     whole = shapely.union_all([one.forms[-1].shape for one in singles])
@@ -189,7 +190,7 @@ def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rul
         plan = _trench(layers, -middle[1], tuple(one.key for one in row), rules)
         if plan is None:
             return None
-    pockets = list(layers[0])
+    pockets = [_shifted(shape, (-middle[0], -middle[1])) for shape in shapes]
     if plan is not None:
         pockets.append(LineString(plan.points_mm).buffer(plan.width_mm / 2, quad_segs=16))
     walls = [wall_of(one.pocket, bay, rules) for one in row]
