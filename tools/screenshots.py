@@ -7,12 +7,14 @@ import os
 import subprocess
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
 THEMES = ("light", "lamp")
+LEFT_OUT = {("grip", "lamp")}  # fewer than twenty pictures: this one shows nothing that the others do not
 
 
 PAGES = {
@@ -64,6 +66,41 @@ def paint_pages(theme: str) -> None:
         window.close()
 
 
+def paint_variations(theme: str) -> None:
+    """Paint variations of the van drawer, one taken, with the picture of a wish over the plan."""
+    import time
+
+    from PySide6.QtCore import QEventLoop, QTimer
+
+    from cozy_burrow.app.settings import Settings
+    from cozy_burrow.app.window import Window
+    from cozy_burrow.demo.shipped import demo_project
+
+    app, name = dressed(theme)
+
+    def wait(enough: Callable[[], bool], seconds: float = 90.0) -> None:
+        loop, ask, end = QEventLoop(), QTimer(), time.monotonic() + seconds
+        ask.timeout.connect(lambda: loop.quit() if enough() or time.monotonic() > end else None)
+        ask.start(20)
+        loop.exec()
+
+    with tempfile.TemporaryDirectory() as folder:
+        window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0, stage="lay-out")
+        window.resize(1280, 800)
+        window.show()
+        app.processEvents()
+        window.arranging.begin()
+        wait(lambda: not window.arranging.is_arranging)
+        rows = window.tray.wishes.rows
+        taken = window.workspace.project
+        wait(lambda: window.tray.judged is taken)
+        rows["together"].click()
+        wait(lambda: True)
+        window.grab().save(str(FOLDER / f"variations-{theme}.png"), "PNG")
+        window.workspace.saved = window.workspace.project
+        window.close()
+
+
 def paint_bench(theme: str, out: Path) -> None:
     """Paint the retouch bench with a photo that the simulated camera takes of demo things."""
     from PySide6.QtCore import QEventLoop, QPointF, QTimer
@@ -100,7 +137,11 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--bench", choices=THEMES, help=argparse.SUPPRESS)
     parser.add_argument("--pages", choices=THEMES, help=argparse.SUPPRESS)
+    parser.add_argument("--variations", choices=THEMES, help=argparse.SUPPRESS)
     wanted = parser.parse_args()
+    if wanted.variations:
+        paint_variations(wanted.variations)
+        return 0
     if wanted.pages:
         paint_pages(wanted.pages)
         return 0
@@ -110,13 +151,16 @@ def main() -> int:
     env = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
     for theme in THEMES:
         for stage in STAGES:
+            if (stage, theme) in LEFT_OUT:
+                continue
             out = FOLDER / f"{stage}-{theme}.png"
             command = [sys.executable, "-m", "cozy_burrow", "--demo", "--shot", str(out), "--stage", stage]
             subprocess.run([*command, "--theme", theme], check=True, env=env, stderr=subprocess.DEVNULL)
             print(out)
         subprocess.run([sys.executable, __file__, "--bench", theme], check=True, env=env, stderr=subprocess.DEVNULL)
         print(FOLDER / f"retouch-{theme}.png")
-    subprocess.run([sys.executable, __file__, "--pages", "light"], check=True, env=env, stderr=subprocess.DEVNULL)
+    for what in ("--pages", "--variations"):
+        subprocess.run([sys.executable, __file__, what, "light"], check=True, env=env, stderr=subprocess.DEVNULL)
     return 0
 
 

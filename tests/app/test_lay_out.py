@@ -26,7 +26,7 @@ def arranged(window: Window) -> bool:
 class LayOut(QtCase):
     def setUp(self) -> None:
         super().setUp()
-        short = patch.object(arranging_module, "ARRANGE_SECONDS", 3.0)
+        short = patch.object(arranging_module, "ARRANGE_SECONDS", 2.0)
         short.start()
         self.addCleanup(short.stop)
 

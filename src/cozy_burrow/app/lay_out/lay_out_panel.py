@@ -206,6 +206,11 @@ class LayOutPanel(FollowingPanel):
             f"{workspace.length(placement.y_mm)} from the back, turned {placement.angle_deg:.4g}°{locked}"
         )
 
+    @property
+    def judged(self) -> Project | None:
+        """The project that the scores shown are of."""
+        return self._judged
+
     # How the layout meets the wishes, worked out off this thread a little after the last change.
 
     def _judge(self) -> None:

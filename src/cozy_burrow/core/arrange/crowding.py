@@ -17,6 +17,7 @@ from cozy_burrow.core.progress import Token
 _CELLS_ACROSS = 190
 _FULL = 0.93  # of the bed that grown shapes may cover before calming them is hopeless
 _ROUNDS = (30, 45, 60)
+_ATTEMPTS = 3
 _SPREAD = (15.0, 30.0, 45.0, 60.0, 75.0)
 
 
@@ -44,7 +45,11 @@ def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
         if forms in tried or _cover(pieces, forms) > _FULL * plan.bed.area.area:
             continue
         tried.add(forms)
-        bodies = _calmed(pieces, forms, there, plan.bed, rounds, chance, token)
+        bodies = None
+        for attempt in range(_ATTEMPTS):  # from what lies there, then from anywhere
+            bodies = _calmed(pieces, forms, there if attempt == 0 else {}, plan.bed, rounds, chance, token)
+            if bodies is not None:
+                break
         if bodies is None:
             continue
         plan.laid, plan.left = [], []

@@ -24,7 +24,9 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.progress import Token
 
-PATIENCE = 40  # moves without gain, and a search that nobody watches ends
+PATIENCE = 30  # moves without gain, and a search that nobody watches ends
+_MOVES_OF_ALL = 2000  # moves times pieces: it ends then anyway, in much the same time whatever the kit
+_LEAST_MOVES = 30
 
 
 class Layout(Record, frozen=True, kw_only=True):
@@ -75,6 +77,7 @@ class Search:
     ) -> None:
         """always: copies that are fixed in the bed and count for the wishes. cell_mm: of the grid, None: by the bed."""
         self.patience = PATIENCE
+        self.most_steps = max(_LEAST_MOVES, _MOVES_OF_ALL // max(1, len(pieces)))
         self.way, self.bed = way, bed
         self.chance = random.Random(way.seed)
         self.hopeless = tuple(piece for piece in pieces if not _may_fit(piece, bed))
@@ -92,7 +95,7 @@ class Search:
     @property
     def is_stuck(self) -> bool:
         """Whether nothing was won for so long that somebody who does not watch would stop."""
-        return self.plan is None or not self.possible or self.idle >= self.patience
+        return self.plan is None or not self.possible or self.idle >= self.patience or self.steps >= self.most_steps
 
     def start_from(self, there: Sequence[tuple[Piece, Spot]]) -> None:
         """Begin with pieces that lie already; those that break a rule where they lie are laid anew with the rest."""

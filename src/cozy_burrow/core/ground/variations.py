@@ -57,7 +57,7 @@ class Variations:
 
     def _search(self, way: Way) -> Search:
         search = self.arranger.search(way)
-        search.patience = PATIENCE_WATCHED
+        search.patience, search.most_steps = PATIENCE_WATCHED, 1_000_000
         return search
 
     @property
