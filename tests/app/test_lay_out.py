@@ -23,13 +23,17 @@ def arranged(window: Window) -> bool:
     return wait_until(lambda: not window.arranging.is_arranging, timeout_ms=60_000)
 
 
-class LayOut(QtCase):
+class Hasty(QtCase):
+    """Searches end after two seconds."""
+
     def setUp(self) -> None:
         super().setUp()
         short = patch.object(arranging_module, "ARRANGE_SECONDS", 2.0)
         short.start()
         self.addCleanup(short.stop)
 
+
+class LayOut(Hasty):
     def test_variations_are_picked_by_a_click_and_all_of_it_is_one_step_of_undo(self) -> None:
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
@@ -64,14 +68,17 @@ class LayOut(QtCase):
 
     def test_a_hand_that_moves_a_thing_meanwhile_is_gone_round(self) -> None:
         window = self.window(DEMO, stage="lay-out")
-        window.arranging.begin()
-        self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=30_000))
-        window.workspace.select(("item-9#1",))
-        window.plan.setFocus()
-        key(window.plan, Qt.Key.Key_Right)
-        moved = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
-        self.assertTrue(wait_until(lambda: window.arranging._scope == "improve"))
-        self.assertTrue(arranged(window))
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            window.arranging.begin()
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            window.workspace.select(("item-9#1",))
+            window.plan.setFocus()
+            key(window.plan, Qt.Key.Key_Right)
+            moved = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
+            self.assertTrue(wait_until(lambda: window.arranging._scope == "improve", timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            window.arranging.stop()
+            self.assertTrue(arranged(window))
         after = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
         self.assertEqual((after.x_mm, after.y_mm), (moved.x_mm, moved.y_mm))
         self.assertIn("Improve", window.workspace.history.undo_label or "")
@@ -115,7 +122,7 @@ class LayOut(QtCase):
         self.assertTrue(window.tray.advice.isVisible())
 
 
-class Hands(QtCase):
+class Hands(Hasty):
     def test_a_neighbour_makes_way_and_one_step_of_undo_brings_both_back(self) -> None:
         plan = laid(project(box(40, 40), box(40, 40), rules=RULES), (60, 100), (130, 100))
         window = self.window(plan, stage="lay-out")

@@ -114,6 +114,7 @@ class GoingOn(unittest.TestCase):
     def test_what_lies_there_is_where_a_search_begins(self) -> None:
         arranger = Arranger(VAN, HERE, as_it_lies=True)
         search = arranger.search(Way(STYLES["tidy"], seed=1))
+        search.advance(Quiet())
         same = arranger.result(search, scored=False).project
         before = {one.id: (one.x_mm, one.y_mm, one.angle_deg % 360) for one in VAN.inserts[0].placements}
         after = {one.id: (one.x_mm, one.y_mm, one.angle_deg % 360) for one in same.inserts[0].placements}
@@ -128,6 +129,7 @@ class GoingOn(unittest.TestCase):
         plan = lock_placements(VAN, HERE, locked, locked=True)
         arranger = Arranger(plan, HERE, as_it_lies=True)
         search = arranger.search(Way(STYLES["tidy"], seed=2))
+        search.advance(Quiet())
         worth = [search.best]
         for _ in range(25):
             search.advance(Quiet())

@@ -18,6 +18,7 @@ from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.ground.arranging import Arranged, Arranger
 from cozy_burrow.core.ground.sharing import OneMore, one_more, shared_out
 from cozy_burrow.core.ground.variations import Variations, ways_of
+from cozy_burrow.core.model.edits import insert_of
 from cozy_burrow.core.model.records import Project, Ring
 from cozy_burrow.core.progress import Deadline, Token
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
@@ -143,6 +144,7 @@ class Arranging(QObject):
             self._run,
         )
         insert_id, tell = self.workspace.insert_id, self._heard.emit
+        laid_before = len(self.workspace.insert.placements)
 
         def work(token: Token) -> dict[int, Arranged]:
             began = time.monotonic()
@@ -160,10 +162,12 @@ class Arranging(QObject):
             except Cancelled:
                 pass
             results = {
-                n: arranger.result(search)
-                for n, search in enumerate(variations.searches)
-                if search.best is not None or n == 0
+                n: arranger.result(search) for n, search in enumerate(variations.searches) if search.best is not None
             }
+            if not results:  # stopped within the first layout: a part of it is more than an empty plan, and no more
+                part = arranger.result(variations.searches[0])
+                if len(insert_of(part.project, insert_id).placements) >= laid_before:
+                    results = {0: part}
             self._more = _advice(results, weights, insert_id)
             return results
 
@@ -206,6 +210,8 @@ class Arranging(QObject):
     def _take(self, results: dict[int, Arranged]) -> None:
         if self._again or self.workspace.project is not self._base:
             return
+        if not results:
+            self.workspace.said.emit("Stopped before the first layout was done: nothing was changed")
         self.results = results
         wanted, self.wanted = self.wanted, None
         if wanted in results:

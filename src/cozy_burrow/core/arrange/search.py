@@ -88,6 +88,7 @@ class Search:
         self.plan = Plan(bed, aims, way.weights, grid=grid, always=always) if grid is not None else None
         if self.plan is not None:
             self.plan.left = list(self.possible)
+        self.there: tuple[tuple[Piece, Spot], ...] = ()  # pieces that lie already, and where
         self.shortening = Shortening(bed, chance=self.chance)
         self.steps = self.idle = 0
         self.best: Worth | None = None
@@ -97,13 +98,15 @@ class Search:
         """Whether nothing was won for so long that somebody who does not watch would stop."""
         return self.plan is None or not self.possible or self.idle >= self.patience or self.steps >= self.most_steps
 
-    def start_from(self, there: Sequence[tuple[Piece, Spot]]) -> None:
+    def _start_from(self, there: Sequence[tuple[Piece, Spot]], token: Token) -> None:
         """Begin with pieces that lie already; those that break a rule where they lie are laid anew with the rest."""
         plan = self.plan
         assert plan is not None
         bodies: list[Body] = []
         kept: set[tuple[str, int]] = set()
+        plan.left = list(self.possible)
         for piece, spot in there:
+            token.step(0.5)
             body = Body(piece.forms[spot.form], spot.x_mm, spot.y_mm, spot.angle_deg)
             if not may_lie(body, bodies, self.bed):
                 continue
@@ -111,13 +114,17 @@ class Search:
             kept.add(piece.key)
             window = plan.grid.window_of(body.shape, body.form.wall_mm)
             plan.add(Laid(piece, spot.form, spot.x_mm, spot.y_mm, spot.angle_deg, window))
+            plan.left = [one for one in self.possible if one.key not in kept]
         left = [piece for piece in self.possible if piece.key not in kept]
-        self._lay_left(plan, _order(left, self.way, self.chance), self.leaning, None)
+        self._lay_left(plan, _order(left, self.way, self.chance), self.leaning, token)
         self.best = plan.worth()
 
     def first(self, token: Token) -> None:
-        """Lay everything for the first time. Raises Cancelled; what lies until then stays."""
+        """Lay everything for the first time, or take what lies there. Raises Cancelled; what lies until then stays."""
         if self.plan is None or not self.possible:
+            return
+        if self.there:
+            self._start_from(self.there, token)
             return
         self._lay_left(self.plan, _order(self.possible, self.way, self.chance), self.leaning, token)
         if self.plan.left:

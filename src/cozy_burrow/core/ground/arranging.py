@@ -133,10 +133,9 @@ class Arranger:
         return sorted(singles, key=lambda one: (order.get(one.forms[0].parts[0].key[0], 0), one.key))
 
     def search(self, way: Way) -> Search:
-        """Return a search that has not begun, or one that begins with what lies there."""
+        """Return a search that has not begun; its first step may be to take what lies there."""
         search = Search(self.pieces, self.bed, self.aims, way, always=self.always)
-        if self._start and search.plan is not None:
-            search.start_from(self._start)
+        search.there = tuple(self._start)
         return search
 
     def result(self, search: Search, *, scored: bool = True) -> Arranged:
