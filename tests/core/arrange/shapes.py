@@ -12,9 +12,22 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
 from cozy_burrow.core.arrange.search import Layout
+from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import placed
 
 Laid = tuple[BaseGeometry, float]
+
+
+class StopsAfter:
+    """A token that stops the work after so many steps, in the middle of whatever it does."""
+
+    def __init__(self, steps: int) -> None:
+        self.left = steps
+
+    def step(self, fraction: float) -> None:
+        self.left -= 1
+        if self.left < 0:
+            raise Cancelled
 
 
 def random_shape(chance: random.Random, *, size: float = 1.0) -> shapely.Polygon:

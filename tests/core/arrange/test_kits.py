@@ -11,21 +11,9 @@ from cozy_burrow.core.arrange.pieces import Bed
 from cozy_burrow.core.arrange.search import Search, Way
 from cozy_burrow.core.arrange.wishes import STYLES, Aims
 from cozy_burrow.core.errors import Cancelled
-from tests.core.arrange.shapes import judge, kit
+from tests.core.arrange.shapes import StopsAfter, judge, kit
 
 KITS = 2000
-
-
-class StopsAfter:
-    """A token that stops the work after so many steps, in the middle of whatever it does."""
-
-    def __init__(self, steps: int) -> None:
-        self.left = steps
-
-    def step(self, fraction: float) -> None:
-        self.left -= 1
-        if self.left < 0:
-            raise Cancelled
 
 
 def random_bed(chance: random.Random) -> Bed:

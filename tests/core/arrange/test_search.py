@@ -11,13 +11,12 @@ from msgspec.structs import replace
 from cozy_burrow.core.arrange.by_itself import nearest_spot
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece, longest_mm, tidy_angles
 from cozy_burrow.core.arrange.search import arrange
-from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
 from cozy_burrow.core.progress import Deadline, Quiet
-from tests.core.arrange.shapes import judge, random_shape
+from tests.core.arrange.shapes import StopsAfter, judge, random_shape
 from tests.makers import DRIVER, L_STOP, box, drawer, laid, project, rod, stations
 
 
@@ -31,19 +30,10 @@ class Search(unittest.TestCase):
         self.assertEqual(first.left_over, ())
 
     def test_a_stop_gives_a_valid_part_of_a_layout(self) -> None:
-        class After:
-            def __init__(self, steps: int) -> None:
-                self.left = steps
-
-            def step(self, fraction: float) -> None:
-                self.left -= 1
-                if self.left < 0:
-                    raise Cancelled
-
         pieces = [Piece((f"p{n}", 1), [Form(shapely.box(-20, -5, 20, 5), 8.0)]) for n in range(6)]
         bed = Bed(shapely.box(0, 0, 300, 200))
         for steps in (0, 1, 3):
-            layout = arrange(pieces, bed, seed=1, token=After(steps))
+            layout = arrange(pieces, bed, seed=1, token=StopsAfter(steps))
             self.assertEqual(len(layout.spots), steps)
             judge(self, layout, pieces, bed)
 

@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING
 
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.arrange.by_hand import Side, align, spread, spread_down, swap_ends
+from cozy_burrow.core.arrange.by_hand import Side, align, spread, swap_ends
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.placing import to_plan
@@ -82,8 +82,8 @@ def line_up(workspace: Workspace, side: str) -> None:
 def spread_out(workspace: Workspace, *, down: bool = False) -> None:
     """Make the gaps of the selection equal from left to right, or from back to front."""
     surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
-    evenly = spread_down if down else spread
-    workspace.do(f"Spread {_named(workspace)}", evenly(workspace.project, workspace.insert_id, surfaces))
+    even = spread(workspace.project, workspace.insert_id, surfaces, down=down)
+    workspace.do(f"Spread {_named(workspace)}", even)
 
 
 def make_row(workspace: Workspace) -> None:

@@ -42,25 +42,31 @@ def align(project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry]
     return change_placements(project, insert_id, surfaces, moved)
 
 
-def spread(project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry]) -> Project:
-    """Return the project with equal gaps from left to right between the pockets; the outermost ones stay."""
-    row: Sequence[tuple[str, BaseGeometry]] = sorted(surfaces.items(), key=lambda pair: pair[1].bounds[0])
+def spread(project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry], *, down: bool = False) -> Project:
+    """Return the project with equal gaps between the pockets from left to right; the outermost ones stay.
+
+    down: from back to front instead.
+    """
+    low, high = (1, 3) if down else (0, 2)
+    row: Sequence[tuple[str, BaseGeometry]] = sorted(surfaces.items(), key=lambda pair: pair[1].bounds[low])
     if len(row) < 3:
         return project
-    widths = [shape.bounds[2] - shape.bounds[0] for _, shape in row]
-    start, end = row[0][1].bounds[0], row[-1][1].bounds[2]
-    gap = (end - start - sum(widths)) / (len(row) - 1)
+    sizes = [shape.bounds[high] - shape.bounds[low] for _, shape in row]
+    start, end = row[0][1].bounds[low], row[-1][1].bounds[high]
+    gap = (end - start - sum(sizes)) / (len(row) - 1)
     shifts: dict[str, float] = {}
-    x = start
-    for (key, shape), width in zip(row, widths):
-        shifts[key] = x - shape.bounds[0]
-        x += width + gap
-    return change_placements(
-        project,
-        insert_id,
-        shifts,
-        lambda one: one if one.locked else replace(one, x_mm=one.x_mm + shifts[one.id]),
-    )
+    at = start
+    for (key, shape), size in zip(row, sizes):
+        shifts[key] = at - shape.bounds[low]
+        at += size + gap
+
+    def moved(one: Placement) -> Placement:
+        if one.locked:
+            return one
+        by = shifts[one.id]
+        return replace(one, y_mm=one.y_mm + by) if down else replace(one, x_mm=one.x_mm + by)
+
+    return change_placements(project, insert_id, shifts, moved)
 
 
 def swap_ends(project: Project, insert_id: str, ids: Sequence[str]) -> Project:
@@ -71,25 +77,4 @@ def swap_ends(project: Project, insert_id: str, ids: Sequence[str]) -> Project:
         insert_id,
         chosen,
         lambda one: one if one.locked else replace(one, angle_deg=(one.angle_deg + 180.0) % 360.0),
-    )
-
-
-def spread_down(project: Project, insert_id: str, surfaces: Mapping[str, BaseGeometry]) -> Project:
-    """Return the project with equal gaps from back to front between the pockets; the outermost ones stay."""
-    row = sorted(surfaces.items(), key=lambda pair: pair[1].bounds[1])
-    if len(row) < 3:
-        return project
-    depths = [shape.bounds[3] - shape.bounds[1] for _, shape in row]
-    start, end = row[0][1].bounds[1], row[-1][1].bounds[3]
-    gap = (end - start - sum(depths)) / (len(row) - 1)
-    shifts: dict[str, float] = {}
-    y = start
-    for (key, shape), depth in zip(row, depths):
-        shifts[key] = y - shape.bounds[1]
-        y += depth + gap
-    return change_placements(
-        project,
-        insert_id,
-        shifts,
-        lambda one: one if one.locked else replace(one, y_mm=one.y_mm + shifts[one.id]),
     )

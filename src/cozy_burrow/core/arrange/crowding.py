@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowd import Crowd, Lair
-from cozy_burrow.core.arrange.pieces import Bed, Piece
+from cozy_burrow.core.arrange.pieces import Bed, Piece, taken_apart
 from cozy_burrow.core.arrange.placing_in import Laid
 from cozy_burrow.core.arrange.plan import Plan
 from cozy_burrow.core.arrange.squeeze import separated
@@ -38,7 +38,7 @@ def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
     is then as it was.
     """
     there = {one.piece.key: one for one in plan.laid if len(one.lying) <= 1}
-    pieces = _apart([*(one.piece for one in plan.laid), *plan.left])
+    pieces = taken_apart([*(one.piece for one in plan.laid), *plan.left])
     tried: set[tuple[int, ...]] = set()
     for pick, rounds in zip((_best, _small, _least), _ROUNDS):
         forms = tuple(pick(piece) for piece in pieces)
@@ -110,10 +110,3 @@ def _calmed(
         return None
     loose = [Body(form, x, y, angle) for form, (x, y, angle) in zip(shapes, crowd.positions())]
     return separated(loose, bed, steps=12)
-
-
-def _apart(pieces: Sequence[Piece]) -> list[Piece]:
-    found: list[Piece] = []
-    for piece in pieces:
-        found += _apart(piece.instead) if piece.instead else [piece]
-    return found

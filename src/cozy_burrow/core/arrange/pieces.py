@@ -110,6 +110,14 @@ class Piece(Frozen):
         return float(form) if known is None else known
 
 
+def taken_apart(pieces: Sequence[Piece]) -> list[Piece]:
+    """Return pieces with all rows taken apart into single things."""
+    found: list[Piece] = []
+    for piece in pieces:
+        found += taken_apart(piece.instead) if piece.instead else [piece]
+    return found
+
+
 class Bed(Frozen):
     """The area inside which every shape must lie (the blank less its edge), and what lies there to stay."""
 

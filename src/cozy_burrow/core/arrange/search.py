@@ -13,7 +13,7 @@ from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowding import crowded_in, wider_angles
 from cozy_burrow.core.arrange.moves import MOVES
 from cozy_burrow.core.arrange.neaten import may_lie, neatened
-from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all
+from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all, taken_apart
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning
 from cozy_burrow.core.arrange.plan import Plan, Worth
 from cozy_burrow.core.arrange.raster import Grid
@@ -154,7 +154,7 @@ class Search:
             if not before:
                 return
             plan.recall(([], []))
-            singles = _apart(self.possible) if attempt else self.possible
+            singles = taken_apart(self.possible) if attempt else self.possible
             order = sorted(singles, key=lambda one: (-one.size[(attempt + 1) % 2], one.key))
             try:
                 self._lay_left(plan, order, None, token)
@@ -267,14 +267,6 @@ def _copies(piece: Piece) -> tuple[tuple[str, int], ...]:
 
 def _left(plan: Plan) -> int:
     return sum(piece.copies for piece in plan.left)
-
-
-def _apart(pieces: Sequence[Piece]) -> list[Piece]:
-    """Return all rows taken apart into single things."""
-    found: list[Piece] = []
-    for piece in pieces:
-        found += _apart(piece.instead) if piece.instead else [piece]
-    return found
 
 
 def _turned(piece: Piece, bed: Bed) -> Piece:
