@@ -26,7 +26,6 @@ from shapely import affinity  # noqa: E402
 from benchmarks.kits import FOAM, KITS, many, side_for  # noqa: E402
 from benchmarks.pictures import PULL, THING, Picture, sheet  # noqa: E402
 from cozy_burrow.core.arrange.contacts import Body, shortfalls  # noqa: E402
-from cozy_burrow.core.arrange.crowding import wider_angles  # noqa: E402
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece  # noqa: E402
 from cozy_burrow.core.arrange.search import Search, Way  # noqa: E402
 from cozy_burrow.core.arrange.squeeze import length_mm  # noqa: E402
@@ -79,7 +78,7 @@ def shortest_of_ours(pieces: list[Piece], depth: float, seconds: float) -> tuple
     assert search.plan is not None
     by_form = {id(piece.forms[0]): piece for piece in pieces}
     bodies = search.plan.bodies()
-    angles = [wider_angles(by_form[id(body.form)], bed) for body in bodies]
+    angles = [by_form[id(body.form)].angles_deg for body in bodies]
     left = seconds - (time.monotonic() - begin)
     best = shortened(bodies, angles, bed, seed=1, token=Deadline(left))
     assert shortfalls(best, bed) == (0.0, 0.0)

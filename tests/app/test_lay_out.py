@@ -87,7 +87,7 @@ class LayOut(Hasty):
         window = self.window(DEMO, stage="lay-out")
         rows = window.tray.wishes.rows
         self.assertTrue(wait_until(lambda: rows["together"].wish is not None))
-        self.assertIn("mm apart", rows["together"].accessibleName())
+        self.assertIn(" mm", rows["together"].accessibleName())
         self.assertIn("of 100", window.tray.wishes.total.text())
         rows["together"].click()
         self.assertEqual(window.plan.wish, rows["together"].wish)

@@ -78,6 +78,7 @@ class Rows(unittest.TestCase):
         plan = project(*bars(150, 160, 170, 180, 190, 175, 165), rules=RULES, bay=drawer(width=260, depth=180))
         result = arranged(plan, "insert-1", seed=1, token=Deadline(8))
         laid_ids = {one.id for one in result.project.inserts[0].placements}
+        self.assertTrue(all(one.why == "no_room" for one in result.left_over))
         self.assertEqual(len(laid_ids) + len(result.left_over), 7)
         self.assertEqual(stops(result.project), [])
         self.assertGreater(len(laid_ids), 3)

@@ -43,7 +43,7 @@ def wish_figure(wish: Wish, unit: Unit) -> str:
         return "–"
     match wish.name:
         case "together":
-            return f"{format_length(wish.figure, unit)} apart"
+            return format_length(wish.figure, unit)
         case "balance":
             return f"{format_length(wish.figure, unit)} off"
         case "room":

@@ -32,6 +32,7 @@ from cozy_burrow.core.model.records import Project
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, STYLE_WHY
 from cozy_burrow.jobs.wording import placement_name
 
+_MOST_SEEN = 6  # rows of the tray; more scroll
 _JUDGE_AFTER_MS = 350  # a drag must not pay for scores
 _MOVES = (
     ("lay.turn_right", "Turn 90°"),
@@ -117,7 +118,6 @@ class LayOutPanel(FollowingPanel):
         layout.addWidget(self._head)
         self.list = TrayList()
         self.list.lay_in.connect(self.lay_in)
-        self.list.setFixedHeight(6 * (self.list.fontMetrics().height() + 10))
         layout.addWidget(self.list)
         self._hint = soft("")
         layout.addWidget(self._hint)
@@ -184,6 +184,8 @@ class LayOutPanel(FollowingPanel):
             return
         self._head.setText(f"In the tray: {self.list.count()}" if waiting else "The tray is empty")
         self.list.setVisible(waiting)
+        rows = max(2, min(_MOST_SEEN, self.list.count()))
+        self.list.setFixedHeight(rows * (self.list.fontMetrics().height() + 12) + 4)
         self._hint.setText(
             "Drag onto the foam, or press Enter to lay it where it fits."
             if waiting

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPalette
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QLabel,
+    QPushButton,
+    QSlider,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from cozy_burrow.app.fields import soft
 from cozy_burrow.core.arrange.wishes import WISHES, Scores, Wish, WishName
@@ -113,6 +122,7 @@ class WishList(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(4)
         self.sliders: dict[WishName, QSlider] = {}
+        self._figures: dict[WishName, QLabel] = {}
         for number, name in enumerate(WISHES):
             label = soft(WISH_NAMES[name])
             label.setToolTip(WISH_WHY[name])
@@ -120,9 +130,13 @@ class WishList(QWidget):
             slider.setRange(0, 2 * HEAVIEST)
             slider.setAccessibleName(f"Weight of: {WISH_NAMES[name]}")
             slider.valueChanged.connect(lambda value, name=name: self.weighed.emit(name, value / 2))
+            figure = soft("")
+            figure.setWordWrap(False)
+            figure.setMinimumWidth(figure.fontMetrics().horizontalAdvance("0.5"))
             grid.addWidget(label, number, 0)
             grid.addWidget(slider, number, 1)
-            self.sliders[name] = slider
+            grid.addWidget(figure, number, 2)
+            self.sliders[name], self._figures[name] = slider, figure
         return page
 
     def _turn(self, row: WishRow, on: bool) -> None:
@@ -138,7 +152,7 @@ class WishList(QWidget):
         for name, slider in self.sliders.items():
             slider.blockSignals(True)
             slider.setValue(round(2 * weights.get(name, 0.0)))
-            slider.setToolTip(f"{weights.get(name, 0.0):g} of {HEAVIEST}")
+            self._figures[name].setText(f"{weights.get(name, 0.0):g}")
             slider.blockSignals(False)
 
     def show_scores(self, scores: Scores | None, unit: Unit, style: str) -> None:

@@ -27,7 +27,7 @@ Field = NDArray[np.float32]
 _GROWS, _FADES = 1.1, 0.96  # weight of a quarrel while it lasts, and afterwards
 _HEAVIEST = 1e4
 _WHEEL_DEG = 15
-_STUCK = 14  # rounds without gain
+_STUCK = 10  # rounds without gain
 _MOST_SPECTRA = 1500  # about 0.2 MB each
 _NOWHERE = np.float32(1e30)
 

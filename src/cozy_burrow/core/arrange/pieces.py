@@ -9,7 +9,7 @@ Spot     where a copy came to lie, and in which form of its piece
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 import shapely
@@ -80,10 +80,11 @@ class Form(Frozen):
 class Piece(Frozen):
     """What is moved as one: its forms, best first, the angles it may lie at, the group and the use that it has.
 
-    instead: the pieces that it falls apart into where it finds no place as a whole (a row into its things).
+    instead: the pieces that it falls apart into where it finds no place as a whole (a row into its things); made
+    when somebody asks for them, since most rows never fall apart.
     """
 
-    __slots__ = ("angles_deg", "forms", "group", "instead", "key", "size")
+    __slots__ = ("_instead", "_make", "angles_deg", "forms", "group", "key", "size")
 
     def __init__(
         self,
@@ -92,12 +93,32 @@ class Piece(Frozen):
         *,
         group: str = "",
         angles_deg: tuple[float, ...] | None = None,
-        instead: Sequence[Piece] = (),
+        instead: Callable[[], Sequence[Piece]] | None = None,
     ) -> None:
-        self.key, self.forms, self.group, self.instead = key, tuple(forms), group, tuple(instead)
+        self.key, self.forms, self.group, self._make = key, tuple(forms), group, instead
+        self._instead: tuple[Piece, ...] | None = None
         self.angles_deg = angles_deg if angles_deg is not None else tidy_angles(forms[-1].shape)
         left, top, right, bottom = shapely.minimum_rotated_rectangle(forms[0].shape).bounds
         self.size = (float(forms[0].shape.area), float(max(right - left, bottom - top)))
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether it is one thing, and not a row that could fall apart."""
+        return self._make is None
+
+    @property
+    def instead(self) -> tuple[Piece, ...]:
+        """The pieces that it falls apart into."""
+        if self._instead is None:
+            self._instead = tuple(self._make()) if self._make is not None else ()
+        return self._instead
+
+    @property
+    def known(self) -> Iterator[Piece]:
+        """The piece, and all that it fell apart into so far."""
+        yield self
+        for one in self._instead or ():
+            yield from one.known
 
     @property
     def copies(self) -> int:
@@ -114,7 +135,7 @@ def taken_apart(pieces: Sequence[Piece]) -> list[Piece]:
     """Return pieces with all rows taken apart into single things."""
     found: list[Piece] = []
     for piece in pieces:
-        found += taken_apart(piece.instead) if piece.instead else [piece]
+        found += [piece] if piece.is_whole else taken_apart(piece.instead)
     return found
 
 
@@ -193,6 +214,14 @@ def diagonals(piece: Piece, bed: Bed) -> tuple[float, ...]:
     base = piece.angles_deg[0] if piece.angles_deg else 0.0
     turned = [round((base + turn) % 360.0, 6) for turn in range(0, 360, 2)]
     return tuple(angle for angle in turned if _goes_in(shape, angle, bed))
+
+
+def goes_in_straight(shape: BaseGeometry, bed: Bed) -> bool:
+    """Return whether a shape's bounds go into the bed's with its length along the plan."""
+    if bed.area.is_empty:
+        return False
+    axis = _axis_deg(shape)
+    return _goes_in(shape, -axis, bed) or _goes_in(shape, 90.0 - axis, bed)
 
 
 def _goes_in(shape: BaseGeometry, angle_deg: float, bed: Bed) -> bool:

@@ -93,7 +93,7 @@ class Plan:
         if found is not None:
             self.add(found)
             return True
-        if piece.instead:
+        if not piece.is_whole:
             lie = [self.lay(one, leaning, chance=chance, noise=noise) for one in piece.instead]  # each is tried
             return all(lie)
         self.left.append(piece)

@@ -10,10 +10,10 @@ import random
 from collections.abc import Callable, Mapping, Sequence
 
 from cozy_burrow.core.arrange.contacts import Body
-from cozy_burrow.core.arrange.crowding import crowded_in, wider_angles
+from cozy_burrow.core.arrange.crowding import crowded_in
 from cozy_burrow.core.arrange.moves import MOVES
 from cozy_burrow.core.arrange.neaten import may_lie, neatened
-from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all, taken_apart
+from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all, goes_in_straight, taken_apart
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning
 from cozy_burrow.core.arrange.plan import Plan, Worth
 from cozy_burrow.core.arrange.raster import Grid
@@ -80,9 +80,12 @@ class Search:
         self.most_steps = max(_LEAST_MOVES, _MOVES_OF_ALL // max(1, len(pieces)))
         self.way, self.bed = way, bed
         self.chance = random.Random(way.seed)
-        self.hopeless = tuple(piece for piece in pieces if not _may_fit(piece, bed))
+        whole: list[Piece] = []
+        for piece in pieces:
+            whole += [piece] if piece.is_whole or _lies_straight(piece, bed) else taken_apart([piece])
+        self.hopeless = tuple(piece for piece in whole if piece.is_whole and not _may_fit(piece, bed))
         out = {id(piece) for piece in self.hopeless}
-        self.possible = [_turned(piece, bed) for piece in pieces if id(piece) not in out]
+        self.possible = [_turned(piece, bed) for piece in whole if id(piece) not in out]
         self.leaning = Leaning(aims, way.weights, corner=way.corner, lengthways=way.lengthways)
         grid = Grid(bed, cell_mm=cell_mm) if not bed.area.is_empty else None
         self.plan = Plan(bed, aims, way.weights, grid=grid, always=always) if grid is not None else None
@@ -215,7 +218,7 @@ class Search:
         if self.steps <= 1:
             bodies = self.shortening.pressed(plan.bodies())
         else:
-            angles = [wider_angles(one.piece, plan.bed) for one in plan.laid]
+            angles = [one.piece.angles_deg for one in plan.laid]
             bodies = self.shortening.once(plan.bodies(), angles, token)
         if bodies is None:
             self.idle += 1
@@ -271,7 +274,7 @@ def _left(plan: Plan) -> int:
 
 def _turned(piece: Piece, bed: Bed) -> Piece:
     """Return the piece with the diagonals that it needs; itself where its tidy angles do."""
-    if bed.area.is_empty or piece.instead:
+    if bed.area.is_empty or not piece.is_whole:
         return piece
     angles = diagonals(piece, bed)
     if angles == piece.angles_deg:
@@ -279,9 +282,12 @@ def _turned(piece: Piece, bed: Bed) -> Piece:
     return Piece(piece.key, piece.forms, group=piece.group, angles_deg=angles)
 
 
+def _lies_straight(row: Piece, bed: Bed) -> bool:
+    """Return whether every thing of a row goes into the bed straight: what needs the diagonal lies by itself."""
+    return all(goes_in_straight(part.pocket, bed) for part in row.forms[0].parts)
+
+
 def _may_fit(piece: Piece, bed: Bed) -> bool:
-    if piece.instead:
-        return any(_may_fit(one, bed) for one in piece.instead)
     return fits_at_all(piece.forms[-1].shape, bed) and bool(diagonals(piece, bed))
 
 

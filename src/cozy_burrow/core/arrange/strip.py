@@ -19,9 +19,12 @@ from cozy_burrow.core.arrange.squeeze import Pulling, length_mm, pressed, separa
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.progress import Token
 
-CELLS_ACROSS = 200
+CELLS_ACROSS = 150
 _ROUNDS = 40
 _FIRST_STEP, _LEAST_STEP = 0.12, 0.004
+_LEANS = (0, 30, 45, 60, 120, 135, 150)
+_ANEW_STEP = 0.03
+_SCRAMBLE = 3  # every so many tries without gain everything is thrown in anew
 _ENOUGH = 60  # tries without gain
 
 
@@ -48,7 +51,9 @@ class Shortening:
         bodies: valid in the bed. angles_deg: per body, the angles tried besides turns of the wheel and small ones.
         """
         length = length_mm(bodies)
-        target = length - self.share * (length - self.bed.room[0])
+        anew = self.failed % _SCRAMBLE == _SCRAMBLE - 1
+        share = max(self.share, _ANEW_STEP) if anew else self.share
+        target = length - share * (length - self.bed.room[0])
         found = _within(
             bodies, angles_deg, self.bed, target, self.chance, token, upset=self.failed, may_turn=self.may_turn
         )
@@ -56,7 +61,8 @@ class Shortening:
             self.failed = 0
             return found
         self.failed += 1
-        self.share = max(_LEAST_STEP, self.share * 0.5)
+        if not anew:
+            self.share = max(_LEAST_STEP, self.share * 0.5)
         return None
 
 
@@ -121,11 +127,13 @@ def _within(
     lair.right_mm = target
     angles = [tuple(dict.fromkeys((*each, body.angle_deg))) for each, body in zip(angles_deg, best)]
     crowd = Crowd(lair, [body.form for body in best], angles, chance)
-    crowd.astray = max(2, min(8, 90 // len(best))) if may_turn else 0  # few pieces leave time for more
+    crowd.astray = max(2, min(4, 60 // len(best))) if may_turn else 0  # few pieces leave time for more
     for index, body in enumerate(best):
         crowd.lay_at(index, body.x_mm, body.y_mm, body.angle_deg)
     movers = [index for index, body in enumerate(best) if body.shape.bounds[2] > target]
-    if upset:
+    if upset % _SCRAMBLE == _SCRAMBLE - 1:
+        movers = _scrambled(crowd, part, chance, may_turn=may_turn)
+    elif upset:
         movers += _swapped(crowd, best, chance, pairs=1 + (upset // 4) % 3)
     for index in movers:
         crowd.move(index)
@@ -137,6 +145,19 @@ def _within(
         return None
     settled = _pressed_left(settled, bed, may_turn=may_turn)
     return settled if shortfalls(settled, bed) == (0.0, 0.0) else None
+
+
+def _scrambled(crowd: Crowd, part: Bed, chance: random.Random, *, may_turn: bool) -> list[int]:
+    """Throw everything in anew, leaning one way: no exchange of places turns a whole set onto the diagonal."""
+    left, top, right, bottom = part.room
+    lean = float(chance.choice(_LEANS)) if may_turn else 0.0
+    crowd.angles_deg = tuple(tuple(round((angle + lean) % 360.0, 6) for angle in each[:4]) for each in crowd.angles_deg)
+    order = list(range(len(crowd.forms)))
+    chance.shuffle(order)
+    for index in order:
+        along = crowd.angles_deg[index][:: 2 if len(crowd.angles_deg[index]) == 4 else 1]
+        crowd.lay_at(index, chance.uniform(left, right), chance.uniform(top, bottom), chance.choice(along))
+    return order
 
 
 def _swapped(crowd: Crowd, bodies: Sequence[Body], chance: random.Random, *, pairs: int) -> list[int]:

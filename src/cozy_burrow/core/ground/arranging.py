@@ -22,7 +22,7 @@ from cozy_burrow.core.ground.fitting import fill_pulls, used_bed
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.judging import aims_of, lying_in
 from cozy_burrow.core.ground.standing import standing
-from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of, placement_id, take_out, unplaced
+from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of, item_of, placement_id, take_out, unplaced
 from cozy_burrow.core.model.records import Item, Placement, Project, Record, Ring
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.pulls.forms import bed_for, piece_for, pulls_of
@@ -100,15 +100,16 @@ class Arranger:
             self.bed = type(self.bed)(part.area, self.bed.fixed)
         self.aims = aims_of(self.project, ground, self.bed)
         self.always = lying_in(ground, sets)
-        self._by_key: dict[tuple[str, int], Piece] = {}
-        for piece in self.pieces:
-            self._learn(piece)
 
-    def _learn(self, piece: Piece) -> None:
-        assert piece.key not in self._by_key, piece.key  # else one would be written down for the other
-        self._by_key[piece.key] = piece
-        for one in piece.instead:
-            self._learn(one)
+    @property
+    def _by_key(self) -> dict[tuple[str, int], Piece]:
+        """Every piece by its key, with what rows fell apart into."""
+        found: dict[tuple[str, int], Piece] = {}
+        for piece in self.pieces:
+            for one in piece.known:
+                assert one.key not in found, one.key  # else one would be written down for the other
+                found[one.key] = one
+        return found
 
     def _pieces(self, waiting: Sequence[tuple[Item, int]], with_pulls: bool) -> list[Piece]:
         bay, rules = self.ground.bay, self.ground.rules
@@ -132,6 +133,12 @@ class Arranger:
         order = {item.id: n for n, item in enumerate(self.project.items)}
         return sorted(singles, key=lambda one: (order.get(one.forms[0].parts[0].key[0], 0), one.key))
 
+    def _single(self, item_id: str, copy: int) -> Piece:
+        """Return a copy as a piece by itself: its row was never taken apart."""
+        ground = self.ground
+        item = item_of(self.project, item_id)
+        return piece_for(item, copy, ground.bay, ground.rules, with_pulls=False, facts=self.facts[item_id])
+
     def search(self, way: Way) -> Search:
         """Return a search that has not begun; its first step may be to take what lies there."""
         search = Search(self.pieces, self.bed, self.aims, way, always=self.always)
@@ -141,27 +148,29 @@ class Arranger:
     def result(self, search: Search, *, scored: bool = True) -> Arranged:
         """Return the best layout of a search so far as a project. Pulls are added where a thing went without."""
         layout = search.layout()
-        project = laid_out(self.project, self.insert_id, layout.spots, self._by_key)
+        by_key = self._by_key
+        project = laid_out(self.project, self.insert_id, layout.spots, by_key)
         bare = []
         for spot in layout.spots:
-            piece = self._by_key[spot.key]
+            piece = by_key[spot.key]
             if len(piece.forms) > 1 and piece.forms[spot.form].tag is None:
                 bare += [placement_id(*part.key) for part in piece.forms[spot.form].parts]
         project = fill_pulls(project, self.insert_id, bare)
         return Arranged(
             project=project,
-            left_over=self._left_over(layout),
+            left_over=self._left_over(layout, by_key),
             attempts=layout.attempts,
             scores=search.scores() if scored else None,
             name=search.way.name,
         )
 
-    def _left_over(self, layout: Layout) -> tuple[LeftOver, ...]:
+    def _left_over(self, layout: Layout, by_key: Mapping[tuple[str, int], Piece]) -> tuple[LeftOver, ...]:
         found = []
         room = longest_mm(self.bed.area) if not self.bed.area.is_empty else 0.0
         for item_id, copy in layout.left_over:
-            shape = self._by_key[(item_id, copy)].forms[-1].shape
-            alone = fits_at_all(shape, self.bed) and diagonals(self._by_key[(item_id, copy)], self.bed)
+            piece = by_key.get((item_id, copy)) or self._single(item_id, copy)
+            shape = piece.forms[-1].shape
+            alone = fits_at_all(shape, self.bed) and diagonals(piece, self.bed)
             why: Why = "no_room" if alone else "too_large"
             found.append(LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room))
         return tuple(found)

@@ -100,5 +100,5 @@ def _row(
         for one, p in zip(row, pockets)
     ]
     key = (f"row as it lies: {row[0].item_id}", row[0].copy)
-    piece = Piece(key, (form,), group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=singles)
+    piece = Piece(key, (form,), group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=lambda: singles)
     return piece, Spot(key=key, form=0, x_mm=x, y_mm=y, angle_deg=0.0)

@@ -26,6 +26,7 @@ from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
 from cozy_burrow.core.pulls.suggest import needs_pull
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
+_SPLIT_FROM = 6  # shorter rows fall into things at once
 _OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balance point
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
 _SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
@@ -76,17 +77,19 @@ def row_piece(
 
 def _row(ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules: Rules, with_pulls: bool) -> Piece:
     singles = [piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts) for item, copy, facts in ordered]
-    if len(ordered) >= 6:
+
+    def fallen_apart() -> list[Piece]:
+        if len(ordered) < _SPLIT_FROM:
+            return singles
         half = (len(ordered) + 1) // 2
-        instead = [_row(part, name, bay, rules, with_pulls) for part in (ordered[:half], ordered[half:])]
-    else:
-        instead = singles
+        return [_row(part, name, bay, rules, with_pulls) for part in (ordered[:half], ordered[half:])]
+
     forms = [] if len(ordered) > ROW_MOST else _forms(ordered, singles, bay, rules, with_pulls)
     # Named after its first and its number: the half that begins alike is another piece.
     key = (f"{len(ordered)} in a row of {name}: {ordered[0][0].id}", ordered[0][1])
     if not forms:  # nothing lies here as a whole: what it is made of speaks for the size
-        return Piece(key, (_never(singles),), group=singles[0].group, angles_deg=(), instead=instead)
-    return Piece(key, forms, group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=instead)
+        return Piece(key, (_never(singles),), group=singles[0].group, angles_deg=(), instead=fallen_apart)
+    return Piece(key, forms, group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=fallen_apart)
 
 
 def _never(singles: Sequence[Piece]) -> Form:
