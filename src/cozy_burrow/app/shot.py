@@ -18,6 +18,8 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
         app.processEvents()
     if window.stage != "gather":
         window.plan.fit()
+    if window.stage == "lay-out":
+        window.tray.judge_now()
     app.processEvents()
     done = False
     try:

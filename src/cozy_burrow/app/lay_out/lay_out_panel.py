@@ -41,11 +41,8 @@ _MOVES = (
     ("lay.take_out", "To the tray"),
     ("lay.row", "Make a row"),
     ("lay.spread", "Spread"),
-    ("lay.align_left", "Align left"),
-    ("lay.align_right", "Align right"),
-    ("lay.align_back", "Align back"),
-    ("lay.align_front", "Align front"),
 )
+_SIDES = ("left", "right", "back", "front")
 MORE = (
     "lay.improve",
     "lay.repack",
@@ -172,6 +169,16 @@ class LayOutPanel(FollowingPanel):
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, command=command: self.command.emit(command))
             grid.addWidget(button, index // 2, index % 2)
+        sides = QHBoxLayout()
+        sides.setSpacing(4)
+        layout.addLayout(sides)
+        sides.addWidget(soft("Align"))
+        for side in _SIDES:
+            button = QPushButton(side.capitalize())
+            button.setObjectName("narrow")
+            button.setAccessibleName(f"Align {side}")
+            button.clicked.connect(lambda _=False, side=side: self.command.emit(f"lay.align_{side}"))
+            sides.addWidget(button, 1)
         self._about = TextPlate(lines=4)
         layout.addWidget(self._about)
 
@@ -232,6 +239,13 @@ class LayOutPanel(FollowingPanel):
         task.failed.connect(self._hear_failure)
         task.finished.connect(self._end_judging)
         task.begin()
+
+    def judge_now(self) -> None:
+        """Work the scores out at once, for a picture."""
+        workspace = self._workspace
+        if workspace.insert.placements and workspace.project is not self._judged:
+            scores = scores_of(workspace.project, workspace.insert_id, self._arranging.weights)
+            self._take_scores(workspace.project, scores)
 
     def _take_scores(self, project: Project, scores: Scores | None) -> None:
         self._judged, self._scores = project, scores

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
+    QHBoxLayout,
     QLabel,
     QPushButton,
     QSlider,
@@ -32,6 +33,7 @@ class WishRow(QPushButton):
         self.wish: Wish | None = None
         self._figure = ""
         self.setCheckable(True)
+        self.setObjectName("wish")
         self.setToolTip(WISH_WHY[name])
         self.setAccessibleName(WISH_NAMES[name])
         self.setFixedHeight(self.sizeHint().height())
@@ -47,7 +49,7 @@ class WishRow(QPushButton):
 
     def sizeHint(self) -> QSize:
         """As high as a line of text with a little room."""
-        return QSize(200, self.fontMetrics().height() + 8)
+        return QSize(200, self.fontMetrics().height() + 13)
 
     def minimumSizeHint(self) -> QSize:
         """The same."""
@@ -89,16 +91,18 @@ class WishList(QWidget):
         layout.setSpacing(3)
         self.total = soft("")
         self.total.setToolTip("The mean of all wishes that apply, by the weights of the style")
-        layout.addWidget(self.total)
+        top = QHBoxLayout()
+        layout.addLayout(top)
+        top.addWidget(self.total, 1)
+        self.weights_button = QPushButton("Weights")
+        self.weights_button.setCheckable(True)
+        self.weights_button.setToolTip("How much each wish counts when things are arranged")
+        top.addWidget(self.weights_button)
         self._pages = QStackedWidget()
         layout.addWidget(self._pages)
         self._pages.addWidget(self._scores_page())
         self._pages.addWidget(self._weights_page())
-        self.weights_button = QPushButton("Weights")
-        self.weights_button.setCheckable(True)
-        self.weights_button.setToolTip("How much each wish counts when things are arranged")
         self.weights_button.toggled.connect(lambda on: self._pages.setCurrentIndex(int(on)))
-        layout.addWidget(self.weights_button)
 
     def _scores_page(self) -> QWidget:
         page = QWidget()
@@ -120,7 +124,7 @@ class WishList(QWidget):
         page = QWidget()
         grid = QGridLayout(page)
         grid.setContentsMargins(0, 0, 0, 0)
-        grid.setVerticalSpacing(4)
+        grid.setVerticalSpacing(0)
         self.sliders: dict[WishName, QSlider] = {}
         self._figures: dict[WishName, QLabel] = {}
         for number, name in enumerate(WISHES):
@@ -157,7 +161,7 @@ class WishList(QWidget):
 
     def show_scores(self, scores: Scores | None, unit: Unit, style: str) -> None:
         """Show how far all wishes are met; None: not worked out."""
-        self.total.setText("" if scores is None else f"As it lies: {scores.total:.0f} of 100 for ‘{style}’")
+        self.total.setText("" if scores is None else f"{scores.total:.0f} of 100 for ‘{style}’")
         known = {} if scores is None else {wish.name: wish for wish in scores.wishes}
         for name, row in self.rows.items():
             row.show_wish(known.get(name), unit)

@@ -27,6 +27,8 @@ QPushButton:pressed, QToolButton:pressed, QPushButton:checked, QToolButton:check
     background: $accent; color: $on_accent; border-color: $accent;
 }
 QPushButton:disabled, QToolButton:disabled { color: $ink_soft; border-color: $line; background: $panel; }
+QPushButton#wish { min-height: 0px; padding: 0px; }
+QPushButton#narrow { padding-left: ${p4}px; padding-right: ${p4}px; }
 QPushButton#main { background: $accent; color: $on_accent; border-color: $accent; font-weight: bold; }
 QPushButton#main:disabled { background: $panel; color: $ink_soft; border-color: $line; }
 QPushButton:focus, QToolButton:focus, QLineEdit:focus, QComboBox:focus, QSpinBox:focus,
