@@ -156,7 +156,7 @@ def grows() -> None:
         )
 
 
-def kept(seconds: int, folder: Path) -> None:
+def kept(seconds: int, picture: Path) -> None:
     """Lay every kit into its own container as the program does it for a fitter, and write what came of it."""
     print(f"\n{'kit':16} {'laid':>9} {'score':>6}  wishes")
     pictures: list[Picture] = []
@@ -176,7 +176,7 @@ def kept(seconds: int, folder: Path) -> None:
         shapes = [(pull.area, PULL) for pull in ground.pulls]
         shapes += [(pocket.surface, THING) for pocket in ground.pockets.values()]
         pictures.append((f"{name}: {laid}, {result.scores.total:.0f} of 100", ground.blank, shapes))
-    sheet(pictures, folder / "tidy.png", scale=0.75)
+    sheet(pictures, picture, scale=0.75)
 
 
 def main() -> None:
@@ -184,13 +184,14 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seconds", type=int, default=30)
     parser.add_argument("--only", choices=("compared", "grows", "kept"))
+    parser.add_argument("--docs", action="store_true", help="write the picture of the kits into docs/")
     asked = parser.parse_args()
     folder = ROOT / "build" / "arrange"
     folder.mkdir(parents=True, exist_ok=True)
     if asked.only in {None, "grows"}:
         grows()
     if asked.only in {None, "kept"}:
-        kept(20, folder)
+        kept(20, ROOT / "docs" / "arrangement.png" if asked.docs else folder / "tidy.png")
     if asked.only in {None, "compared"}:
         compared(asked.seconds, folder)
 

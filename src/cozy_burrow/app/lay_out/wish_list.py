@@ -10,6 +10,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QPushButton,
+    QSizePolicy,
     QSlider,
     QStackedWidget,
     QVBoxLayout,
@@ -100,9 +101,18 @@ class WishList(QWidget):
         top.addWidget(self.weights_button)
         self._pages = QStackedWidget()
         layout.addWidget(self._pages)
-        self._pages.addWidget(self._scores_page())
-        self._pages.addWidget(self._weights_page())
-        self.weights_button.toggled.connect(lambda on: self._pages.setCurrentIndex(int(on)))
+        self._scores, self._weights = self._scores_page(), self._weights_page()
+        self._pages.addWidget(self._scores)
+        self._pages.addWidget(self._weights)
+        self.weights_button.toggled.connect(self._turn_page)
+        self._turn_page(False)
+
+    def _turn_page(self, weights: bool) -> None:
+        """Show scores or weights; the page that is hidden takes no room."""
+        for page, shown in ((self._scores, not weights), (self._weights, weights)):
+            policy = QSizePolicy.Policy.Preferred if shown else QSizePolicy.Policy.Ignored
+            page.setSizePolicy(QSizePolicy.Policy.Preferred, policy)
+        self._pages.setCurrentIndex(int(weights))
 
     def _scores_page(self) -> QWidget:
         page = QWidget()

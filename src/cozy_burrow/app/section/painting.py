@@ -270,6 +270,8 @@ class SectionPainter:
         self._painter.drawText(QPointF(10, 4 + self._metrics.ascent()), text)
         hint = "pull a floor up or down to change its layers"
         width = self._metrics.horizontalAdvance(hint)
+        if self._size.width() < width + self._metrics.horizontalAdvance(text) + 40:
+            return  # large type in a narrow middle: the title is what is needed
         self._painter.drawText(QPointF(self._size.width() - width - 10, 4 + self._metrics.ascent()), hint)
 
 
