@@ -186,3 +186,38 @@ class Hands(Hasty):
         window.workspace.select([one.id for one in window.workspace.insert.placements])
         window.actions_by_id["lay.spread_down"].trigger()
         self.assertEqual(len(window.workspace.insert.placements), 3)
+
+
+class Meanwhile(Hasty):
+    """What happens to a search when the plan becomes another one."""
+
+    def begin(self) -> Window:
+        window = self.window(DEMO, stage="lay-out")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            window.arranging.begin()
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+        return window
+
+    def test_another_project_ends_the_search_and_is_left_alone(self) -> None:
+        window = self.begin()
+        other = laid(project(box(40, 40), rules=RULES), (60, 100))
+        window.workspace.open(other, None)
+        self.assertTrue(arranged(window))
+        self.assertEqual(window.workspace.project, other)
+        self.assertEqual(len(window.workspace.history.steps), 1)
+        self.assertIs(window.below.currentWidget(), window.section)
+
+    def test_another_insert_may_be_looked_at_while_one_is_laid(self) -> None:
+        from cozy_burrow.demo.shipped import demo_project
+
+        window = self.window(demo_project(), stage="lay-out")
+        window.workspace.show_insert("insert-3")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            window.arranging.begin()
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            window.workspace.show_insert("insert-1")
+            window.grab()
+            window.arranging.stop()
+            self.assertTrue(arranged(window))
+        self.assertEqual(window.workspace.insert_id, "insert-3")
+        self.assertEqual(window.workspace.project.inserts[0], demo_project().inserts[0])

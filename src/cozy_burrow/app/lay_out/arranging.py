@@ -61,7 +61,9 @@ class Arranging(QObject):
         self._base: Project = workspace.project
         self._applied: Project | None = None
         self._kept: set[str] = set()
-        self._again = False
+        self._again = False  # begin anew round what was moved
+        self._dropped = False  # the plan has changed: what is being laid is of no use
+        self.insert_id = workspace.insert_id
         self._seed = 0
         self._heard.connect(self._hear)
         workspace.document_changed.connect(self._follow)
@@ -103,7 +105,8 @@ class Arranging(QObject):
 
     def _begin(self, scope: Scope, within: Ring | None) -> None:
         workspace = self.workspace
-        self._scope, self._within, self._again = scope, within, False
+        self._scope, self._within, self._again, self._dropped = scope, within, False, False
+        self.insert_id = workspace.insert_id
         self._base, self._applied = workspace.project, None
         self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
         self._run += 1
@@ -121,7 +124,7 @@ class Arranging(QObject):
 
     def _arranger(self, scope: Scope, within: Ring | None) -> Callable[[], Arranger]:
         workspace = self.workspace
-        project, insert_id, weights = self._base, workspace.insert_id, dict(self.weights)
+        project, insert_id, weights = self._base, self.insert_id, dict(self.weights)
         here = {one.id for one in workspace.insert.placements}
         keep = set(self._kept)
         things: frozenset[str] | None = None
@@ -143,7 +146,7 @@ class Arranging(QObject):
             self._seed,
             self._run,
         )
-        insert_id, tell = self.workspace.insert_id, self._heard.emit
+        insert_id, tell = self.insert_id, self._heard.emit
         laid_before = len(self.workspace.insert.placements)
 
         def work(token: Token) -> dict[int, Arranged]:
@@ -186,7 +189,7 @@ class Arranging(QObject):
     _more: OneMore | None = None
 
     def _hear(self, run: int, number: int, result: Arranged, seconds: float) -> None:
-        if run != self._run or self._again:
+        if run != self._run or self._dropped:
             return
         self.results[number] = result
         best = max(self.total(one) for one in self.results.values())
@@ -208,7 +211,8 @@ class Arranging(QObject):
             self._task.stop()
 
     def _take(self, results: dict[int, Arranged]) -> None:
-        if self._again or self.workspace.project is not self._base:
+        if self._dropped or self.workspace.project is not self._base:
+            self.results = {}
             return
         if not results:
             self.workspace.said.emit("Stopped before the first layout was done: nothing was changed")
@@ -232,6 +236,8 @@ class Arranging(QObject):
         )
         before = self._applied
         self._applied, self.chosen = result.project, number
+        if self._scope != "inserts":
+            workspace.show_insert(self.insert_id)
         if before is not None and workspace.project is before:
             workspace.do_instead(label, result.project)
         elif workspace.project is self._base:
@@ -265,11 +271,17 @@ class Arranging(QObject):
             return
         if self._task is not None:  # a hand moved something: go on round it
             self._kept |= set(self.workspace.selection)
-            self._again = True
+            self._again = self._is_later()
+            self._dropped = True
             self._task.stop()
         elif self.results:
             self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
             self.closed.emit()
+
+    def _is_later(self) -> bool:
+        """Whether what is open came of the project that the search began with: not undone, no other file."""
+        history = self.workspace.history
+        return any(step.project is self._base for step in history.steps[: history.index])
 
     def _hear_failure(self, error: Exception) -> None:
         raise error  # on the interface's thread, where the crash guard keeps the work

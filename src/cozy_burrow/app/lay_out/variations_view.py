@@ -209,7 +209,7 @@ class VariationsView(QWidget):
     def follow(self) -> None:
         """Show what there is."""
         arranging = self._arranging
-        insert_id = arranging.workspace.insert_id
+        insert_id = arranging.insert_id
         for card in self.cards:
             result = arranging.results.get(card.number)
             total = arranging.total(result) if result is not None else 0.0
