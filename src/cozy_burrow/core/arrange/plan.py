@@ -89,15 +89,22 @@ class Plan:
         self, piece: Piece, leaning: Leaning | None, *, chance: random.Random | None = None, noise: float = 0.0
     ) -> bool:
         """Lay a piece where it is liked best; a row that finds no place falls apart. Return whether all of it lies."""
-        found = best_place(piece, self.grid, leaning, self.laid, chance=chance, noise=noise)
-        if found is not None:
-            self.add(found)
+        if self.lay_whole(piece, leaning, chance=chance, noise=noise):
             return True
         if not piece.is_whole:
             lie = [self.lay(one, leaning, chance=chance, noise=noise) for one in piece.instead]  # each is tried
             return all(lie)
         self.left.append(piece)
         return False
+
+    def lay_whole(
+        self, piece: Piece, leaning: Leaning | None, *, chance: random.Random | None = None, noise: float = 0.0
+    ) -> bool:
+        """Lay a piece as it is where it is liked best; return whether it lies."""
+        found = best_place(piece, self.grid, leaning, self.laid, chance=chance, noise=noise)
+        if found is not None:
+            self.add(found)
+        return found is not None
 
     def add(self, laid: Laid) -> None:
         """Add a piece that was found a place."""

@@ -138,13 +138,16 @@ class Search:
         waiting = list(order)
         plan.left = waiting
         missed: list[Piece] = []
+        noise = self.way.noise if leaning is not None else 0.0
         while waiting:
             if token is not None:
-                token.step(1.0 - len(waiting) / len(order))
+                token.step(1.0 - len(waiting) / max(len(order), len(waiting)))
             piece = waiting.pop(0)
-            plan.left = []
-            plan.lay(piece, leaning, chance=self.chance, noise=self.way.noise if leaning is not None else 0.0)
-            missed += plan.left
+            if not plan.lay_whole(piece, leaning, chance=self.chance, noise=noise):
+                if piece.is_whole:
+                    missed.append(piece)
+                else:  # a row falls apart, and its parts are next: step by step, a set may be large
+                    waiting = [*piece.instead, *waiting]
             plan.left = missed + waiting
         plan.left = missed
 
