@@ -6,6 +6,7 @@ a thing was tried: Qt drew a quarter of sixty unmoved ones anew at every step of
 
 from __future__ import annotations
 
+import math
 import random
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -32,6 +33,7 @@ class GroundItem(QGraphicsItem):
         self.only_layer: int | None = None
         self.tool_alpha = 0.94
         self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
+        self._base: tuple[tuple[object, ...], QPixmap, Ground] | None = None
         self._stamps: dict[tuple[object, ...], tuple[QPixmap, QPointF, Item]] = {}
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
@@ -41,6 +43,7 @@ class GroundItem(QGraphicsItem):
         """Dress anew."""
         self._theme, self._grain = theme, _grain(theme)
         self._stamps.clear()
+        self._base = None
         self.update()
 
     def show_ground(self, ground: Ground) -> None:
@@ -67,8 +70,24 @@ class GroundItem(QGraphicsItem):
         ground = self._ground
         if ground is None:
             return
-        theme, exposed = self._theme, option.exposedRect
+        exposed = option.exposedRect
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        # What is exposed are often a few small places far apart: what lies between them need not be painted.
+        places = painter.clipRegion() if painter.hasClipping() else QRegion(exposed.toAlignedRect())
+        if not (self.is_hurried and self._stamp_base(painter, ground)):
+            self._paint_base(painter, ground)
+        cutouts = [one for one in ground.cutouts if places.intersects(_around(one.bounds).toAlignedRect())]
+        last = len(ground.layers) if self.only_layer is None else self.only_layer
+        for number in range(1, last + 1):
+            # Where the next layer takes the very same away, this one is not seen.
+            hidden = {id(one) for one in cutouts if number < min(last, len(one.areas)) and _goes_on(one, number)}
+            self._paint_layer(painter, ground, number, [one for one in cutouts if id(one) not in hidden])
+        if self.tool_alpha > 0:
+            self._paint_things(painter, ground, places)
+
+    def _paint_base(self, painter: QPainter, ground: Ground) -> None:
+        """Paint the container and its foam, uncut."""
+        theme = self._theme
         rim = QPainterPath()
         inside = area_path(inside_polygon(ground.bay.container))
         frame = inside.boundingRect().adjusted(-9, -9, 9, 9)
@@ -84,16 +103,31 @@ class GroundItem(QGraphicsItem):
         painter.setPen(_hair(theme.colour("foam_edge")))
         painter.drawPath(blank)
         self._paint_obstacles(painter, ground)
-        # What is exposed are often a few small places far apart: what lies between them need not be painted.
-        places = painter.clipRegion() if painter.hasClipping() else QRegion(exposed.toAlignedRect())
-        cutouts = [one for one in ground.cutouts if places.intersects(_around(one.bounds).toAlignedRect())]
-        last = len(ground.layers) if self.only_layer is None else self.only_layer
-        for number in range(1, last + 1):
-            # Where the next layer takes the very same away, this one is not seen.
-            hidden = {id(one) for one in cutouts if number < min(last, len(one.areas)) and _goes_on(one, number)}
-            self._paint_layer(painter, ground, number, [one for one in cutouts if id(one) not in hidden])
-        if self.tool_alpha > 0:
-            self._paint_things(painter, ground, places)
+
+    def _stamp_base(self, painter: QPainter, ground: Ground) -> bool:
+        """Paint the uncut foam from a picture of it, made once for this scale; False where it is too large for one."""
+        where = painter.transform()
+        corner = where.map(self.boundingRect().topLeft())
+        whole = QPointF(math.floor(corner.x()), math.floor(corner.y()))
+        rest = corner - whole
+        size = where.mapRect(self.boundingRect()).size().toSize()
+        if size.width() * size.height() > _LARGEST_BASE:
+            return False
+        key = (id(ground.bay), round(where.m11(), 5), round(rest.x(), 2), round(rest.y(), 2), size.width())
+        if self._base is None or self._base[0] != key:
+            picture = QPixmap(size.width() + 2, size.height() + 2)
+            picture.fill(Qt.GlobalColor.transparent)
+            brush = QPainter(picture)
+            brush.setRenderHint(QPainter.RenderHint.Antialiasing)
+            brush.setTransform(where * QTransform.fromTranslate(-whole.x(), -whole.y()))
+            self._paint_base(brush, ground)
+            brush.end()
+            self._base = (key, picture, ground)
+        painter.save()
+        painter.resetTransform()
+        painter.drawPixmap(whole, self._base[1])
+        painter.restore()
+        return True
 
     def _paint_obstacles(self, painter: QPainter, ground: Ground) -> None:
         """Paint what stands into the inside, and the slits that take what is too thin for a notch."""
@@ -170,6 +204,7 @@ def _goes_on(cutout: Cutout, number: int) -> bool:
 
 
 _LARGEST_STAMP = 400_000  # pixels
+_LARGEST_BASE = 6_000_000
 _MOST_STAMPS = 300
 _AROUND_MM = 12.0  # a snug pocket is smaller than its thing: the thing reaches beyond the pocket's bounds
 

@@ -133,7 +133,8 @@ def sliver_findings(ground: Ground) -> Iterator[Finding]:
             worst = _sliver_beside(pocket.local, tuple(pull.pull for pull in pulls), least_mm)
             where = to_plan(placements[owner], worst[1]) if worst is not None else (0.0, 0.0)
         else:
-            worst = _sliver_placed(pocket, tuple(pulls), least_mm)
+            # By area: a trench stays the same one when another of the things that it serves has moved.
+            worst = _sliver_placed(pocket, tuple(pull.area for pull in pulls), least_mm)
             where = worst[1] if worst is not None else (0.0, 0.0)
         if worst is not None:
             yield Finding(
@@ -154,8 +155,10 @@ def _sliver_beside(pocket: Pocket, pulls: tuple[FingerPull, ...], least_foam_mm:
 
 
 @memo(rows=2048)
-def _sliver_placed(pocket: Pocket, pulls: tuple[PlacedPull, ...], least_foam_mm: float) -> tuple[float, Point] | None:
-    return _sliver(shapely.union_all([pocket.surface, *(pull.area for pull in pulls)]), least_foam_mm)
+def _sliver_placed(
+    pocket: Pocket, areas: tuple[BaseGeometry, ...], least_foam_mm: float
+) -> tuple[float, Point] | None:
+    return _sliver(shapely.union_all([pocket.surface, *areas]), least_foam_mm)
 
 
 def _sliver(together: BaseGeometry, least_foam_mm: float) -> tuple[float, Point] | None:

@@ -20,10 +20,14 @@ class PlacedPull(Frozen):
     __slots__ = ("area", "layers", "parts", "pull", "reaches")
 
     def __init__(
-        self, pull: FingerPull, parts: tuple[BaseGeometry, ...], layers: int, reaches: tuple[str, ...]
+        self,
+        pull: FingerPull,
+        parts: tuple[BaseGeometry, ...],
+        area: BaseGeometry,
+        layers: int,
+        reaches: tuple[str, ...],
     ) -> None:
-        self.pull, self.parts, self.layers, self.reaches = pull, parts, layers, reaches
-        self.area = shapely.union_all(parts)
+        self.pull, self.parts, self.area, self.layers, self.reaches = pull, parts, area, layers, reaches
 
 
 def pull_layers(area: BaseGeometry, pockets: list[Pocket], *, wanted: int | None, most: int) -> int:
@@ -54,13 +58,19 @@ def place_pull(
 
 @memo(rows=4096)
 def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
+    parts, area = _areas(pull, carrier)
+    layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
+    reaches = tuple(pocket.owner for pocket in served if pocket.surface.intersects(area))
+    return PlacedPull(pull, parts, area, layers, reaches)
+
+
+@memo(rows=4096)
+def _areas(pull: FingerPull, carrier: Placement | None) -> tuple[tuple[BaseGeometry, ...], BaseGeometry]:
+    """Return its parts and all of them; the same shapes for as long as the pull lies where it lies."""
     parts = list(shapely.get_parts(_separate(pull)))
     if carrier is not None:
         parts = [placed(part, x_mm=carrier.x_mm, y_mm=carrier.y_mm, angle_deg=carrier.angle_deg) for part in parts]
-    area = shapely.union_all(parts)
-    layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
-    reaches = tuple(pocket.owner for pocket in served if pocket.surface.intersects(area))
-    return PlacedPull(pull, tuple(parts), layers, reaches)
+    return tuple(parts), shapely.union_all(parts)
 
 
 def _separate(pull: FingerPull) -> BaseGeometry:
