@@ -155,9 +155,7 @@ def _sliver_beside(pocket: Pocket, pulls: tuple[FingerPull, ...], least_foam_mm:
 
 
 @memo(rows=2048)
-def _sliver_placed(
-    pocket: Pocket, areas: tuple[BaseGeometry, ...], least_foam_mm: float
-) -> tuple[float, Point] | None:
+def _sliver_placed(pocket: Pocket, areas: tuple[BaseGeometry, ...], least_foam_mm: float) -> tuple[float, Point] | None:
     return _sliver(shapely.union_all([pocket.surface, *areas]), least_foam_mm)
 
 
