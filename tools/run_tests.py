@@ -14,7 +14,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 TESTS = ROOT / "tests"
-SLOW = ("acceptance", "storage", "app", "arrange")
+SLOW = ("acceptance", "test_kits", "test_window", "arrang", "retouch", "jobs", "photo", "app", "storage")
 TOGETHER = 5
 
 

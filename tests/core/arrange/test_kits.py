@@ -35,16 +35,16 @@ class RandomKits(unittest.TestCase):
         for seed in range(KITS):
             chance = random.Random(seed)
             bed = random_bed(chance)
-            pieces = kit(chance, chance.randrange(2, 7), size=0.6)
-            style = chance.choices(tuple(STYLES), (6, 1, 5))[0]  # pressing takes longest
+            pieces = kit(chance, chance.randrange(2, 6), size=0.6)
+            style = chance.choices(tuple(STYLES), (11, 1, 8))[0]  # pressing takes longest
             search = Search(pieces, bed, Aims(bed.room), Way(STYLES[style], seed=seed), cell_mm=3.0)
             token = StopsAfter(chance.choice((0, 2, 12, 40)))
             try:
-                for _ in range(4):
+                for _ in range(3):
                     search.advance(token)
             except Cancelled:
                 pass
             with self.subTest(seed=seed):
                 judge(self, search.layout(), pieces, bed)
             laid += len(search.layout().spots)
-        self.assertGreater(laid, 3 * KITS // 2)
+        self.assertGreater(laid, KITS)

@@ -25,7 +25,7 @@ from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.progress import Token
 
 PATIENCE = 30  # moves without gain, and a search that nobody watches ends
-_MOVES_OF_ALL = 2000  # moves times pieces: it ends then anyway, in much the same time whatever the kit
+_MOVES_OF_ALL = 1600  # moves times pieces: it ends then anyway, in much the same time whatever the kit
 _LEAST_MOVES = 30
 
 
