@@ -266,7 +266,6 @@ def aligned(lying: Sequence[Lying], aims: Aims) -> Wish:
         x, y = _middle(one)
         dx, dy = (one.facts.length_mm / 2 * f(math.radians(axis)) for f in (math.cos, math.sin))
         lines.append(((x - dx, y - dy), (x + dx, y + dy), bool(fine)))
-    # Two thirds from many things lying straight, the rest from one direction leading.
     return Wish("aligned", share, share, lines=lines)
 
 
