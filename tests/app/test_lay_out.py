@@ -207,6 +207,16 @@ class Meanwhile(Hasty):
         self.assertEqual(len(window.workspace.history.steps), 1)
         self.assertIs(window.below.currentWidget(), window.section)
 
+    def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            window.arranging.begin("inserts")
+            self.assertFalse(window.variations.close_button.isVisible())
+            window.arranging.stop()
+            self.assertTrue(arranged(window))
+        self.assertIs(window.workspace.project, DEMO)
+        self.assertIs(window.below.currentWidget(), window.section)
+
     def test_another_insert_may_be_looked_at_while_one_is_laid(self) -> None:
         from cozy_burrow.demo.shipped import demo_project
 

@@ -23,6 +23,7 @@ from cozy_burrow.core.model.records import Container, Insert, Item, Project, Rul
 from cozy_burrow.core.progress import Deadline, Quiet
 from cozy_burrow.core.pulls.rows import leaves_island, row_piece
 from cozy_burrow.jobs.wish_words import left_words, one_more_words, wish_figure
+from tests.core.arrange.shapes import StopsAfter
 from tests.makers import box, drawer, laid, project, stations, van_drawer
 
 RULES = Rules(allowance_mm=0.0)
@@ -245,6 +246,14 @@ class SharingOut(unittest.TestCase):
         self.assertIn("400 x 300 mm would take them", words)
         self.assertIn("finds no room", left_words(plan, result.left_over))
         self.assertIsNone(one_more(result.project, "insert-1", [], token=Quiet()))
+
+    def test_a_stop_while_sharing_out_keeps_the_insert_that_was_being_laid(self) -> None:
+        for steps, least in ((0, 0), (3, 1)):
+            token = StopsAfter(steps)
+            out = shared_out(self.case(), seed=1, token=token)
+            laid_ids = {one.id for insert in out.project.inserts for one in insert.placements}
+            self.assertGreaterEqual(len(laid_ids), least)
+            self.assertEqual(stops(out.project), [])
 
     def test_a_stop_while_sharing_out_loses_nothing(self) -> None:
         class Once:

@@ -171,17 +171,20 @@ class Arranging(QObject):
                 part = arranger.result(variations.searches[0])
                 if len(insert_of(part.project, insert_id).placements) >= laid_before:
                     results = {0: part}
-            self._more = _advice(results, weights, insert_id)
+            self._more = _advice(results, insert_id)
             return results
 
         return work
 
     def _work_shared(self) -> Callable[[Token], object]:
         project, weights, seed = self._base, dict(self.weights), self._seed
+        laid_before = _laid(project)
 
         def work(token: Token) -> dict[int, Arranged]:
             out = shared_out(project, seed=seed, token=Deadline(ARRANGE_SECONDS, inner=token), weights=weights)
             self._more = None
+            if _laid(out.project) < laid_before:
+                return {}  # stopped half way: better as it was than half in the tray
             return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name="shared out")}
 
         return work
@@ -215,7 +218,7 @@ class Arranging(QObject):
             self.results = {}
             return
         if not results:
-            self.workspace.said.emit("Stopped before the first layout was done: nothing was changed")
+            self.workspace.said.emit("Stopped before everything had a place again: nothing was changed")
         self.results = results
         wanted, self.wanted = self.wanted, None
         if wanted in results:
@@ -298,7 +301,11 @@ class Arranging(QObject):
             self.closed.emit()
 
 
-def _advice(results: dict[int, Arranged], weights: dict[WishName, float], insert_id: str) -> OneMore | None:
+def _laid(project: Project) -> int:
+    return sum(len(insert.placements) for insert in project.inserts)
+
+
+def _advice(results: dict[int, Arranged], insert_id: str) -> OneMore | None:
     """Return what one more container would take of what the best layout left over."""
     if not results:
         return None

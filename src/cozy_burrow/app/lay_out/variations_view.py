@@ -220,5 +220,6 @@ class VariationsView(QWidget):
 
     def _say(self) -> None:
         running = self._arranging.is_arranging
+        self.close_button.setVisible(not running)  # a search is ended by its own button, which keeps the best
         self.title.setText("Laying out in four ways…" if running else "Variations: press one to take it")
         self._hint.setText("Press one to stop\nand take it." if running else "All of this is\none step of undo.")

@@ -1,6 +1,6 @@
 """Which thing goes into which insert: by group, use, size, depth of foam and weight; and what one more would take.
 
-Unit     a set, or what else of a group stays together; it is split, sorted by size, only where it must be
+Unit     a group, or a thing without one: what stays together; it is split, sorted by size, only where it must be
 Share    the part of an insert's bed that grown shapes may cover before a layout is hardly found
 """
 
@@ -57,6 +57,14 @@ class SharedOut(Record, frozen=True, kw_only=True):
     left_over: tuple[LeftOver, ...]
 
 
+class _Stopped(Exception):
+    """Carries the project as far as it was laid when a token stopped the laying of an insert."""
+
+    def __init__(self, project: Project) -> None:
+        super().__init__()
+        self.project = project
+
+
 class OneMore(Record, frozen=True, kw_only=True):
     """What a second container like an insert's would do for what is left over: how many it takes, what stays free."""
 
@@ -67,14 +75,12 @@ class OneMore(Record, frozen=True, kw_only=True):
     free_share: float
 
 
-def units_of(project: Project, keep: frozenset[str] = frozenset()) -> dict[str, list[Thing]]:
-    """Return every copy that lies nowhere as things by unit: its set, else its group, else itself."""
+def units_of(project: Project) -> dict[str, list[Thing]]:
+    """Return every copy that lies nowhere as things by unit: its group, else itself; in it by set and by size."""
     sets = sets_of(project.items)
     found: dict[str, list[Thing]] = {}
     areas = {insert.id: _areas(project, insert) for insert in project.inserts}
     for item, copy in unplaced(project):
-        if placement_id(item.id, copy) in keep:
-            continue
         unit = item.group or item.id
         thing = Thing(
             item=item,
@@ -220,6 +226,8 @@ def shared_out(
                 break
             token.step(0.5 + 0.5 / len(cleared.inserts))
             now = _lay(now, insert.id, waiting, seed, token, weights, 0, by_insert, keep=True)
+    except _Stopped as stop:
+        now = stop.project  # the insert that was being laid counts as far as it came
     except Cancelled:
         pass
     return SharedOut(project=now, by_insert=by_insert, left_over=_nowhere(now, by_insert))
@@ -240,19 +248,19 @@ def _lay(
     there = [one.id for one in insert_of(project, insert_id).placements] if keep else []
     arranger = Arranger(project, insert_id, things=things, keep=there, weights=weights)
     search = arranger.search(Way(weights, seed=seed))
-    stopped: Cancelled | None = None
+    stopped = False
     try:
         search.first(token)
         for _ in range(steps):
             if search.is_stuck:
                 break
             search.advance(token)
-    except Cancelled as error:
-        stopped = error
+    except Cancelled:
+        stopped = True
     result = arranger.result(search)
     by_insert[insert_id] = result
-    if stopped is not None:
-        raise stopped
+    if stopped:
+        raise _Stopped(result.project)
     return result.project
 
 
