@@ -59,6 +59,11 @@ def _turn(points: NDArray[np.float64], angle_deg: float) -> NDArray[np.float64]:
     return turned
 
 
+def spread_of(body: Revolved, points: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return item coordinates (n, 2) of points that are given along and across a body's axis."""
+    return _turn(points, body.angle_deg) + np.array(body.origin)
+
+
 def _sorted_once(values: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return values in order without doubles; np.unique would bring masked arrays along, 25 ms of every start."""
     ordered = np.sort(values)

@@ -1,0 +1,96 @@
+"""How a rigid thing comes to rest on ledges: least potential energy over its height and two tilts.
+
+The underside at (x, y) may go as deep as its place says: depth + slope_x·x + slope_y·y ≤ place for every place. Of all
+such poses the one whose centre of mass lies deepest is where it comes to rest: a linear programme with three unknowns,
+solved by HiGHS. It is exact as far as a tilt does not shorten the plan: at 3 degrees by 0.14 per cent.
+
+Rest is level exactly where the centre of mass lies in the convex hull of what touches at level; then nothing needs to
+be solved.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+from shapely.geometry import MultiPoint
+from shapely.geometry import Point as Dot
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.model.records import Point, Record
+
+MOST_SLOPE = 1.0  # 45 degrees: nothing in a pocket stands steeper, and the programme stays bounded
+_TOUCH_MM = 1e-6
+
+
+class Pose(Record, frozen=True, kw_only=True):
+    """Depth of the datum plane at (x, y): datum_mm + slope_x·x + slope_y·y, in item coordinates, down from the surface.
+
+    solved: whether the programme had to be solved, or what touches at level carries it.
+    """
+
+    datum_mm: float
+    slope_x: float = 0.0
+    slope_y: float = 0.0
+    solved: bool = False
+
+    @property
+    def tilt_deg(self) -> float:
+        """How far it lies off level."""
+        return math.degrees(math.atan(math.hypot(self.slope_x, self.slope_y)))
+
+    def depth_at(self, xy: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Return the depth of the datum plane at points (n, 2)."""
+        return self.datum_mm + xy @ np.array([self.slope_x, self.slope_y])
+
+
+def settle(xy: NDArray[np.float64], depth_mm: NDArray[np.float64], centre: Point) -> Pose:
+    """Return the pose in which a thing with its centre of mass at `centre` rests on places (n, 2) with depths (n)."""
+    level_mm = float(depth_mm.min())
+    touching = xy[depth_mm <= level_mm + _TOUCH_MM]
+    if hull_of(touching).distance(Dot(centre)) <= _TOUCH_MM:
+        return Pose(datum_mm=level_mm)
+    # Imported here: it takes 0.4 s, and most things lie level.
+    from scipy.optimize import linprog
+
+    about = xy - np.array(centre)  # about the centre of mass the energy is the depth alone
+    found = linprog(
+        [-1.0, 0.0, 0.0],
+        A_ub=np.column_stack([np.ones(len(about)), about]),
+        b_ub=depth_mm - level_mm,
+        bounds=[(None, None), (-MOST_SLOPE, MOST_SLOPE), (-MOST_SLOPE, MOST_SLOPE)],
+        method="highs-ds",
+        options={"presolve": False},  # three unknowns: looking for what to leave out takes longer than solving
+    )
+    if found.x is None:  # every thing rests somewhere; only broken figures get here
+        return Pose(datum_mm=level_mm)
+    deep, slope_x, slope_y = (float(value) for value in found.x)
+    datum_mm = level_mm + deep - slope_x * centre[0] - slope_y * centre[1]
+    return Pose(datum_mm=datum_mm, slope_x=slope_x, slope_y=slope_y, solved=True)
+
+
+def hull_of(xy: NDArray[np.float64]) -> BaseGeometry:
+    """Return the convex hull of points (n, 2): a polygon, a line or a point."""
+    return MultiPoint(xy).convex_hull
+
+
+def steadiness(support: BaseGeometry, outline: NDArray[np.float64], centre: Point) -> float:
+    """Return how far the centre of mass may be shifted towards any point of the outline before the thing tips.
+
+    As a share s of the way there, from 0 (about to tip) to 1: a push of s/(1-s) times its weight at its end tips it.
+    With n the outward normal of an edge of the support, s = min over edges of (edge - centre)·n / max (outline - centre)·n.
+    Below 0 where the centre lies outside the support; a line or a point supports nothing across.
+    """
+    if support.geom_type != "Polygon":
+        return 0.0
+    ring = np.array(support.exterior.coords)  # type: ignore[attr-defined]
+    if not support.exterior.is_ccw:  # type: ignore[attr-defined]
+        ring = ring[::-1]
+    edges = np.diff(ring, axis=0)
+    lengths = np.hypot(edges[:, 0], edges[:, 1])
+    kept = lengths > 1e-9
+    normals = np.column_stack([edges[kept, 1], -edges[kept, 0]]) / lengths[kept, None]
+    inside = np.einsum("ij,ij->i", ring[:-1][kept] - np.array(centre), normals)
+    reach = ((outline - np.array(centre)) @ normals.T).max(axis=0)
+    return float(min(1.0, (inside / np.maximum(reach, 1e-9)).min()))

@@ -1,0 +1,165 @@
+"""Where an item can touch its pocket's floor: places on its underside, and how far down each of them can go.
+
+Ledge    the part of a layer's lower boundary that lies bare: cut out of this layer, not of the next
+Place    a point of the plan in item coordinates with the depth below the surface that the datum reaches there
+         when the underside touches the ledge under it
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.sections import Revolved, heights_at, revolved, spread_of
+from cozy_burrow.core.foam.layers import Layer
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.records import Zone
+
+GIVES_MM = 0.2  # a ledge that reaches under the item by less is pressed aside
+LEAST_LEDGE_MM = 1.5  # a narrower strip of foam under a thing is pressed aside, and carries nothing
+_BOUNDARY_STEP_MM = 1.0  # along the rim of a ledge under a round thing
+_ACROSS = np.array([-0.95, -0.7, -0.4, -0.15, 0.0, 0.15, 0.4, 0.7, 0.95])  # of the half width, where it may roll
+_MOST_STATIONS = 24
+
+Cut = tuple[BaseGeometry, int]  # an area in item coordinates, and how many layers are out of it
+
+
+class Places(Frozen):
+    """All places at which an item can touch: xy (n, 2) in item coordinates, depth_mm (n), zone and layer (n).
+
+    Layer 0 is the foam's surface; layer k the lower boundary of the k-th layer.
+    """
+
+    __slots__ = ("depth_mm", "layer", "xy", "zone")
+
+    def __init__(
+        self,
+        xy: NDArray[np.float64],
+        depth_mm: NDArray[np.float64],
+        zone: NDArray[np.int64],
+        layer: NDArray[np.int64],
+    ) -> None:
+        self.xy, self.depth_mm, self.zone, self.layer = xy, depth_mm, zone, layer
+
+
+@memo(rows=4096)
+def places_of(pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, cuts: tuple[Cut, ...] = ()) -> Places:
+    """Return where the item of a pocket can touch foam.
+
+    snug_mm: by how much the pocket is smaller than its item all round (negative: larger); so much foam gives way beside
+    it, and is no ledge. cuts: what else is taken out under it, pulls and other pockets.
+    """
+    local, seating = pocket.local, pocket.seating
+    floors = _floors(local.layers, max(0.0, snug_mm + GIVES_MM), cuts)
+    found: list[tuple[NDArray[np.float64], NDArray[np.float64], int, int]] = []
+    for index, zone in enumerate(local.item.zones):
+        region = polygon_of(zone.region)
+        riser_mm = seating.risers_mm[index] if seating.risers_mm else 0.0
+        for number, floor in enumerate(floors):
+            bare = region.intersection(floor) if number else region.difference(floors[0])
+            if bare.is_empty:
+                continue
+            if bare.area < 0.9 * region.area:
+                bare = _wide_enough(bare)
+                if bare.is_empty:
+                    continue
+            depth_mm = layers[number - 1].bottom_mm if number else 0.0
+            if number == seating.zone_layers[index]:
+                depth_mm -= riser_mm
+            xy, height = touching(zone, bare)
+            if len(xy):
+                found.append((xy, depth_mm + height, index, number))
+    if not found:  # a pocket so small that nothing of the item fits it: it lies on the surface
+        xy, height = touching(local.item.zones[0], polygon_of(local.item.zones[0].region))
+        found.append((xy, height, 0, 0))
+    return Places(
+        np.concatenate([xy for xy, *_ in found]),
+        np.concatenate([depth for _, depth, *_ in found]),
+        np.concatenate([np.full(len(xy), zone) for xy, _, zone, _ in found]),
+        np.concatenate([np.full(len(xy), layer) for xy, _, _, layer in found]),
+    )
+
+
+def _floors(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ...]) -> list[BaseGeometry]:
+    """Return the ledge at every depth from the first layer's down; in front of them what is cut out of the surface."""
+    wide: list[BaseGeometry] = []
+    seen: dict[int, BaseGeometry] = {}
+    deepest = max([len(areas), *(count for _, count in cuts)])
+    for number in range(1, deepest + 1):
+        area = areas[number - 1] if number <= len(areas) else None
+        grown = seen.get(id(area)) if area is not None else Polygon()
+        if grown is None:
+            assert area is not None
+            grown = area.buffer(give_mm, join_style="mitre")  # as it was shrunk: sharp corners come back whole
+            seen[id(area)] = grown
+        more = [cut for cut, count in cuts if count >= number]
+        wide.append(shapely.union_all([grown, *more]) if more else grown)
+    found: list[BaseGeometry] = []
+    for number in range(deepest + 1):
+        if number == 0:
+            found.append(wide[0])
+        elif number < deepest:
+            same = wide[number - 1] is wide[number]
+            found.append(Polygon() if same else wide[number - 1].difference(wide[number]))
+        else:
+            found.append(wide[number - 1])
+    return found
+
+
+def _wide_enough(bare: BaseGeometry) -> BaseGeometry:
+    """Return a ledge without its strips narrower than LEAST_LEDGE_MM."""
+    if bare.is_empty or bare.area < 1e-4:
+        return Polygon()
+    core = bare.buffer(-LEAST_LEDGE_MM / 2, join_style="mitre")
+    if core.is_empty:
+        return core
+    return core.buffer(LEAST_LEDGE_MM / 2 + 1e-6, join_style="mitre").intersection(bare)
+
+
+def touching(zone: Zone, bare: BaseGeometry) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the points (n, 2) of a zone over a level floor that can touch it first, and their heights (n).
+
+    Flat and tapered undersides are planes: whatever way the item tilts, a corner of the convex hull touches first.
+    A round one can touch along its keel, beside it as it rolls, and on the rim of its floor.
+    """
+    if zone.section != "round":
+        xy = shapely.get_coordinates(bare.convex_hull)[:-1]
+        if zone.under_end_mm is None:
+            return xy, np.full(len(xy), zone.under_mm)
+        under, _ = heights_at(zone, xy)
+        kept = np.isfinite(under)
+        return xy[kept], under[kept]
+    xy = np.concatenate([_keel(revolved(zone), bare), _rim(bare)])
+    under, _ = heights_at(zone, xy)
+    kept = np.isfinite(under)
+    return xy[kept], under[kept]
+
+
+def _rim(bare: BaseGeometry) -> NDArray[np.float64]:
+    return shapely.get_coordinates(shapely.segmentize(bare.boundary, _BOUNDARY_STEP_MM))
+
+
+def _keel(body: Revolved, bare: BaseGeometry) -> NDArray[np.float64]:
+    """Return points along the lowest line of a round body and beside it, as far as they lie over the floor."""
+    chosen = stations_that_count(body)
+    middle, reach = (body.low_mm + body.high_mm) / 2, (body.high_mm - body.low_mm) / 2
+    x = np.repeat(body.x_mm[chosen], len(_ACROSS))
+    y = (middle[chosen, None] + reach[chosen, None] * _ACROSS).ravel()
+    points = spread_of(body, np.column_stack([x, y]))
+    over: NDArray[np.bool_] = shapely.intersects_xy(bare, points[:, 0], points[:, 1])
+    return points[over]
+
+
+def stations_that_count(body: Revolved) -> NDArray[np.int64]:
+    """Return the stations between which the keel is straight within a hundredth of a millimetre, not too many."""
+    line = shapely.linestrings(np.column_stack([body.x_mm, body.half_mm]))
+    kept = shapely.get_coordinates(shapely.simplify(line, 0.01))[:, 0]
+    chosen: NDArray[np.int64] = np.flatnonzero(np.isin(body.x_mm, kept))
+    if len(chosen) > _MOST_STATIONS:
+        chosen = chosen[np.unique(np.linspace(0, len(chosen) - 1, _MOST_STATIONS).astype(int))]
+    return chosen
