@@ -24,6 +24,8 @@ TITLES = {
     "FLOOR_GONE": "Floor too thin",
     "TOO_HIGH": "Stands too high",
     "HELD_UP": "Held up by the floor",
+    "LIES_ASKEW": "Lies askew",
+    "ROCKS": "Rocks in its pocket",
     "STACK_TOO_HIGH": "Stack too high",
     "NO_GRIP": "No way to grip it",
     "PULL_SMALL": "Finger pull too small",
@@ -53,6 +55,8 @@ WHY = {
     "FLOOR_GONE": "The knife comes out underneath, and nothing carries the tool.",
     "TOO_HIGH": "The drawer, the lid or the tier above will not close over it.",
     "HELD_UP": "It would sit deeper by its seat, but the floor of the foam must stay.",
+    "LIES_ASKEW": "A tool that dips at one end works itself loose, and its high end meets the lid first.",
+    "ROCKS": "Hardly anything but its weight keeps it down: it rattles on the road and stands crooked in the drawer.",
     "STACK_TOO_HIGH": "The sheets together do not go into the container.",
     "NO_GRIP": "It stands out too little to be held, and has no finger pull.",
     "PULL_SMALL": "A fingertip needs about one square centimetre beside the tool.",
@@ -119,6 +123,10 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{who} stands {value} above the foam; there is room for {limit}."
         case "HELD_UP":
             return f"{who} rests {value} deep: the floor ends at {limit}."
+        case "LIES_ASKEW":
+            return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
+        case "ROCKS":
+            return f"A push of {value} of its weight at its end tips {who}; it should take {limit}."
         case "STACK_TOO_HIGH":
             return f"The sheets are {value} high; the container holds {limit}."
         case "NO_GRIP":
@@ -188,6 +196,12 @@ def mend_text(project: Project, mend: Mend) -> str:
             return "Sink it deeper"
         case "seat_by_rule":
             return "Seat it by rule"
+        case "advised_layers":
+            return "Take the advised layers"
+        case "put_riser":
+            return "Put a riser under it"
+        case "other_seat":
+            return "Seat it another way"
         case "add_pull":
             return "Add a finger pull"
         case "remove_pull":

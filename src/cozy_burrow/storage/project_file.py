@@ -4,6 +4,7 @@ History of the format (`format` in project.json):
 1  the first: items, inserts with sheets, placements and pulls, rules.
 2  containers stand beside the inserts, which name theirs: several tiers share one. Format 1 had one in each insert.
 3  inserts may keep areas free (`spare`). Format 2 has none and is read as it is.
+4  things name their fit and what they are held by, risers are put back, rules say how is marked and cut; all optional.
 """
 
 from __future__ import annotations
@@ -23,7 +24,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project, Record
 from cozy_burrow.storage.sound import check_sound
 
-FORMAT = 3
+FORMAT = 4
 MEMBER = "project.json"
 MOST_BYTES = 64_000_000
 _FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ

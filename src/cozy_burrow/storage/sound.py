@@ -64,7 +64,20 @@ def _check_rules(rules: Rules) -> None:
         rules.notch_mm,
         rules.trench_mm,
         rules.proud_to_hold_mm,
+        rules.tip_mm,
+        rules.finger_mm,
     )
+    for figure, most in (
+        (rules.snug_mm, 20.0),
+        (rules.easy_mm, 20.0),
+        (rules.kerf_mm, 20.0),
+        (rules.lean_deg, 45.0),
+        (rules.knife_radius_mm, 50.0),
+        (rules.friction, 5.0),
+        (rules.jolt, 1000.0),
+    ):
+        if not 0 <= figure <= most:
+            raise UnusableInput(f"{figure:g} is beyond 0 to {most:g}", where="rules", remedy=_REMEDY)
     if min(rules.circle_mm, rules.notch_mm, rules.trench_mm) <= 0 or (rules.wall_mm or 0.0) < 0 or rules.edge_mm < 0:
         raise UnusableInput("a width is not above zero", where="rules", remedy=_REMEDY)
     if rules.floor_layers is not None and rules.floor_layers < 0:
@@ -118,12 +131,13 @@ def _check_insert(insert: Insert, items: set[str]) -> None:
         _finite(where, *insert.section_line[0], *insert.section_line[1])
     for one in insert.placements:
         _finite(where, one.x_mm, one.y_mm, one.angle_deg, most=10 * LARGEST_LENGTH_MM)
+        _finite(where, *(one.risers_mm or ()))
         if one.item_id not in items:
             raise UnusableInput("something lies here that is not in the kit", where=where, remedy=_REMEDY)
     for pull in insert.pulls:
         for point in pull.points_mm:
             _finite(where, *point)
         _finite(where, pull.width_mm)
-        wanted = {"circle_pair": 2, "circle": 1, "trench": 2}[pull.kind]
+        wanted = 1 if pull.kind in {"circle", "notch"} else 2
         if len(pull.points_mm) != wanted or pull.width_mm <= 0 or not pull.serves:
             raise UnusableInput("a finger pull is not whole", where=where, remedy=_REMEDY)

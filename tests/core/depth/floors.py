@@ -70,7 +70,7 @@ def _tops(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return the tops of `count` functions side by side and where they are, from 9 slopes (count, 9) at a time."""
     low, high, each = np.full(count, -1.0), np.full(count, 1.0), np.arange(count)
-    for _ in range(13):
+    for _ in range(9):
         slopes = np.linspace(low, high, 9, axis=1)
         found = heights(slopes)
         best = found.argmax(axis=1)

@@ -139,7 +139,7 @@ class RandomFloors(unittest.TestCase):
         tips = deep > float(depths.min()) + 1e-4
         self.assertEqual(sits.tips, tips)
         tilt = math.degrees(math.atan(math.hypot(slope_x, slope_y)))
-        tie = abs(mine - deep) < 1e-5 and abs(sits.tilt_deg - tilt) > 0.05
+        tie = abs(mine - deep) < 1e-3 and abs(sits.tilt_deg - tilt) > 0.05
         if not tie:
             self.assertAlmostEqual(sits.tilt_deg, tilt, delta=0.05)
         return tips, tie

@@ -23,8 +23,6 @@ from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Item, Placement, Rules, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
 
-SNUG_MM = -1.0  # foam gives: about 1 mm smaller all round holds without squeezing
-ON_THE_LINE_MM = 0.0  # boxes have walls that do not give
 _ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
 _CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
 _NOTHING_MM2 = 0.1
@@ -56,16 +54,27 @@ class Pocket(Frozen):
 
 
 def allowance_for(item: Item, rules: Rules) -> float:
-    """Return how much the pocket is larger all round than the item; negative is snug."""
-    if rules.allowance_mm is not None:
+    """Return how much the pocket is larger all round than the item; negative is snug.
+
+    By the item's own fit, else by one figure for all, else snug: foam gives, and about 1 mm smaller all round holds
+    without squeezing. Boxes lie on the line: their walls do not give.
+    """
+    if item.fit is None and rules.allowance_mm is not None:
         return rules.allowance_mm
-    return ON_THE_LINE_MM if item.provenance.way == "box" else SNUG_MM
+    match item.fit or ("line" if item.provenance.way == "box" else "snug"):
+        case "snug":
+            return -rules.snug_mm
+        case "easy":
+            return rules.easy_mm
+        case _:
+            return 0.0
 
 
 def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket of an item as it would be cut in this bay, in item coordinates."""
     seating = seating_of(item, placement, bay, rules)
-    return _local_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), rules.least_foam_mm)
+    least_mm = max(rules.least_foam_mm, 2 * rules.knife_radius_mm) if rules.least_foam_mm > 0 else 0.0
+    return _local_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm)
 
 
 @memo(rows=4096)

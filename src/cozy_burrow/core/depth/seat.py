@@ -32,7 +32,8 @@ class Seating(Record, frozen=True, kw_only=True):
     datum_mm: depth of its datum plane below the foam's surface. zone_layers: layers taken out under each zone.
     proud_mm: how far its highest point stands above the surface; negative: sunk.
     bottom_mm: depth of its lowest point. by_hand: the layers were set by hand. held_up: the floor kept it higher
-    than the seat wanted. risers_mm: how much of the plug is put back under each zone where plain foam was cut through.
+    than the seat wanted. risers_mm: how much of the plug is put back under each zone, where plain foam was cut through
+    or where nothing else carries it.
     """
 
     datum_mm: float
@@ -65,6 +66,7 @@ def seating_of(item: Item, placement: Placement | None, bay: Bay, rules: Rules) 
         item,
         seat_for(item, placement, bay, rules),
         placement.zone_layers if placement is not None else None,
+        placement.risers_mm if placement is not None else None,
         bay.sheets,
         floor_of(bay, rules.floor_layers),
         headroom_mm(bay),
@@ -77,6 +79,7 @@ def _seating(
     item: Item,
     seat: Seat,
     by_hand: tuple[int, ...] | None,
+    put_back_mm: tuple[float, ...] | None,
     sheets: tuple[Sheet, ...],
     floor: int,
     room_mm: float,
@@ -87,8 +90,13 @@ def _seating(
     most = max(1, len(bottoms) - floor)
     if by_hand is not None and len(by_hand) == len(item.zones):
         zone_layers = tuple(min(max(1, count), len(bottoms)) for count in by_hand)
-        datum_mm = min(bottoms[count - 1] + zone.lowest_mm for count, zone in zip(zone_layers, item.zones))
-        return _resting(item, datum_mm, zone_layers, by_hand=True)
+        risers_mm = put_back_mm if put_back_mm and len(put_back_mm) == len(item.zones) else (0.0,) * len(item.zones)
+        datum_mm = min(
+            bottoms[count - 1] - riser + zone.lowest_mm
+            for count, riser, zone in zip(zone_layers, risers_mm, item.zones)
+        )
+        seating = _resting(item, datum_mm, zone_layers, by_hand=True)
+        return replace(seating, risers_mm=risers_mm) if any(risers_mm) else seating
     thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
     count = _layers_for(seat, item, thickest, bottoms[:most], room_mm, proud_to_hold_mm)
     depth_mm = bottoms[count - 1]

@@ -1,8 +1,7 @@
 """How a rigid thing comes to rest on ledges: least potential energy over its height and two tilts.
 
 The underside at (x, y) may go as deep as its place says: depth + slope_x·x + slope_y·y ≤ place for every place. Of all
-such poses the one whose centre of mass lies deepest is where it comes to rest: a linear programme with three unknowns,
-solved by HiGHS. It is exact as far as a tilt does not shorten the plan: at 3 degrees by 0.14 per cent.
+such poses the one whose centre of mass lies deepest is where it comes to rest: a linear programme, solved by HiGHS. It is exact as far as a tilt does not shorten the plan: at 3 degrees by 0.14 per cent.
 
 Rest is level exactly where the centre of mass lies in the convex hull of what touches at level; then nothing needs to
 be solved.
@@ -22,6 +21,7 @@ from cozy_burrow.core.model.records import Point, Record
 
 MOST_SLOPE = 1.0  # 45 degrees: nothing in a pocket stands steeper, and the programme stays bounded
 _TOUCH_MM = 1e-6
+_LEAST_TILT_MM = 1e-4  # price of a slope of 1: of poses equally deep (a rod may roll) the one nearest to level counts
 
 
 class Pose(Record, frozen=True, kw_only=True):
@@ -56,16 +56,17 @@ def settle(xy: NDArray[np.float64], depth_mm: NDArray[np.float64], centre: Point
 
     about = xy - np.array(centre)  # about the centre of mass the energy is the depth alone
     found = linprog(
-        [-1.0, 0.0, 0.0],
-        A_ub=np.column_stack([np.ones(len(about)), about]),
+        [-1.0, _LEAST_TILT_MM, _LEAST_TILT_MM, _LEAST_TILT_MM, _LEAST_TILT_MM],
+        A_ub=np.column_stack([np.ones(len(about)), about, -about]),
         b_ub=depth_mm - level_mm,
-        bounds=[(None, None), (-MOST_SLOPE, MOST_SLOPE), (-MOST_SLOPE, MOST_SLOPE)],
+        bounds=[(None, None), *((0.0, MOST_SLOPE),) * 4],  # slopes towards +x, +y, -x, -y
         method="highs-ds",
         options={"presolve": False},  # three unknowns: looking for what to leave out takes longer than solving
     )
     if found.x is None:  # every thing rests somewhere; only broken figures get here
         return Pose(datum_mm=level_mm)
-    deep, slope_x, slope_y = (float(value) for value in found.x)
+    deep, right, front, left, back = (float(value) for value in found.x)
+    slope_x, slope_y = right - left, front - back
     datum_mm = level_mm + deep - slope_x * centre[0] - slope_y * centre[1]
     return Pose(datum_mm=datum_mm, slope_x=slope_x, slope_y=slope_y, solved=True)
 

@@ -76,12 +76,14 @@ class Sitting(Record, frozen=True, kw_only=True):
 
 def sitting_of(pocket: Pocket, layers: tuple[Layer, ...], *, snug_mm: float, cuts: tuple[Cut, ...] = ()) -> Sitting:
     """Return how the item of a pocket sits; `cuts`: what else is taken out under it, in item coordinates."""
-    return _sitting(pocket.local, layers, snug_mm, cuts)
+    return _sitting(pocket.local, layers, snug_mm, tuple(area for area, _ in cuts), tuple(count for _, count in cuts))
 
 
 @memo(rows=4096)
-def _sitting(pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, cuts: tuple[Cut, ...]) -> Sitting:
-    return resting_on(pocket.item, places_of(pocket, layers, snug_mm, cuts))
+def _sitting(
+    pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, areas: tuple[BaseGeometry, ...], counts: tuple[int, ...]
+) -> Sitting:
+    return resting_on(pocket.item, places_of(pocket, layers, snug_mm, tuple(zip(areas, counts))))
 
 
 def resting_on(item: Item, places: Places) -> Sitting:

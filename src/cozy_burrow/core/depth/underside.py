@@ -17,7 +17,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import Revolved, heights_at, revolved, spread_of
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Zone
 
 GIVES_MM = 0.2  # a ledge that reaches under the item by less is pressed aside
@@ -47,7 +47,6 @@ class Places(Frozen):
         self.xy, self.depth_mm, self.zone, self.layer = xy, depth_mm, zone, layer
 
 
-@memo(rows=4096)
 def places_of(pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, cuts: tuple[Cut, ...] = ()) -> Places:
     """Return where the item of a pocket can touch foam.
 
@@ -153,6 +152,13 @@ def _keel(body: Revolved, bare: BaseGeometry) -> NDArray[np.float64]:
     points = spread_of(body, np.column_stack([x, y]))
     over: NDArray[np.bool_] = shapely.intersects_xy(bare, points[:, 0], points[:, 1])
     return points[over]
+
+
+def keel_rise(zone: Zone) -> float:
+    """Return by how much the lowest line of a zone's underside rises and falls."""
+    if zone.section == "round":
+        return float(np.ptp(revolved(zone).half_mm))
+    return 0.0 if zone.under_end_mm is None else abs(zone.under_end_mm - zone.under_mm)
 
 
 def stations_that_count(body: Revolved) -> NDArray[np.int64]:

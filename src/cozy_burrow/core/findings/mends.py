@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of, headroom_mm, stack_mm
+from cozy_burrow.core.depth.options import options_for, seated
 from cozy_burrow.core.depth.seat import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Mend
@@ -52,7 +53,9 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
         case "fewer_layers":
             return _fewer_layers(project, insert, mend.target)
         case "seat_by_rule":
-            return change_placements(project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None))
+            return change_placements(project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None, risers_mm=None))
+        case "advised_layers" | "put_riser" | "other_seat":
+            return _seated(project, insert, mend)
         case "lower_seat":
             return _lower_seat(project, insert, mend.target)
         case "thinner_stack":
@@ -76,6 +79,17 @@ def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
     return change_placements(project, insert.id, [key], lambda one: replace(one, zone_layers=wanted))
 
 
+def _seated(project: Project, insert: Insert, mend: Mend) -> Project:
+    """Take the first way of seating a thing of the kind that the mend names."""
+    placement = placement_of(insert, mend.target)
+    item, bay = item_of(project, placement.item_id), bay_of(project, insert)
+    wanted = {"advised_layers": "layers", "put_riser": "riser", "other_seat": "seat"}[mend.kind]
+    for option in options_for(item, placement, bay, project.rules):
+        if option.kind == wanted:
+            return _with_placement(project, insert.id, seated(placement, option))
+    raise UnusableInput(f"'{item.name}' has no such way to lie level", remedy="set its layers by hand, or move the step")
+
+
 def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
     """Take out as many layers as let the thing clear the container's height, by the seat that is made for it."""
     placement = placement_of(insert, key)
@@ -83,7 +97,7 @@ def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
     bay = bay_of(project, insert)
     headroom = max(0.0, headroom_mm(bay))
     for seat in ("lid", "flush", "deep"):
-        tried = replace(placement, seat=seat, zone_layers=None)
+        tried = replace(placement, seat=seat, zone_layers=None, risers_mm=None)
         if seating_of(item, tried, bay, project.rules).proud_mm <= headroom + 1e-6:
             return _with_placement(project, insert.id, tried)
     raise UnusableInput(

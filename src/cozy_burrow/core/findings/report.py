@@ -6,6 +6,7 @@ from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
 from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
+from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.walls import sliver_findings, spare_findings, wall_findings
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import placement_id, unplaced
@@ -19,6 +20,7 @@ def insert_findings(ground: Ground) -> tuple[Finding, ...]:
     found = [
         *wall_findings(ground),
         *height_findings(ground),
+        *sitting_findings(ground),
         *grip_findings(ground),
         *sliver_findings(ground),
         *fixing_findings(ground),

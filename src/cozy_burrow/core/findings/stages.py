@@ -21,6 +21,8 @@ _STAGE_OF: dict[str, Stage] = {
     "FLOOR_GONE": "sink",
     "TOO_HIGH": "sink",
     "HELD_UP": "sink",
+    "LIES_ASKEW": "sink",
+    "ROCKS": "sink",
     "STACK_TOO_HIGH": "measure",
     "NO_GRIP": "grip",
     "PULL_SMALL": "grip",

@@ -68,7 +68,7 @@ class Ground(Frozen):
     def cutouts(self) -> tuple[Cutout, ...]:
         """All pockets and pulls, each as areas per layer."""
         found = [_pocket_cutout(pocket) for pocket in self.pockets.values()]
-        return (*found, *(_pull_cutout(pull) for pull in self.pulls))
+        return (*found, *(_pull_cutout(pull) for pull in self.pulls if pull.layers > 0))
 
     @cached_property
     def reach(self) -> NDArray[np.float64]:

@@ -23,7 +23,10 @@ __all__ = [  # records of the other modules that nearly everyone who takes these
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
 Seat = Literal["half", "flush", "proud", "lid", "deep"]
-PullKind = Literal["circle_pair", "circle", "trench"]
+PullKind = Literal["circle_pair", "circle", "notch_pair", "notch", "trench", "press", "ribbon"]
+Fit = Literal["snug", "line", "easy"]
+HeldBy = Literal["hook", "hollow"]
+Marking = Literal["template", "marker", "knife", "card", "scribe"]
 WallSchool = Literal["compact", "standard", "travel"]
 Way = Literal["box", "round", "stations", "svg", "dxf", "drawn", "photo", "scan", "tracing"]
 
@@ -76,7 +79,11 @@ class Provenance(Record, frozen=True, kw_only=True):
 
 
 class Item(Record, frozen=True, kw_only=True):
-    """One kind of thing that goes in, `quantity` times. Its coordinates are centred on the outline's bounds."""
+    """One kind of thing that goes in, `quantity` times. Its coordinates are centred on the outline's bounds.
+
+    fit: how tightly its pocket holds it; None: by the rules. held_by: what fingers find on it without any pull, a hook
+    or a hollow handle.
+    """
 
     id: str
     name: str
@@ -89,6 +96,8 @@ class Item(Record, frozen=True, kw_only=True):
     mass_g: float | None = None
     notes: str = ""
     seat: Seat | None = None
+    fit: Fit | None = None
+    held_by: HeldBy | None = None
 
     @property
     def thickness_mm(self) -> float:
@@ -99,7 +108,8 @@ class Item(Record, frozen=True, kw_only=True):
 class Placement(Record, frozen=True, kw_only=True):
     """One copy of an item in an insert; x, y is where the item's origin lies.
 
-    seat overrides the item's; zone_layers overrides the seat: layers taken out under each zone, by hand.
+    seat overrides the item's; zone_layers overrides the seat: layers taken out under each zone, by hand. risers_mm:
+    what is put back on the floor under each of these zones.
     """
 
     id: str
@@ -111,13 +121,16 @@ class Placement(Record, frozen=True, kw_only=True):
     locked: bool = False
     seat: Seat | None = None
     zone_layers: tuple[int, ...] | None = None
+    risers_mm: tuple[float, ...] | None = None
 
 
 class FingerPull(Record, frozen=True, kw_only=True):
     """Room for fingers beside the pockets it serves.
 
-    circle_pair, circle: `points_mm` are centres in the coordinates of the item of the one placement served,
-    and move with it. trench: two ends of a straight band in insert coordinates.
+    circle_pair, circle, notch_pair, notch: `points_mm` are centres in the coordinates of the item of the one placement
+    served, and move with it; a circle lies half in its pocket, a notch three quarters outside. trench: two ends of a
+    straight band in insert coordinates. press: the floor between two points of the item's axis, from one end inwards,
+    is deeper: a push there lifts the other end. ribbon: laid under the item from one side to the other, nothing is cut.
     layers: how deep it goes; None follows the pockets that it serves.
     """
 
@@ -150,7 +163,13 @@ class Insert(Record, frozen=True, kw_only=True):
 
 
 class Rules(Record, frozen=True, kw_only=True):
-    """What the fitter asks of every plan. None leaves a figure to the program's own rule."""
+    """What the fitter asks of every plan. None leaves a figure to the program's own rule.
+
+    snug_mm, easy_mm: how much smaller or larger all round a pocket is by its fit. tip_mm: thickness of the marker's line;
+    kerf_mm: width of foam that the blade or wire takes away; lean_deg: of pen and knife. knife_radius_mm: the tightest
+    bend that the blade follows. finger_mm: breadth of a fingertip, gloved or not. friction: foam on the things. jolt:
+    how many times its weight pulls at a thing on the road.
+    """
 
     wall_mm: float | None = None
     wall_school: WallSchool = "standard"
@@ -158,7 +177,17 @@ class Rules(Record, frozen=True, kw_only=True):
     floor_layers: int | None = None
     allowance_mm: float | None = None
     seat: Seat | None = None
+    snug_mm: float = 1.0
+    easy_mm: float = 1.0
+    marking: Marking = "template"
+    tip_mm: float = 0.8
+    kerf_mm: float = 0.0
+    lean_deg: float = 0.0
+    knife_radius_mm: float = 1.5
     least_foam_mm: float = 3.0
+    finger_mm: float = 16.0
+    friction: float = 0.5
+    jolt: float = 3.0
     circle_mm: float = 40.0
     notch_mm: float = 28.0
     trench_mm: float = 25.0

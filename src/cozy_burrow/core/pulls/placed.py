@@ -11,11 +11,11 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import FingerPull, Placement
-from cozy_burrow.core.pulls.suggest import pull_area
+from cozy_burrow.core.pulls.suggest import BANDS, pull_area
 
 
 class PlacedPull(Frozen):
-    """One finger pull in the plan: parts are its circles, or its band; `layers` how deep it goes."""
+    """One finger pull in the plan: parts are its circles, or its band; `layers` how deep it goes, 0 for a ribbon."""
 
     __slots__ = ("area", "layers", "parts", "pull", "reaches")
 
@@ -59,7 +59,14 @@ def place_pull(
 @memo(rows=4096)
 def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
     parts, area = _areas(pull, carrier)
+    if pull.kind == "press":  # the floor under the end goes deeper, nothing beside it
+        area = area.intersection(served[0].surface)
+        parts = (area,)
     layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
+    if pull.kind == "press" and pull.layers is None:
+        layers = min(layers + 1, most)
+    if pull.kind == "ribbon":
+        layers = 0
     reaches = tuple(pocket.owner for pocket in served if pocket.surface.intersects(area))
     return PlacedPull(pull, parts, area, layers, reaches)
 
@@ -75,7 +82,7 @@ def _areas(pull: FingerPull, carrier: Placement | None) -> tuple[tuple[BaseGeome
 
 def _separate(pull: FingerPull) -> BaseGeometry:
     """Return the circles of a pair as two areas even where they overlap: each is an opening of its own."""
-    if pull.kind == "trench":
+    if pull.kind in BANDS:
         return pull_area(pull)
     single = [shapely.Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
     return shapely.GeometryCollection(single)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Literal
 
 import shapely
 from shapely.geometry import LineString, Point
@@ -21,6 +22,7 @@ from cozy_burrow.core.model import records
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Rules
 
+BANDS = frozenset({"trench", "press", "ribbon"})  # kinds that run from their first point to their second
 LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
 _SLIDES = (
     0.0,
@@ -126,9 +128,11 @@ def _balance_in_plan(pocket: Pocket) -> records.Point:
     return float(centre.x), float(centre.y)
 
 
+@memo(rows=4096)
 def pull_area(pull: FingerPull) -> BaseGeometry:
-    """Return the area of the pull in its own coordinates: circles, or a straight band with round ends."""
-    if pull.kind == "trench":
-        return LineString(pull.points_mm).buffer(pull.width_mm / 2, quad_segs=16)
+    """Return the area of the pull in its own coordinates: circles, or a straight band, with round ends in a trench."""
+    if pull.kind in BANDS:
+        ends: Literal["round", "flat"] = "round" if pull.kind == "trench" else "flat"
+        return LineString(pull.points_mm).buffer(pull.width_mm / 2, quad_segs=16, cap_style=ends)
     discs = [Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
     return shapely.union_all(discs)
