@@ -16,11 +16,13 @@ from cozy_burrow.app.measure.scenes import MeasureScenes
 from cozy_burrow.app.retouch.retouching import Retouching
 from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.scene.plan_view import PlanView
+from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
+from cozy_burrow.core.findings.stages import Stage
 
 if TYPE_CHECKING:  # a fifth of the time that a start takes
     from cozy_burrow.app.cut.cut_panel import CutPanel
@@ -32,6 +34,7 @@ if TYPE_CHECKING:  # a fifth of the time that a start takes
     from cozy_burrow.app.measure.measure_panel import MeasurePanel
     from cozy_burrow.app.retouch.canvas import RetouchCanvas
     from cozy_burrow.app.retouch.tools_panel import RetouchTools
+    from cozy_burrow.app.sink.peel_view import PeelView
     from cozy_burrow.app.sink.sink_panel import SinkPanel
 
 Panel = TypeVar("Panel", bound=QWidget)
@@ -46,6 +49,7 @@ class LatePanels(MeasureScenes):
     laying_in: LayingIn
     arranging: Arranging
     plan: PlanView
+    section: SectionView
     actions_by_id: dict[str, QAction]
     retouch: RetouchSession
     retouching: Retouching
@@ -141,7 +145,19 @@ class LatePanels(MeasureScenes):
         """Seats and layers, left at Sink."""
         from cozy_burrow.app.sink.sink_panel import SinkPanel
 
-        return self._on_the_left(SinkPanel(self.workspace))
+        sink = self._on_the_left(SinkPanel(self.workspace))
+        sink.lid_raised.connect(self.section.raise_lid)
+        sink.peel_wanted.connect(lambda _: self.show_stage("sink"))
+        return sink
+
+    @cached_property
+    def peel(self) -> PeelView:
+        """A picture a layer, in the middle at Sink."""
+        from cozy_burrow.app.sink.peel_view import PeelView
+
+        view = PeelView(self.workspace, self._theme, self.type_scale)
+        self.above.addWidget(view)
+        return view
 
     @cached_property
     def grip(self) -> GripPanel:
@@ -170,6 +186,10 @@ class LatePanels(MeasureScenes):
         raise NotImplementedError
 
     def _peel(self, layer: int) -> None:
+        raise NotImplementedError
+
+    def show_stage(self, stage: Stage) -> None:
+        """Look at the document as a stage does."""
         raise NotImplementedError
 
     def _show_cuts(self, cuts: tuple[Cut, ...]) -> None:

@@ -81,6 +81,7 @@ class Window(LatePanels):
             self.retouch, self.workspace, self, printed=lambda: self.add.pictures.printed_mm()
         )
         self.stage: Stage = "gather"
+        self._is_deep = False
         self.setWindowTitle("Cozy Burrow")
         self._build()
         self.actions_by_id = install(self, self.plan, COMMANDS)
@@ -309,7 +310,8 @@ class Window(LatePanels):
             case "lay-out":
                 left, above, below = self.tray, self.plan, self._below_plan()
             case "sink":
-                left, above, below = self.sink, self.plan, self.section
+                left, below = self.sink, self.section
+                above = self.peel if self.sink.peel_button.isChecked() else self.plan
             case "grip":
                 left, above, below = self.grip, self.plan, self.section
             case "cut":
@@ -320,11 +322,35 @@ class Window(LatePanels):
         self.below.setVisible(not self._is_retouching and not self.is_measuring_widely)
         crowded = self.is_measuring_widely and self.type_scale >= LARGE_TYPE
         self.care.setVisible(not self._is_retouching and not crowded)
+        self._share_middle(stage)
         if stage != "gather":
             self.plan.set_mode(stage)
             self.plan.fit()
         if stage == "cut":
             self.cut.peel()
+
+    def _share_middle(self, stage: Stage) -> None:
+        """Where depths are the matter the section gets more of the room, and looks at the chosen thing from near."""
+        deep = stage in {"sink", "grip"}
+        self.section.look_near(deep)
+        if stage != "sink":
+            self.section.raise_lid(0.0)
+        if deep == self._is_deep:
+            return
+        self._is_deep = deep
+        whole = sum(self.scene.sizes()) or 700
+        below = round(whole * 0.46) if deep else round(215 * self.type_scale)
+        self.scene.setSizes([whole - below, below])
+
+    def close_lid(self) -> None:
+        """Turn to Sink and bring the lid down, or raise it."""
+        self.show_stage("sink")
+        self.sink.closing.toggle()
+
+    def show_peel(self) -> None:
+        """Turn to Sink with a picture a layer, or with the plan again."""
+        self.show_stage("sink")
+        self.sink.peel_button.toggle()
 
     def _below_plan(self) -> QWidget:
         return self.variations if self.arranging.is_open else self.section
@@ -456,7 +482,7 @@ class Window(LatePanels):
         if "gallery" in self.__dict__:
             self.gallery.set_theme(self._theme)
             self.bench.set_theme(self._theme)
-        for late in ("retouch_canvas", "variations", *SCENES):
+        for late in ("retouch_canvas", "variations", "peel", *SCENES):
             if late in self.__dict__:
                 getattr(self, late).set_theme(self._theme)
         self._theme_button.setText("Lamp light" if name == "light" else "Daylight")

@@ -180,6 +180,8 @@ def _insert_name(project: Project, finding: Finding) -> str:
 def _figure(project: Project, value: float, unit: str) -> str:
     if unit == "mm":
         return format_length(value, project.units)
+    if unit == "°":
+        return f"{value:.1f}°"
     return f"{value:.0f} {unit}".strip()
 
 

@@ -24,7 +24,7 @@ from cozy_burrow.core.model.edits import (
     turn_placements,
     unplaced,
 )
-from cozy_burrow.core.model.records import Ring
+from cozy_burrow.core.model.records import Project, Ring
 from cozy_burrow.jobs.wording import placement_name
 
 if TYPE_CHECKING:
@@ -140,11 +140,28 @@ def step_selection(workspace: Workspace, by: int) -> None:
 
 def section_along(workspace: Workspace, *, across: bool) -> None:
     """Lay the section line through the selected thing, along its long axis or across it, from edge to edge."""
+    workspace.do("Move the section", _section_at(workspace, 90.0 if across else 0.0))
+
+
+def turn_section(workspace: Workspace, by_deg: float) -> None:
+    """Turn the section line about the middle of the selected thing, as on a turntable."""
+    (x0, y0), (x1, y1) = section_line(workspace.ground)
     placement = placement_of(workspace.insert, workspace.selection[0])
-    item = workspace.ground.pockets[placement.id].item
-    outline = polygon_of(item.outline)
+    outline = polygon_of(workspace.ground.pockets[placement.id].item.outline)
+    now_deg = math.degrees(math.atan2(y1 - y0, x1 - x0)) - long_axis_deg(outline) - placement.angle_deg
+    turn_section_to(workspace, now_deg + by_deg)
+
+
+def turn_section_to(workspace: Workspace, angle_deg: float) -> None:
+    """Lay the section line through the selected thing at an angle to its long axis; a row of turns is one step."""
+    workspace.do("Turn the section", _section_at(workspace, round(angle_deg, 1)), in_gesture=True)
+
+
+def _section_at(workspace: Workspace, angle_deg: float) -> Project:
+    placement = placement_of(workspace.insert, workspace.selection[0])
+    outline = polygon_of(workspace.ground.pockets[placement.id].item.outline)
     middle = to_plan(placement, (outline.centroid.x, outline.centroid.y))
-    angle = math.radians(long_axis_deg(outline) + placement.angle_deg + (90.0 if across else 0.0))
+    angle = math.radians(long_axis_deg(outline) + placement.angle_deg + angle_deg)
     cos, sin = math.cos(angle), math.sin(angle)
     if cos < -1e-9 or (abs(cos) <= 1e-9 and sin < 0):
         cos, sin = -cos, -sin
@@ -162,7 +179,7 @@ def section_along(workspace: Workspace, *, across: bool) -> None:
         (round(middle[0] - back * cos, 1), round(middle[1] - back * sin, 1)),
         (round(middle[0] + ahead * cos, 1), round(middle[1] + ahead * sin, 1)),
     )
-    workspace.do("Move the section", change_insert(workspace.project, workspace.insert_id, section_line=line))
+    return change_insert(workspace.project, workspace.insert_id, section_line=line)
 
 
 def shift_section(workspace: Workspace, by_mm: float) -> None:

@@ -160,7 +160,11 @@ def _short_figure(workspace: Workspace, finding: Finding) -> str:
     if finding.unit == "mm" and finding.code not in {"PULL_ASTRAY", "POCKETS_MEET"}:
         sign = "›" if finding.code in {"TOO_HIGH", "STACK_TOO_HIGH", "HELD_UP"} else "‹"
         return f"{workspace.length(finding.value)} {sign} {workspace.length(finding.limit)}"
-    if finding.unit in {"°", "kg", "%"}:
+    if finding.unit == "°":
+        return f"{finding.value:.1f}° › {finding.limit:.0f}°"
+    if finding.code == "ROCKS":
+        return f"{finding.value:.0f} % ‹ {finding.limit:.0f} %"
+    if finding.unit in {"kg", "%"}:
         return f"{finding.value:.0f} {finding.unit} › {finding.limit:.0f}"
     return f"{finding.value:.0f} {finding.unit}" if finding.unit == "mm²" else ""
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.theme.theme import Theme, type_font
@@ -23,14 +23,26 @@ class Frame:
     px_per_mm: float
 
     @staticmethod
-    def fit(cut: SectionCut, width: float, height: float, type_scale: float) -> Frame:
-        """Return the frame that shows the whole line, the stack and the room above it."""
+    def fit(
+        cut: SectionCut,
+        width: float,
+        height: float,
+        type_scale: float,
+        *,
+        raised_mm: float = 0.0,
+        near: tuple[float, float] | None = None,
+    ) -> Frame:
+        """Return the frame that shows the line, the stack and the room above it, a raised lid in it.
+
+        near: the stretch of the line to look at; None: all of it.
+        """
         side, head, foot = 84 * type_scale, 46 * type_scale, 12 * type_scale
         top = min(cut.rim_z_mm, cut.lid_foam_mm[1] - 3.0) if cut.lid_foam_mm else cut.rim_z_mm
-        above = max(12.0, -top, *(-z for body in cut.bodies for _, z in body.ring), 0.0)
+        above = max(12.0, -top, *(-z for body in cut.bodies for _, z in body.ring), 0.0) + raised_mm
         tall = above + max(cut.stack_mm, cut.floor_z_mm) + 4.0
-        scale = max(0.05, min((width - 2 * side) / max(1.0, cut.length_mm), (height - head - foot) / tall))
-        left = (width - cut.length_mm * scale) / 2
+        low, high = near or (0.0, cut.length_mm)
+        scale = max(0.05, min((width - 2 * side) / max(1.0, high - low), (height - head - foot) / tall))
+        left = width / 2 - (low + high) / 2 * scale
         surface = head + above * scale + max(0.0, (height - head - foot - tall * scale) / 2)
         return Frame(left, surface, scale)
 
@@ -61,6 +73,23 @@ class Frame:
         return QRectF(at.x() - 15, at.y() - 4, 30, 8)
 
 
+@dataclass
+class Motion:
+    """What moves over a section: how far the lid is raised above closed, and things on their way to rest, by body."""
+
+    lid_raised_mm: float = 0.0
+    rings: dict[tuple[str, int, float], tuple[tuple[float, float], ...]] = field(default_factory=dict)
+
+    def ring(self, body: Body) -> tuple[tuple[float, float], ...]:
+        """Return a body's ring as it is at this moment."""
+        return self.rings.get(body_key(body), body.ring)
+
+
+def body_key(body: Body) -> tuple[str, int, float]:
+    """Return what a body is known by from one section to the next along the same line."""
+    return body.placement, body.zone, round(body.span[0], 3)
+
+
 class SectionPainter:
     """Paints one section onto a widget."""
 
@@ -73,8 +102,9 @@ class SectionPainter:
         self._painter.setFont(self._small)
         self._metrics = QFontMetricsF(self._small)
 
-    def paint(self, cut: SectionCut, workspace: Workspace, *, has_focus: bool) -> None:
+    def paint(self, cut: SectionCut, workspace: Workspace, *, motion: Motion, has_focus: bool) -> None:
         """Paint it all, from the back to the front."""
+        self._motion = motion
         painter, theme = self._painter, self._theme
         painter.fillRect(self._size, theme.colour("panel"))
         self._container(cut, workspace)
@@ -83,10 +113,11 @@ class SectionPainter:
                 self._strata(cut, span, sheet)
         self._bites(cut)
         self._surface(cut)
-        self._scale_figures(cut, workspace)
         for body in cut.bodies:
             self._riser(body, cut)
             self._body(body, chosen=body.placement in workspace.selection)
+        self._lid(cut)
+        self._scale_figures(cut, workspace)
         self._handles(cut, workspace)
         self._names(cut, workspace)
         self._title(cut, workspace)
@@ -118,17 +149,36 @@ class SectionPainter:
             self._painter.setPen(theme.colour("ink"))
             text = f"tiers above, {workspace.length(cut.above_mm)}"
             self._painter.drawText(over, Qt.AlignmentFlag.AlignCenter, text)
-        if cut.lid_foam_mm is not None:
-            foam = frame.rect(low, cut.lid_foam_mm[1], high, cut.lid_foam_mm[0])
-            self._painter.fillRect(foam, theme.colour("lid"))
-            self._painter.setPen(theme.colour("ink"))
-            self._painter.drawText(foam, Qt.AlignmentFlag.AlignCenter, "lid foam")
         pen = QPen(theme.colour("line_strong"), 1.5, Qt.PenStyle.DashLine)
         self._painter.setPen(pen)
         self._painter.drawLine(frame.point(low - 4, lid_z), frame.point(high + 4, lid_z))
         self._painter.setPen(theme.colour("ink_soft"))
         at = frame.point(high + 4, lid_z)
         self._painter.drawText(QPointF(at.x() + 6, at.y() + 4), workspace.length(cut.container_mm))
+
+    def _lid(self, cut: SectionCut) -> None:
+        """Paint the lid's foam where it is, and hatched what presses into it."""
+        if cut.lid_foam_mm is None or not cut.foam:
+            return
+        frame, theme, painter, up = self._frame, self._theme, self._painter, self._motion.lid_raised_mm
+        low, high = (cut.walls[0][0][0], cut.walls[1][0][0]) if cut.walls else (cut.foam[0][0], cut.foam[-1][1])
+        under, over = cut.lid_foam_mm[0] - up, cut.lid_foam_mm[1] - up
+        rect = frame.rect(low, over, high, under)
+        foam = QPolygonF(rect)
+        for body in cut.bodies:
+            foam = foam.subtracted(QPolygonF([frame.point(s, z) for s, z in self._motion.ring(body)]))
+        painter.setPen(QPen(theme.colour("shade"), 1))
+        painter.setBrush(theme.colour("lid"))
+        painter.drawPolygon(foam)
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, "lid foam")
+        for body in cut.bodies:
+            ring = QPolygonF([frame.point(s, z) for s, z in self._motion.ring(body)])
+            pressed = ring.intersected(QPolygonF(rect))
+            if not pressed.isEmpty():
+                painter.setPen(QPen(theme.colour("care"), 2))
+                painter.setBrush(QBrush(theme.colour("care"), Qt.BrushStyle.Dense5Pattern))
+                painter.drawPolygon(pressed)
 
     def _shell(self, cut: SectionCut) -> None:
         """Paint walls and floor as one thick line round the inside, and what stands into it."""
@@ -195,7 +245,9 @@ class SectionPainter:
 
     def _scale_figures(self, cut: SectionCut, workspace: Workspace) -> None:
         frame, painter = self._frame, self._painter
-        low = cut.foam[0][0] if cut.foam else 0.0
+        low = max(cut.foam[0][0] if cut.foam else 0.0, frame.to_mm(QPointF(84 * self._scale, 0))[0])
+        margin = frame.rect(low - 1000.0, -500.0, low, 1000.0)
+        painter.fillRect(margin, self._theme.colour("panel"))  # a near view goes on beyond: here the depths are read
         painter.setPen(self._theme.colour("ink_soft"))
         last = -100.0
         for layer in cut.layers:
@@ -220,7 +272,12 @@ class SectionPainter:
         self._painter.drawRect(rect)
 
     def _body(self, body: Body, *, chosen: bool) -> None:
-        polygon = QPolygonF([self._frame.point(s, z) for s, z in body.ring])
+        polygon = QPolygonF([self._frame.point(s, z) for s, z in self._motion.ring(body)])
+        if body.rocked:
+            ghost = QPolygonF([self._frame.point(s, z) for s, z in body.rocked])
+            self._painter.setBrush(Qt.BrushStyle.NoBrush)
+            self._painter.setPen(QPen(self._theme.colour("care"), 1.6, Qt.PenStyle.DashLine))
+            self._painter.drawPolygon(ghost)
         self._painter.setBrush(self._theme.colour("tool"))
         line = self._theme.colour("accent" if chosen else "tool_line")
         self._painter.setPen(QPen(line, 2.4 if chosen else 1.4))
@@ -254,6 +311,8 @@ class SectionPainter:
             middle = self._frame.point((min(s[0] for s in mine) + max(s[1] for s in mine)) / 2, 0).x()
             text = placement_name(workspace.project, body.placement)
             width = self._metrics.horizontalAdvance(text)
+            if not 0 <= middle - width / 2 <= self._size.width() - width:
+                continue  # looked at from near, it lies beyond the edge
             row = next((n for n, end in enumerate(rows) if middle - width / 2 > end + 8), len(rows))
             if row >= 2:
                 continue
@@ -268,7 +327,7 @@ class SectionPainter:
         self._painter.setPen(self._theme.colour("ink_soft"))
         text = f"Section, {workspace.length(cut.length_mm, digits=0)} long"
         self._painter.drawText(QPointF(10, 4 + self._metrics.ascent()), text)
-        hint = "pull a floor up or down to change its layers"
+        hint = "pull a floor up or down to change its layers; Z: nearer or all"
         width = self._metrics.horizontalAdvance(hint)
         if self._size.width() < width + self._metrics.horizontalAdvance(text) + 40:
             return  # large type in a narrow middle: the title is what is needed

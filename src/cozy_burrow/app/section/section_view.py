@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.section.painting import Frame, SectionPainter
+from cozy_burrow.app.section.settling import Settling
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.peel import layers_to, set_zone_layers
@@ -14,6 +15,8 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.section import Body, SectionCut, crosses_same, cut_along, section_line
 from cozy_burrow.core.model.records import Item, Point
 from cozy_burrow.jobs.wording import placement_name
+
+AROUND_MM = 28.0
 
 
 class SectionView(QWidget):
@@ -24,6 +27,8 @@ class SectionView(QWidget):
         self._workspace, self._theme, self._type_scale = workspace, theme, scale
         self._held: tuple[Body, int] | None = None
         self._shown: tuple[Ground, tuple[Point, Point], tuple[Item, ...], str] | None = None
+        self.settling = Settling(self)
+        self.is_near = False
         self.setMinimumHeight(round(140 * scale))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -43,21 +48,44 @@ class SectionView(QWidget):
         old, self._shown = self._shown, (ground, line, project.items, project.units)
         if old is not None and old[1:] == self._shown[1:] and crosses_same(old[0], ground, *line):
             return
+        before = self.cut if old is not None and old[1:] == self._shown[1:] else None
         self.cut: SectionCut = cut_along(ground, *line)
+        self.settling.begin(before, self.cut)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(
             f"{len(self.cut.layers)} layers; the line crosses " + (", ".join(names) if names else "nothing")
         )
         self.update()
 
+    def raise_lid(self, raised_mm: float) -> None:
+        """Show the lid raised above closed."""
+        self.settling.motion.lid_raised_mm = max(0.0, raised_mm)
+        self.update()
+
     def frame(self) -> Frame:
         """Return how millimetres of the section map onto this widget."""
-        return Frame.fit(self.cut, self.width(), self.height(), self._type_scale)
+        raised_mm = self.settling.motion.lid_raised_mm
+        scale, near = self._type_scale, self._near_span() if self.is_near else None
+        return Frame.fit(self.cut, self.width(), self.height(), scale, raised_mm=raised_mm, near=near)
+
+    def _near_span(self) -> tuple[float, float] | None:
+        """Return the stretch of the line under the one thing that is chosen, with a hand's breadth round it."""
+        chosen = self._workspace.selection
+        spans = [body.span for body in self.cut.bodies if chosen == (body.placement,)]
+        if not spans:
+            return None
+        low, high = min(span[0] for span in spans), max(span[1] for span in spans)
+        return low - AROUND_MM, high + AROUND_MM
+
+    def look_near(self, near: bool) -> None:
+        """Look at the chosen thing alone, or at the whole line."""
+        self.is_near = near
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint strata, bites, bodies and measures."""
         painter = SectionPainter(self, self._theme, self.frame(), self._type_scale)
-        painter.paint(self.cut, self._workspace, has_focus=self.hasFocus())
+        painter.paint(self.cut, self._workspace, motion=self.settling.motion, has_focus=self.hasFocus())
 
     def _handle_at(self, at: QPointF) -> Body | None:
         """Return the body whose floor is near a point; of a selected thing first."""
@@ -78,6 +106,7 @@ class SectionView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Take hold of a floor, or choose the thing that stands here."""
+        self.settling.finish()
         if event.button() != Qt.MouseButton.LeftButton:
             return
         body = self._handle_at(event.position()) or self.body_at(event.position())
@@ -119,6 +148,7 @@ class SectionView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Left and right go from body to body, up and down put a layer back or take one out."""
+        self.settling.finish()
         bodies = sorted(self.cut.bodies, key=lambda body: body.span)
         current = self.current_body()
         match event.key():

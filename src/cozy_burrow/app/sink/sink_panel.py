@@ -1,55 +1,110 @@
-"""Sink: how deep the selected thing goes, zone by zone in whole layers, and how it then stands."""
+"""Sink: how deep the selected thing goes, zone by zone in whole layers, how it then sits, and what is advised."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from msgspec.structs import replace
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollArea, QSlider, QVBoxLayout, QWidget
 
+from cozy_burrow.app.actions.laying import turn_section_to
 from cozy_burrow.app.fields import clear_grid, head, panel, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
+from cozy_burrow.app.sink.closing_card import ClosingCard
+from cozy_burrow.app.sink.zones_grid import OptionButton, ZonesGrid
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.depth.options import Option, options_for, seated
 from cozy_burrow.core.depth.peel import set_seat, set_zone_layers
-from cozy_burrow.core.depth.seat import floor_left_mm, seat_for
-from cozy_burrow.core.model.edits import placement_of
-from cozy_burrow.core.model.records import SEATS, Item
+from cozy_burrow.core.depth.seat import seat_for
+from cozy_burrow.core.ground.advising import advised_all, needs_advice
+from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.model.edits import change_insert, change_placements, placement_of
+from cozy_burrow.core.model.records import SEATS, Placement
+from cozy_burrow.jobs.sink_words import option_text, sits_text, why_text
 from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
+
+MOST_OPTIONS = 3
 
 
 class SinkPanel(FollowingPanel):
-    """Seat rules and layers of the selection."""
+    """Seat rules, layers, advice for the selection, and the lid."""
+
+    lid_raised = Signal(float)
+    peel_wanted = Signal(bool)
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         panel(self)
-        self._shown: Item | None = None
-        layout = QVBoxLayout(self)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        inside = QWidget()
+        inside.setObjectName("panel")
+        layout = QVBoxLayout(inside)
+        layout.setContentsMargins(8, 8, 8, 0)
+        scroll.setWidget(inside)
+        outer.addWidget(scroll, 1)
         self._head = head("")
         layout.addWidget(self._head)
+        self.verdict = verdict()
+        layout.addWidget(self.verdict)
         layout.addWidget(soft("Seat"))
+        layout.addLayout(self._seat_buttons())
+        self._zones_head = soft("Layers out under each zone")
+        layout.addWidget(self._zones_head)
+        self.zones = ZonesGrid(workspace)
+        self.zones.stepped.connect(self._step)
+        layout.addWidget(self.zones)
+        self._by_rule = QPushButton("Back to the seat's own layers")
+        self._by_rule.clicked.connect(lambda: self._set_seat(None))
+        layout.addWidget(self._by_rule)
+        self._options_head = soft("Advised")
+        layout.addWidget(self._options_head)
+        self._options = QGridLayout()
+        layout.addLayout(self._options)
+        self.option_buttons: list[QPushButton] = []
+        self._offered: tuple[object, ...] = ()
+        self.all_button = QPushButton("Advise all that lie askew")
+        self.all_button.setToolTip("Gives each thing that lies askew or rocks the best layers, or a riser")
+        self.all_button.clicked.connect(self.advise_all)
+        layout.addWidget(self.all_button)
+        self._turn_head = soft("Turn the section about it")
+        layout.addWidget(self._turn_head)
+        self.turntable = QSlider(Qt.Orientation.Horizontal)
+        self.turntable.setRange(-90, 90)
+        self.turntable.setPageStep(15)
+        self.turntable.setAccessibleName("Angle of the section to the thing's length, in degrees")
+        self.turntable.setToolTip("In the middle along its length, at the ends across it. Y and Shift+Y turn by 15°")
+        self.turntable.sliderPressed.connect(workspace.begin_gesture)
+        self.turntable.valueChanged.connect(lambda angle: turn_section_to(workspace, float(angle)))
+        layout.addWidget(self.turntable)
+        self.closing = ClosingCard(workspace)
+        self.closing.lid_raised.connect(self.lid_raised)
+        self.peel_button = QPushButton("Peel view: a picture a layer")
+        self.peel_button.setCheckable(True)
+        self.peel_button.toggled.connect(self.peel_wanted)
+        layout.addStretch(1)
+        foot = QVBoxLayout()
+        foot.setContentsMargins(8, 4, 8, 8)
+        foot.addWidget(self.closing)
+        foot.addWidget(self.peel_button)
+        outer.addLayout(foot)
+        self.follow()
+
+    def _seat_buttons(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(4)
         self._seats = QButtonGroup(self)
-        self._seats.setExclusive(True)
-        for seat in SEATS:
-            button = QPushButton(SEAT_NAMES[seat])
+        for number, seat in enumerate(SEATS):
+            button = QPushButton(SEAT_NAMES[seat].capitalize())
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, seat=seat: self._set_seat(seat))
             self._seats.addButton(button)
             button.setProperty("seat", seat)
-            layout.addWidget(button)
-        layout.addWidget(soft("Layers out under each zone"))
-        self._zones = QWidget()
-        self._grid = QGridLayout(self._zones)
-        self._grid.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self._zones)
-        self.verdict = verdict(
-            tip="The thickest zone rests on the layer boundary nearest to what the seat wants; the others get "
-            "the fewest "
-            "layers that let them hang clear. The thing is taken as lying level."
-        )
-        layout.addWidget(self.verdict)
-        self._by_rule = QPushButton("Back to the seat's own layers")
-        self._by_rule.clicked.connect(lambda: self._set_seat(None))
-        layout.addWidget(self._by_rule)
-        layout.addStretch(1)
-        self.follow()
+            last = number == len(SEATS) - 1
+            grid.addWidget(button, number // 2, number % 2, 1, 2 if last else 1)
+        return grid
 
     def follow(self) -> None:
         """Show the document as it is now."""
@@ -58,79 +113,92 @@ class SinkPanel(FollowingPanel):
         many = len(workspace.selection) > 1
         for button in self._seats.buttons():
             button.setEnabled(bool(workspace.selection))
-        self._zones.setVisible(one is not None)
-        self.verdict.setVisible(one is not None)
+        for widget in (self.zones, self._zones_head, self.turntable, self._turn_head):
+            widget.setVisible(one is not None)
+        self.closing.follow()
+        askew = needs_advice(workspace.ground)
+        self.all_button.setVisible(bool(askew))
+        self.all_button.setText(f"Advise all {len(askew)} that lie askew" if len(askew) > 1 else "Advise what lies askew")
         self._by_rule.setVisible(False)
         if one is None:
-            self._seats.setExclusive(False)
-            for button in self._seats.buttons():
-                button.setChecked(False)
-            self._seats.setExclusive(True)
+            self._check(None)
             self._head.setText(
                 f"{len(workspace.selection)} things" if many else "Choose a thing on the plan or section"
             )
+            laid = len(workspace.ground.pockets)
+            self.verdict.setText(f"{laid - len(askew)} of {laid} things lie level and firm.")
+            self.verdict.setToolTip("Level within 1°, and a light push at an end does not tip them")
+            self._offer(None)
             return
         pocket = workspace.ground.pockets[one]
         placement = placement_of(workspace.insert, one)
-        seating = pocket.seating
+        seating, sitting = pocket.seating, sitting_in(workspace.ground, one)
         seat = seat_for(pocket.item, placement, workspace.ground.bay, workspace.project.rules)
         self._head.setText(placement_name(workspace.project, one))
+        self._check(None if seating.by_hand else seat)
+        self._by_rule.setVisible(seating.by_hand)
+        self.zones.show_zones(pocket.item, seating, sitting)
+        self.verdict.setText(sits_text(pocket.item, seating, sitting, workspace.ground, workspace.unit))
+        self.verdict.setToolTip(why_text(sitting, pocket.item))
+        self._offer(placement)
+
+    def _check(self, seat: object) -> None:
         self._seats.setExclusive(False)
         for button in self._seats.buttons():
-            button.setChecked(button.property("seat") == seat and not seating.by_hand)
+            button.setChecked(seat is not None and button.property("seat") == seat)
         self._seats.setExclusive(True)
-        self._by_rule.setVisible(seating.by_hand)
-        self._fill_zones(one, pocket.item, seating.zone_layers)
-        self.verdict.setText(self._verdict(one))
 
-    def _verdict(self, key: str) -> str:
-        """Return how the thing stands, in a sentence."""
+    def _offer(self, placement: Placement | None) -> None:
+        """Show what could be taken instead of what is, each with what it would give."""
         workspace = self._workspace
-        pocket = workspace.ground.pockets[key]
-        seating, length = pocket.seating, workspace.length
-        parts = ", ".join(
-            f"{zone.name}: {count}" if len(pocket.item.zones) > 1 else f"{count}"
-            for zone, count in zip(pocket.item.zones, seating.zone_layers)
-        )
-        proud = (
-            f"stands {length(seating.proud_mm)} above the foam"
-            if seating.proud_mm >= 0
-            else f"lies {length(-seating.proud_mm)} below the surface"
-        )
-        floor = length(floor_left_mm(seating, workspace.insert.sheets))
-        risers = [
-            f"put {length(riser)} of its plug back under {zone.name}"
-            for zone, riser in zip(pocket.item.zones, seating.risers_mm)
-            if riser > 0.5
-        ]
-        riser = f" Cut through; slice the plug and {', '.join(risers)}." if risers else ""
-        how = " Set by hand." if seating.by_hand else (" The floor holds it up." if seating.held_up else "")
-        return f"Layers out: {parts}. Lies level, {proud}; {floor} of foam stay under it.{riser}{how}"
+        offered: list[tuple[Option, str]] = []
+        if placement is not None:
+            pocket = workspace.ground.pockets[placement.id]
+            for option in options_for(pocket.item, placement, workspace.ground.bay, workspace.project.rules):
+                advice, seating = option.advice, pocket.seating
+                same = advice.zone_layers == seating.zone_layers and sum(advice.risers_mm) == sum(seating.risers_mm)
+                if not same and (option.kind != "sheet" or option.sheets):
+                    offered.append((option, option_text(pocket.item, option, seating, workspace.unit)))
+        shown = (placement and placement.id, *offered[:MOST_OPTIONS])
+        self._options_head.setVisible(bool(offered))
+        if shown == self._offered:
+            return
+        self._offered = shown
+        clear_grid(self._options)
+        self.option_buttons = []
+        for row, (option, text) in enumerate(offered[:MOST_OPTIONS]):
+            button = OptionButton(text)
+            button.clicked.connect(lambda _=False, option=option: self._take(option))
+            self._options.addWidget(button, row, 0)
+            self.option_buttons.append(button)
 
-    def _fill_zones(self, key: str, item: Item, counts: tuple[int, ...]) -> None:
-        if self._shown is not item:
-            self._shown = item
-            self._build(item)
-        for index, (less, figure, more, depth) in enumerate(self._rows):
-            count = counts[index]
-            figure.setText(str(count))
-            depth.setText(self._workspace.length(self._workspace.ground.layers[count - 1].bottom_mm))
-            less.setEnabled(count > 1)
-            more.setEnabled(count < len(self._workspace.ground.layers))
+    def _take(self, option: Option) -> None:
+        workspace = self._workspace
+        if len(workspace.selection) != 1:
+            return
+        key, project = workspace.selection[0], workspace.project
+        if option.sheets:
+            project = change_insert(project, workspace.insert_id, sheets=option.sheets)
+            seat = option.advice.seat
+            changed = change_placements(
+                project,
+                workspace.insert_id,
+                [key],
+                lambda one: replace(one, seat=seat, zone_layers=option.advice.zone_layers, risers_mm=None),
+            )
+            workspace.do("Take foam of other layers", changed)
+            return
+        changed = change_placements(project, workspace.insert_id, [key], lambda one: seated(one, option))
+        workspace.do(f"Seat ‘{placement_name(project, key)}’ as advised", changed)
 
-    def _build(self, item: Item) -> None:
-        clear_grid(self._grid)
-        self._rows: list[tuple[QPushButton, QLabel, QPushButton, QLabel]] = []
-        for index, zone in enumerate(item.zones):
-            less, more = QPushButton("−"), QPushButton("+")
-            less.setAccessibleName(f"One layer less under {zone.name}")
-            more.setAccessibleName(f"One layer more under {zone.name}")
-            less.clicked.connect(lambda _=False, n=index: self._step(n, -1))
-            more.clicked.connect(lambda _=False, n=index: self._step(n, 1))
-            figure, depth = QLabel(), QLabel()
-            for column, widget in enumerate((QLabel(zone.name), less, figure, more, depth)):
-                self._grid.addWidget(widget, index, column)
-            self._rows.append((less, figure, more, depth))
+    def advise_all(self) -> None:
+        """Seat everything that lies askew as advised."""
+        workspace = self._workspace
+        project, left = advised_all(workspace.project, workspace.insert_id)
+        workspace.do("Seat what lay askew", project)
+        if left:
+            names = ", ".join(f"‘{placement_name(project, key)}’" for key in left[:3])
+            workspace.refused.emit(f"No layers or riser let {names} lie level: another side, or other foam.")
 
     def _step(self, zone: int, by: int) -> None:
         workspace = self._workspace

@@ -24,6 +24,7 @@ from cozy_burrow.core.tolerances import SIT_SLACK_MM
 
 LEVEL_DEG = 1.0  # more is seen at a glance, and a lid touches one end first
 ROCKS_BELOW = 0.1  # steadiness: a push of a ninth of its weight at one end tips it
+_PUSHED_SHARE = 0.1  # of the way to the end, past the point of tipping: a light finger
 
 
 class Contact(Record, frozen=True, kw_only=True):
@@ -40,6 +41,7 @@ class Sitting(Record, frozen=True, kw_only=True):
     pose: of its datum plane. contacts: where it touches. support: ring round all that carries it, item coordinates.
     steady: share of the way to its end that the centre of mass may shift before it tips. tips: level it would not stay.
     gaps_mm: free height under each zone where that is least. zone_proud_mm: how far each zone's top stands out.
+    rocked: the pose that a push at the weakest end tips it into, where it rocks.
     proud_mm, bottom_mm: highest top above the surface and lowest underside below it, tilt counted.
     """
 
@@ -52,6 +54,7 @@ class Sitting(Record, frozen=True, kw_only=True):
     zone_proud_mm: tuple[float, ...]
     proud_mm: float
     bottom_mm: float
+    rocked: Pose | None = None
 
     @property
     def tilt_deg(self) -> float:
@@ -99,18 +102,33 @@ def resting_on(item: Item, places: Places) -> Sitting:
     support = hull_of(np.concatenate([places.xy[near], _cradles(item, places, near, pose)]))
     outline = shapely.get_coordinates(polygon_of(item.outline).convex_hull)
     ring = shapely.get_coordinates(support)
+    steady = steadiness(support, outline, centre)
     proud = tuple(_proud(zone, pose) for zone in item.zones)
     return Sitting(
         pose=pose,
         contacts=contacts,
         support=tuple((float(x), float(y)) for x, y in ring),
-        steady=steadiness(support, outline, centre),
+        steady=steady,
         tips=pose.solved,
         gaps_mm=tuple(_gap(places, slack, index) for index in range(len(item.zones))),
         zone_proud_mm=proud,
         proud_mm=max(proud),
         bottom_mm=max(_lowest(zone, pose) for zone in item.zones),
+        rocked=_rocked(places, centre, outline, steady) if steady < ROCKS_BELOW else None,
     )
+
+
+def _rocked(places: Places, centre: Point, outline: NDArray[np.float64], steady: float) -> Pose:
+    """Return the pose of a thing whose weight is pushed a little past what carries it: where its end goes down."""
+    share = max(0.0, steady) + _PUSHED_SHARE
+    deepest: Pose | None = None
+    for corner in outline[:: max(1, len(outline) // 12)]:
+        at = (centre[0] + share * (corner[0] - centre[0]), centre[1] + share * (corner[1] - centre[1]))
+        pose = settle(places.xy, places.depth_mm, (float(at[0]), float(at[1])))
+        if deepest is None or pose.tilt_deg > deepest.tilt_deg:
+            deepest = pose
+    assert deepest is not None
+    return deepest
 
 
 def _gap(places: Places, slack: NDArray[np.float64], zone: int) -> float:

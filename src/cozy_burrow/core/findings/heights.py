@@ -7,9 +7,11 @@ from collections.abc import Iterator
 from cozy_burrow.core.container.bay import headroom_mm, stack_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
+from cozy_burrow.core.depth.sitting import Sitting
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Sheet
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
@@ -32,13 +34,13 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
     floor_mm = height - ground.layers[-ground.floor_layers].top_mm if ground.floor_layers else 0.0
     if ground.layers[-1].plain and ground.floor_layers == 1:
         floor_mm = LEAST_FLOOR_MM  # cut through, with so much of the plug glued back
-    for pocket in ground.pockets.values():
-        yield from _pocket_heights(pocket, insert.sheets, max(0.0, headroom), floor_mm)
+    for key, pocket in ground.pockets.items():
+        yield from _pocket_heights(pocket, sitting_in(ground, key), insert.sheets, max(0.0, headroom), floor_mm)
 
 
 @memo(rows=4096)
 def _pocket_heights(
-    pocket: Pocket, sheets: tuple[Sheet, ...], headroom_mm: float, floor_mm: float
+    pocket: Pocket, sitting: Sitting, sheets: tuple[Sheet, ...], headroom_mm: float, floor_mm: float
 ) -> tuple[Finding, ...]:
     seating, key, where = pocket.seating, pocket.owner, _middle(pocket.surface.bounds)
     found: list[Finding] = []
@@ -56,13 +58,13 @@ def _pocket_heights(
                 mends=(Mend(kind="fewer_layers", target=key), Mend(kind="seat_by_rule", target=key)),
             )
         )
-    if seating.proud_mm > headroom_mm + RULE_SLACK_MM:
+    if sitting.proud_mm > headroom_mm + RULE_SLACK_MM:
         found.append(
             Finding(
                 severity="stop",
                 code="TOO_HIGH",
                 placements=(key,),
-                value=seating.proud_mm,
+                value=sitting.proud_mm,
                 limit=headroom_mm,
                 unit="mm",
                 where_mm=where,

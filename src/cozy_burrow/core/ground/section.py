@@ -18,10 +18,13 @@ from cozy_burrow.core.container.bay import Bay, stack_mm
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at
+from cozy_burrow.core.depth.settling import Pose
+from cozy_burrow.core.depth.sitting import Sitting
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
+from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Point, Record, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
@@ -41,7 +44,10 @@ class Bite(Record, frozen=True, kw_only=True):
 
 
 class Body(Record, frozen=True, kw_only=True):
-    """The cut through one zone of one item: a closed ring of (s, z), the layers under that zone, the riser in it."""
+    """The cut through one zone of one item: a closed ring of (s, z), the layers under that zone, the riser in it.
+
+    rocked: the same ring as a light push would tip it; empty where it stands firm.
+    """
 
     placement: str
     zone: int
@@ -49,6 +55,7 @@ class Body(Record, frozen=True, kw_only=True):
     span: Span
     floor_layers: int
     riser_mm: float = 0.0
+    rocked: tuple[Point, ...] = ()
 
 
 class SectionCut(Record, frozen=True, kw_only=True):
@@ -102,7 +109,7 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
     bodies: list[Body] = []
     for key, pocket in ground.pockets.items():
         if _near(_item_bounds(pocket), extent):
-            bodies += _bodies_of(pocket, by_id[key], start, unit, length)
+            bodies += _bodies_of(pocket, sitting_in(ground, key), by_id[key], start, unit, length)
     return SectionCut(
         start=start,
         end=end,
@@ -209,7 +216,9 @@ def _bites_of(cutout: Cutout, line: LineString, start: Point, unit: Point) -> li
     ]
 
 
-def _bodies_of(pocket: Pocket, placement: Placement, start: Point, unit: Point, length_mm: float) -> list[Body]:
+def _bodies_of(
+    pocket: Pocket, sitting: Sitting, placement: Placement, start: Point, unit: Point, length_mm: float
+) -> list[Body]:
     ends = np.array([start, (start[0] + unit[0] * length_mm, start[1] + unit[1] * length_mm)])
     local = points_to_item(placement, ends)
     found: list[Body] = []
@@ -219,13 +228,23 @@ def _bodies_of(pocket: Pocket, placement: Placement, start: Point, unit: Point, 
                 Body(
                     placement=placement.id,
                     zone=index,
-                    ring=tuple((s, pocket.seating.datum_mm - height) for s, height in ring),
+                    ring=_standing(ring, sitting.pose, local, length_mm),
                     span=span,
                     floor_layers=pocket.seating.zone_layers[index],
                     riser_mm=pocket.seating.risers_mm[index] if pocket.seating.risers_mm else 0.0,
+                    rocked=_standing(ring, sitting.rocked, local, length_mm) if sitting.rocked else (),
                 )
             )
     return found
+
+
+def _standing(
+    ring: tuple[Point, ...], pose: Pose, local: NDArray[np.float64], length_mm: float
+) -> tuple[Point, ...]:
+    """Return a ring of (s, height about the datum) as (s, z), with the datum where the pose has it along the line."""
+    first, last = pose.depth_at(local)
+    slope = float(last - first) / max(length_mm, SAME_POINT_MM)
+    return tuple((s, float(first) + slope * s - height) for s, height in ring)
 
 
 def _as_point(row: NDArray[np.float64]) -> Point:

@@ -2,63 +2,67 @@
 
 from __future__ import annotations
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.sitting import Sitting, sitting_of
 from cozy_burrow.core.geometry.placing import points_to_item
-from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement
-from cozy_burrow.core.pulls.suggest import pull_area
+from cozy_burrow.core.pulls.suggest import BANDS, pull_area
 
 _LEAST_MM2 = 1.0  # of another cut under the thing
+Cuts = tuple[tuple[BaseGeometry, int], ...]
 
 
 def sitting_in(ground: Ground, key: str) -> Sitting:
     """Return how a placed thing comes to rest."""
     pocket = ground.pockets[key]
-    return sitting_of(
-        pocket, ground.layers, snug_mm=-allowance_for(pocket.item, ground.rules), cuts=_other_cuts(ground, key, pocket)
-    )
+    snug_mm = -allowance_for(pocket.item, ground.rules)
+    return sitting_of(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
 
 
-def _other_cuts(ground: Ground, key: str, pocket: Pocket) -> tuple[tuple[BaseGeometry, int], ...]:
+def _other_cuts(ground: Ground, key: str, pocket: Pocket) -> Cuts:
     """Return what else is taken out under a thing and deeper than the shallowest part of its pocket."""
     shallowest = min(pocket.seating.zone_layers)
+    left, top, right, bottom = pocket.surface.bounds
+    reach = ground.reach
+    near = (reach[:, 0] <= right) & (reach[:, 2] >= left) & (reach[:, 1] <= bottom) & (reach[:, 3] >= top)
     found: list[tuple[BaseGeometry, int]] = []
-    for pull in ground.pulls:
-        if pull.layers <= shallowest or not _meet(pull.area, pocket):
+    for index in np.flatnonzero(near):
+        cutout = ground.cutouts[int(index)]
+        if cutout.name == key or len(cutout.areas) <= shallowest:
             continue
-        if pull.pull.kind not in {"trench", "press"} and pull.pull.serves[0] == key:
-            found.append((pull_area(pull.pull), pull.layers))  # moves with it: the same shape at every step of a drag
-        else:
-            found.append((_in_item(pull.area, _placement(ground, key)), pull.layers))
-    for other in ground.pockets.values():
-        if other.owner == key or other.depth_layers <= shallowest or not _meet(other.surface, pocket):
-            continue
-        seen: list[BaseGeometry] = []
-        for number in range(other.depth_layers, shallowest, -1):  # the deepest first; the same shape once
-            area = other.layers[number - 1]
-            if not any(area is one for one in seen):
-                seen.append(area)
-                found.append((_in_item(area, _placement(ground, key)), number))
+        placement = next(one for one in ground.insert.placements if one.id == key)
+        local = _own(ground, cutout, key) if cutout.kind == "pull" else None
+        if local is not None:
+            found.append((local, len(cutout.areas)))  # moves with it: the same shape at every step of a drag
+        elif _meet(cutout.areas[0], pocket.surface):
+            found += _deeper(cutout, placement, shallowest)
     return tuple(found)
 
 
-def _meet(area: BaseGeometry, pocket: Pocket) -> bool:
-    left, top, right, bottom = area.bounds
-    low_x, low_y, high_x, high_y = pocket.surface.bounds
-    if left > high_x or right < low_x or top > high_y or bottom < low_y:
-        return False
-    return bool(area.intersection(pocket.surface).area > _LEAST_MM2)
+def _own(ground: Ground, cutout: Cutout, key: str) -> BaseGeometry | None:
+    pull = next(one.pull for one in ground.pulls if one.pull.id == cutout.name)
+    return pull_area(pull) if pull.kind not in BANDS and pull.serves[0] == key else None
 
 
-def _placement(ground: Ground, key: str) -> Placement:
-    return next(one for one in ground.insert.placements if one.id == key)
+@memo(rows=4096)
+def _meet(area: BaseGeometry, surface: BaseGeometry) -> bool:
+    return bool(area.intersection(surface).area > _LEAST_MM2)
 
 
 @memo(rows=512)
-def _in_item(area: BaseGeometry, placement: Placement) -> BaseGeometry:
-    return shapely.transform(area, lambda points: points_to_item(placement, points))
+def _deeper(cutout: Cutout, placement: Placement, shallowest: int) -> list[tuple[BaseGeometry, int]]:
+    """Return the areas of a cutout below a layer in the coordinates of a placed item, the same shape once."""
+    found: list[tuple[BaseGeometry, int]] = []
+    before: BaseGeometry | None = None
+    for number in range(len(cutout.areas), shallowest, -1):
+        area = cutout.areas[number - 1]
+        if area is not before:
+            before = area
+            found.append((shapely.transform(area, lambda points: points_to_item(placement, points)), number))
+    return found

@@ -1,0 +1,121 @@
+"""How things sit, in words: the layers under each zone, level or not, what is advised, whether the lid closes."""
+
+from __future__ import annotations
+
+from cozy_burrow.core.depth.options import Option
+from cozy_burrow.core.depth.seat import Seating, floor_left_mm
+from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting
+from cozy_burrow.core.ground.closing import Closing
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
+
+
+def layers_text(item: Item, zone_layers: tuple[int, ...]) -> str:
+    """Return how many layers come out under each zone: ‘handle: 3 layers, shaft: 2’."""
+    if len(item.zones) == 1:
+        return f"{zone_layers[0]} {'layer' if zone_layers[0] == 1 else 'layers'}"
+    parts = [f"{zone.name}: {count}" for zone, count in zip(item.zones, zone_layers)]
+    parts[0] += " layer" if zone_layers[0] == 1 else " layers"
+    return ", ".join(parts)
+
+
+def lies_text(sitting: Sitting, unit: Unit) -> str:
+    """Return how it then lies: ‘lies level, stands 2 mm proud’."""
+    lies = "lies level" if sitting.tilt_deg < 0.05 else f"lies {sitting.tilt_deg:.1f}° off level"
+    if sitting.rocks:
+        lies += f", rocks at a push of {100 * max(0.0, sitting.push_share):.0f} % of its weight"
+    proud = format_length(abs(sitting.proud_mm), unit)
+    return f"{lies}, " + (f"stands {proud} proud" if sitting.proud_mm >= 0 else f"lies {proud} below the surface")
+
+
+def sits_text(item: Item, seating: Seating, sitting: Sitting, ground: Ground, unit: Unit) -> str:
+    """Return the whole sentence for a thing as it is: layers, how it lies, the floor that stays, what is put back."""
+    floor = format_length(floor_left_mm(seating, ground.insert.sheets), unit)
+    risers = risers_text(item, seating.risers_mm, unit)
+    back = f" {risers[0].upper()}{risers[1:]}." if risers else ""
+    how = " Layers set by hand." if seating.by_hand else (" The floor holds it up." if seating.held_up else "")
+    lies = lies_text(sitting, unit)
+    out = layers_text(item, seating.zone_layers)
+    return f"{lies[0].upper()}{lies[1:]}. Out: {out}; {floor} of foam stay under it.{back}{how}"
+
+
+def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
+    """Return what is put back under which zone; empty where nothing is."""
+    risers = [
+        f"{format_length(riser, unit)} of its plug back under {zone.name}"
+        for zone, riser in zip(item.zones, risers_mm)
+        if riser > 0.5
+    ]
+    return f"put {', '.join(risers)}" if risers else ""
+
+
+def why_text(sitting: Sitting, item: Item) -> str:
+    """Return what holds it and what hangs, for the hover."""
+    on = dict.fromkeys(item.zones[one.zone].name for one in sitting.contacts)
+    hangs = [f"{zone.name} by {gap:.1f} mm" for zone, gap in zip(item.zones, sitting.gaps_mm) if gap > 0.1]
+    over = f" Free in the air: {', '.join(hangs)}." if hangs else ""
+    return (
+        f"Rests on {', '.join(on)}.{over} It comes to rest where its weight lies deepest on the floors of its pocket; its "
+        f"weight is taken as spread evenly over its volume. Up to {LEVEL_DEG:g}° counts as level. "
+        f"A push of {100 * min(99.0, max(0.0, sitting.push_share)):.0f} % of its weight at its end would tip it."
+    )
+
+
+def short_text(sitting: Sitting, unit: Unit) -> str:
+    """Return how it would lie in a few words: ‘level, 24.8 mm proud’."""
+    level = "level" if sitting.tilt_deg < 0.05 else f"{sitting.tilt_deg:.1f}° off level"
+    proud = format_length(abs(sitting.proud_mm), unit)
+    return f"{level}, {proud} {'proud' if sitting.proud_mm >= 0 else 'below the surface'}"
+
+
+def option_text(item: Item, option: Option, now: Seating, unit: Unit) -> str:
+    """Return a way out and what it gives: ‘Handle: 3 layers, shaft: 2: level, 2 mm proud’."""
+    advice = option.advice
+    layers = layers_text(item, advice.zone_layers)
+    out = [layers] if advice.zone_layers != now.zone_layers else []
+    match option.kind:
+        case "riser":
+            out = [*out, risers_text(item, advice.risers_mm, unit)]
+        case "seat":
+            out = [f"{SEAT_NAMES[advice.seat]}, {layers}"]
+        case "sheet":
+            out = [f"foam of {format_length(option.sheets[0].pitch_mm, unit)} layers, {layers}"]
+        case "layers":
+            out = [layers]
+    text = f"{'; '.join(out)}: {short_text(advice.sitting, unit)}"
+    return text[0].upper() + text[1:]
+
+
+def closing_text(project: Project, closing: Closing | None, ground: Ground) -> str:
+    """Return whether it closes, and what comes first."""
+    if closing is None:
+        return "Nothing closes over this panel; hold and tipping count instead."
+    unit = project.units
+    what = {"tier": "tier above", "lid": "lid", "rim": "drawer"}[ground.bay.above]
+    if ground.bay.container.kind != "drawer" and ground.bay.above == "rim":
+        what = "case"
+    first = closing.first
+    if closing.open_mm > 0.05 and first is not None:
+        who = _zone_name(project, first.placement, first.zone)
+        return (
+            f"Does not close: the {what} stays open by {format_length(closing.open_mm, unit)}. "
+            f"{who} stands {format_length(first.proud_mm, unit)} proud; there is room for "
+            f"{format_length(closing.room_mm, unit)}."
+        )
+    if first is not None:
+        more = len({one.placement for one in closing.pressed}) - 1
+        others = f", and {more} more" if more else ""
+        return (
+            f"Closes. First it meets {_zone_name(project, first.placement, first.zone)}, pressed "
+            f"{format_length(first.into_mm, unit)} into the foam{others}: touched things cannot jump."
+        )
+    return f"Closes with {format_length(max(0.0, closing.spare_mm), unit)} to spare over the highest thing."
+
+
+def _zone_name(project: Project, key: str, zone: int) -> str:
+    item = item_of(project, key.rpartition("#")[0])
+    name = f"‘{placement_name(project, key)}’"
+    return f"the {item.zones[zone].name} of {name}" if len(item.zones) > 1 else name
