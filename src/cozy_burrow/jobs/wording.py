@@ -28,6 +28,7 @@ TITLES = {
     "ROCKS": "Rocks in its pocket",
     "STACK_TOO_HIGH": "Stack too high",
     "NO_GRIP": "No way to grip it",
+    "GRIP_POOR": "Hard to get out",
     "PULL_SMALL": "Finger pull too small",
     "PULL_ASTRAY": "Finger pull misses",
     "SLIVER": "Sliver of foam",
@@ -59,6 +60,7 @@ WHY = {
     "ROCKS": "Hardly anything but its weight keeps it down: it rattles on the road and stands crooked in the drawer.",
     "STACK_TOO_HIGH": "The sheets together do not go into the container.",
     "NO_GRIP": "It stands out too little to be held, and has no finger pull.",
+    "GRIP_POOR": "What cannot be taken with two fingers is pried out, and the foam tears with it.",
     "PULL_SMALL": "A fingertip needs about one square centimetre beside the tool.",
     "PULL_ASTRAY": "The finger pull no longer touches what it is there for.",
     "SLIVER": "Scraps this thin tear off and are lost in the pocket.",
@@ -131,6 +133,8 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"The sheets are {value} high; the container holds {limit}."
         case "NO_GRIP":
             return f"{who} stands out {value} and has no finger pull; {limit} can be held without."
+        case "GRIP_POOR":
+            return f"{who}: {_poor(finding.extra, value, limit)}"
         case "PULL_SMALL":
             return f"The finger pull opens {value} beside {who}; it needs {limit}."
         case "PULL_ASTRAY":
@@ -164,6 +168,25 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{_insert_name(project, finding)} hangs {finding.value:.0f}° to the {finding.extra} of its handle."
         case "SLIVER":
             return f"A scrap of foam of {value} stays between the pocket and the pull of {who}."
+
+
+def _poor(trouble: str, value: str, limit: str) -> str:
+    """Return what is wrong with a grip, with its figure."""
+    match trouble:
+        case "narrow":
+            return f"the opening beside it is {value}; a fingertip needs {limit}."
+        case "shallow":
+            return f"its pull ends {value} above where fingers hold it."
+        case "askew":
+            return f"gripped so far from its balance point it pulls {value} at the fingers; they hold {limit}."
+        case "wide":
+            return f"the hand must span {value}; it does {limit}."
+        case "lies":
+            return f"a push on its press point lifts the other end {value}; {limit} can be taken."
+        case "heavy":
+            return f"its press point takes a push of {value}; a finger gives {limit}."
+        case _:
+            return "its finger pull misses it."
 
 
 def subject_name(project: Project, finding: Finding) -> str:
@@ -205,7 +228,7 @@ def mend_text(project: Project, mend: Mend) -> str:
         case "other_seat":
             return "Seat it another way"
         case "add_pull":
-            return "Add a finger pull"
+            return "Give it the best pull"
         case "remove_pull":
             return "Take the finger pull away"
         case "thinner_stack":

@@ -21,6 +21,7 @@ Code = Literal[
     "ROCKS",
     "STACK_TOO_HIGH",
     "NO_GRIP",
+    "GRIP_POOR",
     "PULL_SMALL",
     "PULL_ASTRAY",
     "SLIVER",

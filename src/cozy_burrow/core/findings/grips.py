@@ -6,27 +6,42 @@ from collections.abc import Iterator
 
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.ground.grips import Grip, grip_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.model.records import Point, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
-from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, needs_pull
+from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
+from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
+from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2
 
 
 def grip_findings(ground: Ground) -> Iterator[Finding]:
-    """Yield things that cannot be gripped, and pulls that reach nothing or open too little."""
-    reached = {owner for pull in ground.pulls for owner in pull.reaches}
+    """Yield things that cannot be gripped or only badly, and pulls that reach nothing or open too little."""
     for key, pocket in ground.pockets.items():
-        if key not in reached and needs_pull(pocket, ground.rules):
-            left, top, right, bottom = pocket.surface.bounds
+        grip = grip_of(ground, key)
+        if grip.how == "none":
             yield Finding(
                 severity="care",
                 code="NO_GRIP",
                 placements=(key,),
-                value=pocket.seating.proud_mm,
+                value=grip.proud_mm,
                 limit=ground.rules.proud_to_hold_mm,
                 unit="mm",
-                where_mm=((left + right) / 2, (top + bottom) / 2),
+                where_mm=_centre(pocket),
+                mends=(Mend(kind="add_pull", target=key),),
+            )
+        elif not grip.good:
+            trouble, value, limit, unit = trouble_of(grip, ground.rules)
+            yield Finding(
+                severity="care",
+                code="GRIP_POOR",
+                placements=(key,),
+                value=value,
+                limit=limit,
+                unit=unit,
+                where_mm=_centre(pocket),
+                extra=trouble,
                 mends=(Mend(kind="add_pull", target=key),),
             )
     for pull in ground.pulls:
@@ -45,6 +60,8 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
             continue
+        if pull.pull.kind in {"press", "ribbon"}:
+            continue  # neither opens anything beside the thing
         beside = min(_beside(pull, ground.pockets[owner]) for owner in serves)
         if beside < LEAST_OPENING_MM2:
             yield Finding(
@@ -58,6 +75,34 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 subject=pull.pull.id,
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
+
+
+def trouble_of(grip: Grip, rules: Rules) -> tuple[str, float, float, str]:
+    """Return the worst trouble of a grip that is not good, its figure, its limit and their unit."""
+    if grip.press is not None:
+        if grip.press.rise_mm < RISES_MM:
+            return "lies", grip.press.rise_mm, RISES_MM, "mm"
+        return "heavy", grip.press.push_n, PUSH_N, "N"
+    reach = grip.reach
+    assert reach is not None and reach.troubles
+    match reach.troubles[0]:
+        case "narrow" if reach.along_mm < rules.finger_mm:
+            return "narrow", reach.along_mm, rules.finger_mm, "mm"
+        case "narrow":
+            return "narrow", reach.opening_mm, FINGER_FLAT * rules.finger_mm, "mm"
+        case "shallow":
+            return "shallow", -reach.past_mm, 0.0, "mm"
+        case "askew":
+            return "askew", reach.moment_nmm, reach.limit_nmm, "N·mm"
+        case "wide":
+            return "wide", reach.span_mm, SPAN_MM, "mm"
+        case "misses":
+            return "misses", 0.0, rules.finger_mm, "mm"
+
+
+def _centre(pocket: Pocket) -> Point:
+    left, top, right, bottom = pocket.surface.bounds
+    return (left + right) / 2, (top + bottom) / 2
 
 
 def _middle(pull: PlacedPull) -> Point:

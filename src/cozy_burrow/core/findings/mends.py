@@ -10,9 +10,9 @@ from cozy_burrow.core.depth.seat import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Mend
 from cozy_burrow.core.foam.layers import floor_of, layers_of
-from cozy_burrow.core.ground.fitting import fitting_pull, laid_in, moved_clear
+from cozy_burrow.core.ground.fitting import laid_in, moved_clear
+from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.model.edits import (
-    add_pulls,
     change_insert,
     change_placements,
     insert_of,
@@ -41,13 +41,13 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
                 "let the program arrange everything, or take something out",
             )
         case "add_pull":
-            pull = fitting_pull(project, insert, mend.target)
-            if pull is None:
+            changed, given = gripped(project, insert_id, [mend.target])
+            if all(one.pull is None for one in given):
                 raise UnusableInput(
                     "no finger pull fits beside it",
                     remedy="move its neighbours away, or let it stand out more",
                 )
-            return add_pulls(project, insert_id, [pull])
+            return changed
         case "remove_pull":
             return remove_pulls(project, insert_id, [mend.target])
         case "fewer_layers":

@@ -25,6 +25,7 @@ _STAGE_OF: dict[str, Stage] = {
     "ROCKS": "sink",
     "STACK_TOO_HIGH": "measure",
     "NO_GRIP": "grip",
+    "GRIP_POOR": "grip",
     "PULL_SMALL": "grip",
     "PULL_ASTRAY": "grip",
     "SLIVER": "grip",

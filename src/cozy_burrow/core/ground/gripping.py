@@ -1,0 +1,191 @@
+"""Finger pulls for a whole insert: rows share a trench, neighbours' pairs line up, everything else gets its best.
+
+Each pull keeps every wall and the edge. What stands out enough, hangs on a hook or is hollow gets none.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Literal
+
+import numpy as np
+import shapely
+from msgspec.structs import replace
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.ground.fitting import used_bed
+from cozy_burrow.core.ground.gripping_rows import LEAST_SERVED, Lying, lines_up, lying, rows_in, trench_across
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
+from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
+from cozy_burrow.core.pulls.choose import Choice, choices_at, choices_for, judged
+from cozy_burrow.core.pulls.press import press_points
+from cozy_burrow.core.pulls.suggest import pull_area
+from cozy_burrow.core.tolerances import RULE_SLACK_MM
+
+_MOST_TRIED = 60
+_IN_LINE = 0.25  # what it is worth that a pair lies in line with its neighbour's
+
+Why = Literal["row", "line", "balance", "room", "press", "none"]
+
+
+class Given(Record, frozen=True, kw_only=True):
+    """What was chosen for one thing, and why: in a row, in line with a neighbour, at the balance point, where there is
+    room, a press point since nothing fits beside it, or nothing."""
+
+    key: str
+    why: Why
+    pull: FingerPull | None = None
+
+
+def gripped(
+    project: Project, insert_id: str, keys: Iterable[str] | None = None, *, with_press: bool = True
+) -> tuple[Project, tuple[Given, ...]]:
+    """Return the project with pulls chosen anew for all things of an insert, or for some, and what each one got."""
+    insert = insert_of(project, insert_id)
+    wanted = set(keys) if keys is not None else {one.id for one in insert.placements}
+    kept = tuple(pull for pull in insert.pulls if not wanted.intersection(pull.serves))
+    bare = change_insert(project, insert_id, pulls=kept)
+    ground = ground_of(bare, insert_of(bare, insert_id))
+    task = _Task(ground)
+    needing = [key for key in ground.pockets if key in wanted and _needs(ground, key)]
+    given = task.rows([key for key in ground.pockets if key in wanted], frozenset(needing))
+    done = {one.key for one in given}
+    for key in sorted((key for key in needing if key not in done), key=task.room_round):
+        given.append(task.one(key, with_press=with_press))
+    pulls = list({id(one.pull): one.pull for one in given if one.pull is not None}.values())
+    return add_pulls(bare, insert_id, pulls), tuple(given)
+
+
+def _needs(ground: Ground, key: str) -> bool:
+    if ground.pockets[key].item.held_by is not None:
+        return False
+    return sitting_in(ground, key).proud_mm < ground.rules.proud_to_hold_mm
+
+
+class _Task:
+    """One insert being given pulls: what is taken so far, and where the pairs already lie."""
+
+    def __init__(self, ground: Ground) -> None:
+        self.ground, self.rules = ground, ground.rules
+        self.most = max(1, len(ground.layers) - ground.floor_layers)
+        self.within = used_bed(ground, without=frozenset()).area.buffer(RULE_SLACK_MM / 2, join_style="mitre")
+        shapely.prepare(self.within)
+        self.taken: list[tuple[BaseGeometry, frozenset[str], int]] = [
+            (one.areas[0], one.owners, len(one.areas)) for one in ground.cutouts
+        ]
+        self.placements = {one.id: one for one in ground.insert.placements}
+        self.lying = {
+            key: lying(pocket, self.placements[key], needs=_needs(ground, key))
+            for key, pocket in ground.pockets.items()
+        }
+        self.pairs: list[tuple[Lying, float]] = []
+
+    def fits(self, area: BaseGeometry, serves: frozenset[str], layers: int) -> bool:
+        """Return whether an opening keeps the edge, and the wall to everything that it does not serve."""
+        if not self.within.covers(area):
+            return False
+        others = [(one, count) for one, owners, count in self.taken if not owners & serves]
+        if not others:
+            return True
+        gaps = shapely.distance(area, np.array([one for one, _ in others], dtype=object))
+        for gap, (_, count) in zip(gaps, others):
+            depth_mm = self.ground.layers[min(layers, count) - 1].bottom_mm
+            if gap < wanted_wall_mm(depth_mm, self.rules) - RULE_SLACK_MM / 2:
+                return False
+        return True
+
+    def room_round(self, key: str) -> tuple[float, str]:
+        """Return how much room a thing has round it, for the order: the tightest choose first."""
+        others = [one for one, owners, _ in self.taken if key not in owners]
+        surface = self.ground.pockets[key].surface
+        gaps = np.sort(shapely.distance(surface, np.array(others, dtype=object))) if others else np.array([999.0])
+        return float(gaps[:2].sum()), key
+
+    def rows(self, keys: list[str], needing: frozenset[str]) -> list[Given]:
+        """Return one trench for each row of things that lie side by side.
+
+        What needs none is crossed too where it lies among those that do: a trench would come too near to it.
+        """
+        given: list[Given] = []
+        for row in rows_in([self.lying[key] for key in keys]):
+            best: tuple[FingerPull, tuple[str, ...]] | None = None
+            for members in _shorter(row, needing):
+                if best is not None and sum(1 for one in members if one.key in needing) <= len(best[1]):
+                    break  # sorted by how many could be served: no later one does better
+                found = trench_across(members, needing, self.ground, self.fits, self.most)
+                if found is not None and (best is None or len(found[1]) > len(best[1])):
+                    best = found
+            if best is not None:
+                trench, held = best
+                self._take(trench, pull_area(trench))
+                given += [Given(key=key, why="row", pull=trench) for key in held]
+        return given
+
+    def one(self, key: str, *, with_press: bool) -> Given:
+        """Return the best pull for one thing alone."""
+        pocket, placement = self.ground.pockets[key], self.placements[key]
+        in_line = self._in_line(key, pocket)
+        tried = sorted([*in_line, *choices_for(pocket, self.rules)[:_MOST_TRIED]], key=lambda one: one.cost)
+        poor: tuple[int, Choice] | None = None
+        for choice in tried:
+            if not self._has_room(choice, key, placement):
+                continue
+            reach = judged(pocket, choice.pull, self.ground.layers, self.most, self.rules)
+            if reach is None:
+                continue
+            if not reach.troubles:
+                why: Why = "line" if choice in in_line else ("balance" if abs(choice.along_mm) < 1.0 else "room")
+                return self._given(key, choice, why)
+            if poor is None or len(reach.troubles) < poor[0]:
+                poor = (len(reach.troubles), choice)
+        if with_press:
+            for pull, _ in press_points(pocket, self.ground.layers, self.most, self.rules)[:1]:
+                return Given(key=key, why="press", pull=replace(pull, serves=(key,)))
+        if poor is not None:
+            return self._given(key, poor[1], "room")
+        return Given(key=key, why="none")
+
+    def _in_line(self, key: str, pocket: Pocket) -> list[Choice]:
+        """Return pairs in line with those of neighbours that lie the same way."""
+        found: list[Choice] = []
+        for other, at in self.pairs:
+            along = lines_up(self.lying[key], other, at)
+            if along is not None:
+                pairs = choices_at(pocket, self.rules, along_mm=along)
+                found += [replace(one, cost=one.cost - _IN_LINE) for one in pairs if one.pull.kind == "circle_pair"]
+        return found
+
+    def _has_room(self, choice: Choice, key: str, placement: Placement) -> bool:
+        area = placed(
+            pull_area(choice.pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg
+        )
+        return self.fits(area, frozenset((key,)), self.ground.pockets[key].depth_layers)
+
+    def _given(self, key: str, choice: Choice, why: Why) -> Given:
+        pull = replace(choice.pull, serves=(key,))
+        placement = self.placements[key]
+        area = placed(pull_area(pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+        self._take(pull, area)
+        if choice.pull.kind == "circle_pair":
+            self.pairs.append((self.lying[key], choice.along_mm))
+        return Given(key=key, why=why, pull=pull)
+
+    def _take(self, pull: FingerPull, area: BaseGeometry) -> None:
+        depth = max(self.ground.pockets[key].depth_layers for key in pull.serves)
+        self.taken.append((area, frozenset(pull.serves), min(depth, self.most)))
+
+
+def _shorter(row: list[Lying], needing: frozenset[str]) -> list[list[Lying]]:
+    """Return a row and what is left of it without things at its ends: those that serve most first, the shortest of them."""
+    runs = [
+        row[start : start + length]
+        for length in range(LEAST_SERVED, len(row) + 1)
+        for start in range(len(row) - length + 1)
+    ]
+    served = {id(run): sum(1 for one in run if one.key in needing) for run in runs}
+    return sorted((run for run in runs if served[id(run)] >= LEAST_SERVED), key=lambda run: (-served[id(run)], len(run)))

@@ -1,0 +1,218 @@
+"""Rows of things that should share one trench: same direction, side by side, balance points in reach of one line."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.arrange.facts import facts_of
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.geometry.placing import placed, points_to_item, to_plan
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.model.records import FingerPull, Placement, Point
+from cozy_burrow.core.pulls.choose import axis_of
+from cozy_burrow.core.pulls.reach import bottom_of, reach_of
+from cozy_burrow.core.pulls.rows import leaves_island
+
+LEAST_SERVED = 3  # things: two have a pair each, unless these have no room
+_SAME_WAY_DEG = 8.0
+_NEIGHBOUR_MM = 40.0  # between surfaces: a trench over a wider bridge is foam wasted
+_IN_LINE_NEIGHBOUR_MM = 70.0
+_PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
+_SHIFTS = tuple(sign * share / 8 for share in range(9) for sign in ((1, -1) if share else (1,)))  # of the way to either end of what the row allows
+
+Fits = Callable[[BaseGeometry, frozenset[str], int], bool]
+
+
+class Lying(Frozen):
+    """A thing as it lies in the plan: its axis as an angle of 0 to 180, its balance point, how far a grip may be off it."""
+
+    __slots__ = ("angle_deg", "balance", "key", "placement", "pocket", "window_mm")
+
+    def __init__(self, pocket: Pocket, placement: Placement, angle_deg: float, balance: Point, window_mm: float) -> None:
+        self.pocket, self.placement, self.key = pocket, placement, pocket.owner
+        self.angle_deg, self.balance, self.window_mm = angle_deg, balance, window_mm
+
+    def along(self, angle_deg: float) -> float:
+        """Return the balance point's place along a direction."""
+        angle = math.radians(angle_deg)
+        return self.balance[0] * math.cos(angle) + self.balance[1] * math.sin(angle)
+
+
+def lying(pocket: Pocket, placement: Placement, *, needs: bool) -> Lying:
+    """Return how a thing lies; what needs no pull may be crossed anywhere."""
+    axis = axis_of(pocket.local)
+    angle = (axis.angle_deg + placement.angle_deg) % 180.0
+    return Lying(pocket, placement, angle, to_plan(placement, axis.balance), axis.window_mm if needs else 1e4)
+
+
+def _turned(first: Lying, second: Lying) -> float:
+    return abs((first.angle_deg - second.angle_deg + 90.0) % 180.0 - 90.0)
+
+
+def lines_up(one: Lying, other: Lying, along_mm: float) -> float | None:
+    """Return where on `one` a pair lies in line with a neighbour's, which lies `along_mm` from its balance point.
+
+    None where they do not lie side by side, or fingers could not hold it there.
+    """
+    if _turned(one, other) > _SAME_WAY_DEG / 2 or one.key == other.key:
+        return None
+    if one.pocket.surface.distance(other.pocket.surface) > _IN_LINE_NEIGHBOUR_MM:
+        return None
+    axis = axis_of(other.pocket.local)
+    line_at = np.array(to_plan(other.placement, axis.at(along_mm)))
+    mine = axis_of(one.pocket.local)
+    direction = np.array(to_plan(one.placement, mine.at(1.0))) - np.array(to_plan(one.placement, mine.at(0.0)))
+    along = float((line_at - np.array(one.balance)) @ direction)
+    return along if abs(along) <= one.window_mm else None
+
+
+def rows_in(things: Sequence[Lying]) -> list[list[Lying]]:
+    """Return rows of things that one straight trench can cross within the window of each, side by side, in order."""
+    rows: list[list[Lying]] = []
+    for group in _same_way(things):
+        across = group[0].angle_deg + 90.0
+        for thing in sorted(group, key=lambda one: one.along(across)):
+            row = next((row for row in rows if _joins(thing, row)), None)
+            if row is None:
+                rows.append([thing])
+            else:
+                row.append(thing)
+    return [row for row in rows if len(row) >= LEAST_SERVED]
+
+
+def _same_way(things: Sequence[Lying]) -> list[list[Lying]]:
+    groups: list[list[Lying]] = []
+    for thing in things:
+        group = next((group for group in groups if _turned(thing, group[0]) <= _SAME_WAY_DEG), None)
+        if group is None:
+            groups.append([thing])
+        else:
+            group.append(thing)
+    return groups
+
+
+def _joins(thing: Lying, row: list[Lying]) -> bool:
+    if _turned(thing, row[0]) > _SAME_WAY_DEG:
+        return False
+    if thing.pocket.surface.distance(row[-1].pocket.surface) > _NEIGHBOUR_MM:
+        return False
+    window = row_window([*row, thing])
+    across = row[0].angle_deg + 90.0
+    return window is not None and thing.along(across) - row[-1].along(across) > 1.0
+
+
+def row_window(row: Sequence[Lying]) -> tuple[float, float] | None:
+    """Return from where to where along the row's direction a trench may lie, or None where nowhere."""
+    angle = row[0].angle_deg
+    low = max(one.along(angle) - one.window_mm for one in row)
+    high = min(one.along(angle) + one.window_mm for one in row)
+    return (low, high) if low <= high else None
+
+
+def trench_across(
+    row: Sequence[Lying], needing: frozenset[str], ground: Ground, fits: Fits, most: int
+) -> tuple[FingerPull, tuple[str, ...]] | None:
+    """Return the trench across a row nearest to all balance points, and which of those that need one it gives a hold.
+
+    It keeps walls, edge and every island; None where no place does, or where it would serve fewer than LEAST_SERVED.
+    """
+    window = row_window(row)
+    if window is None:
+        return None
+    angle = row[0].angle_deg
+    places = [one.along(angle) for one in row if one.key in needing]
+    middle = min(max(float(np.median(places)), window[0]), window[1])
+    best: tuple[FingerPull, tuple[str, ...]] | None = None
+    for shift in _SHIFTS:
+        at = middle + shift * ((window[1] - middle) if shift > 0 else (middle - window[0]))
+        trench = _trench_at(row, at, ground.rules.trench_mm)
+        if trench is None or not _stands(trench, row, ground, fits, most):
+            continue
+        held = _held(trench, row, needing, ground, most)
+        if len(held) >= LEAST_SERVED and (best is None or len(held) > len(best[1])):
+            best = trench, held
+        if best is not None and len(best[1]) == len(places):
+            break
+    return best
+
+
+def _trench_at(row: Sequence[Lying], at: float, width_mm: float) -> FingerPull | None:
+    angle = math.radians(row[0].angle_deg)
+    axis, across = np.array([math.cos(angle), math.sin(angle)]), np.array([-math.sin(angle), math.cos(angle)])
+    line = LineString([at * axis - 1e4 * across, at * axis + 1e4 * across])
+    ends: list[float] = []
+    for one in row:
+        met = shapely.get_coordinates(one.pocket.surface.intersection(line))
+        if len(met) < 2:
+            return None
+        ends += [float((met @ across).min()), float((met @ across).max())]
+    low, high = min(ends) - _PAST_MM, max(ends) + _PAST_MM
+    first, last = at * axis + low * across, at * axis + high * across
+    return FingerPull(
+        id="",
+        kind="trench",
+        serves=tuple(one.key for one in row),
+        points_mm=(
+            (round(float(first[0]), 2), round(float(first[1]), 2)),
+            (round(float(last[0]), 2), round(float(last[1]), 2)),
+        ),
+        width_mm=width_mm,
+    )
+
+
+def _stands(trench: FingerPull, row: Sequence[Lying], ground: Ground, fits: Fits, most: int) -> bool:
+    area = LineString(trench.points_mm).buffer(trench.width_mm / 2, quad_segs=16)
+    depth = _depth(row, most)
+    if not fits(area, frozenset(trench.serves), depth):
+        return False
+    for number in range(depth):
+        areas = [one.pocket.layers[number] for one in row if one.pocket.depth_layers > number]
+        if leaves_island([*areas, area]):
+            return False
+    return True
+
+
+def _depth(row: Sequence[Lying], most: int) -> int:
+    return min(most, max(one.pocket.depth_layers for one in row))
+
+
+def _held(
+    trench: FingerPull, row: Sequence[Lying], needing: frozenset[str], ground: Ground, most: int
+) -> tuple[str, ...]:
+    area = LineString(trench.points_mm).buffer(trench.width_mm / 2, quad_segs=16)
+    bottom_mm = bottom_of(ground.layers, _depth(row, most))
+    return tuple(one.key for one in row if one.key in needing and _reached(one, row, area, bottom_mm, ground))
+
+
+def _reached(one: Lying, row: Sequence[Lying], area: BaseGeometry, bottom_mm: float, ground: Ground) -> bool:
+    def local(geometry: BaseGeometry) -> BaseGeometry:
+        return shapely.transform(geometry, lambda points: points_to_item(one.placement, points))
+
+    beside = [other for other in row if other is not one and _close(other, one)]
+    others = shapely.union_all([_outline(other) for other in beside])
+    reach = reach_of(
+        one.pocket,
+        [local(area)],
+        bottom_mm,
+        mass_g=facts_of(one.pocket.item).mass_g,
+        finger_mm=ground.rules.finger_mm,
+        others=local(others),
+    )
+    return not set(reach.troubles) - {"shallow"}
+
+
+def _close(one: Lying, other: Lying) -> bool:
+    return bool(one.pocket.surface.distance(other.pocket.surface) < _NEIGHBOUR_MM)
+
+
+def _outline(one: Lying) -> BaseGeometry:
+    outline = polygon_of(one.pocket.item.outline)
+    return placed(outline, x_mm=one.placement.x_mm, y_mm=one.placement.y_mm, angle_deg=one.placement.angle_deg)

@@ -1,0 +1,122 @@
+"""Can it be got out? For each thing that lies in the ground what a hand finds, and what is wrong with that."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.arrange.facts import facts_of
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.geometry.placing import placed, points_to_item
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Placement, Record, Rules
+from cozy_burrow.core.pulls.placed import PlacedPull
+from cozy_burrow.core.pulls.press import Press, press_of
+from cozy_burrow.core.pulls.reach import Reach, bottom_of, reach_of
+
+How = Literal["hook", "hollow", "proud", "pull", "press", "ribbon", "none"]
+
+
+class Grip(Record, frozen=True, kw_only=True):
+    """What a hand finds on one thing. pull: the id of the one that serves best; reach or press: what that gives."""
+
+    how: How
+    proud_mm: float
+    pull: str = ""
+    reach: Reach | None = None
+    press: Press | None = None
+
+    @property
+    def good(self) -> bool:
+        """Whether it comes out without a struggle."""
+        if self.how == "pull":
+            return self.reach is not None and not self.reach.troubles
+        if self.how == "press":
+            return self.press is not None and self.press.works
+        return self.how != "none"
+
+    @property
+    def possible(self) -> bool:
+        """Whether it comes out at all."""
+        return self.how != "none" and (self.reach is None or "misses" not in self.reach.troubles)
+
+
+def grip_of(ground: Ground, key: str) -> Grip:
+    """Return how a placed thing is got out."""
+    pocket = ground.pockets[key]
+    proud_mm = sitting_in(ground, key).proud_mm
+    placement = next(one for one in ground.insert.placements if one.id == key)
+    best: Grip | None = None
+    for pull in ground.pulls:
+        if key in pull.reaches:
+            grip = _by_pull(ground, pocket, placement, pull, proud_mm)
+            if best is None or _rank(grip) < _rank(best):
+                best = grip
+    if pocket.item.held_by is not None and (best is None or not best.good):
+        return Grip(how=pocket.item.held_by, proud_mm=proud_mm)
+    if proud_mm >= ground.rules.proud_to_hold_mm and (best is None or not best.good):
+        return Grip(how="proud", proud_mm=proud_mm)
+    return best or Grip(how="none", proud_mm=proud_mm)
+
+
+def _rank(grip: Grip) -> tuple[bool, int]:
+    return not grip.good, len(grip.reach.troubles) if grip.reach is not None else 0
+
+
+def _by_pull(ground: Ground, pocket: Pocket, placement: Placement, pull: PlacedPull, proud_mm: float) -> Grip:
+    if pull.pull.kind == "ribbon":
+        return Grip(how="ribbon", proud_mm=proud_mm, pull=pull.pull.id)
+    if pull.pull.kind == "press":
+        press = press_of(pocket, pull.pull, pull.layers, ground.layers, ground.rules)
+        return Grip(how="press", proud_mm=proud_mm, pull=pull.pull.id, press=press)
+    bottom_mm = bottom_of(ground.layers, pull.layers)
+    if pull.pull.kind == "trench":
+        row = tuple(one for one in pull.pull.serves if one != pocket.owner and one in ground.pockets)
+        by_id = {one.id: one for one in ground.insert.placements}
+        others = tuple(_outline(ground.pockets[one], by_id[one]) for one in row)
+        reach = _in_row(pocket, placement, pull.area, others, bottom_mm, ground.rules)
+    else:
+        reach = _alone(pocket.local, pull, bottom_mm, ground.rules)
+    return Grip(how="pull", proud_mm=proud_mm, pull=pull.pull.id, reach=reach)
+
+
+def _alone(pocket: Pocket, pull: PlacedPull, bottom_mm: float, rules: Rules) -> Reach:
+    # Its circles lie in the thing's own coordinates: the same answer at every step of a drag.
+    return _circles(pocket, pull.pull.points_mm, pull.pull.width_mm, bottom_mm, rules)
+
+
+@memo(rows=2048)
+def _circles(
+    pocket: Pocket, points: tuple[tuple[float, float], ...], width_mm: float, bottom_mm: float, rules: Rules
+) -> Reach:
+    parts = [shapely.Point(point).buffer(width_mm / 2, quad_segs=16) for point in points]
+    mass_g = facts_of(pocket.item).mass_g
+    return reach_of(pocket, parts, bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm)
+
+
+@memo(rows=1024)
+def _outline(pocket: Pocket, placement: Placement) -> BaseGeometry:
+    outline = polygon_of(pocket.item.outline)
+    return placed(outline, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+
+
+@memo(rows=1024)
+def _in_row(
+    pocket: Pocket,
+    placement: Placement,
+    area: BaseGeometry,
+    others: tuple[BaseGeometry, ...],
+    bottom_mm: float,
+    rules: Rules,
+) -> Reach:
+    local = shapely.transform(area, lambda points: points_to_item(placement, points))
+    beside = shapely.union_all([one for one in others if one.distance(area) < 1.0]) if others else None
+    if beside is not None:
+        beside = shapely.transform(beside, lambda points: points_to_item(placement, points))
+    mass_g = facts_of(pocket.item).mass_g
+    return reach_of(pocket, [local], bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm, others=beside)

@@ -1,0 +1,158 @@
+"""Pulls that would serve one thing, the best first: kind and place weighed by balance, depth, room and habit.
+
+A place is a distance along the thing's long axis from its balance point. The window of places is as wide as the moment
+that fingers can hold; inside it the handle is preferred to other parts, and the balance point to all.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import shapely
+
+from cozy_burrow.core.arrange.facts import facts_of
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.foam.layers import Layer
+from cozy_burrow.core.geometry.axes import long_axis_deg, spread_across
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import FingerPull, Point, PullKind, Record, Rules
+from cozy_burrow.core.pulls.placed import pull_layers
+from cozy_burrow.core.pulls.reach import (
+    GRAVITY,
+    HOOK_MOMENT_NMM,
+    PINCH_MOMENT_NMM,
+    SPAN_MM,
+    Reach,
+    bottom_of,
+    reach_of,
+    zone_at,
+)
+from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, pull_area
+
+NOTCH_OUT = 0.404  # of its radius: so far outside the edge a circle's middle lies with three quarters of it beyond
+_STEP_MM = 6.0
+_LEAST_WINDOW_MM = 12.0  # thing so heavy that the balance point must be hit: as well as a hand can
+_MOST_SHARE = 0.32  # of the length: farther out nobody would look for it
+# What a kind costs beside the others: two circles are the surest hold, a notch wants a hot iron, one side tilts it.
+_KIND_COST: dict[PullKind, float] = {"circle_pair": 0.0, "notch_pair": 0.25, "circle": 0.6, "notch": 0.8}
+_TROUBLE_COST = 3.0
+_OFF_HANDLE_COST = 0.3
+
+
+class Choice(Record, frozen=True, kw_only=True):
+    """A pull in item coordinates, where it lies along the axis, and what it costs as far as its place says."""
+
+    pull: FingerPull
+    along_mm: float
+    cost: float
+
+
+class Axis(Record, frozen=True, kw_only=True):
+    """The long axis of a thing: its direction, its balance point, and how far from it a grip may lie either way."""
+
+    angle_deg: float
+    balance: Point
+    window_mm: float
+    low_mm: float
+    high_mm: float
+
+    def at(self, along_mm: float) -> Point:
+        """Return the point on the axis so far from the balance point."""
+        cos, sin = math.cos(math.radians(self.angle_deg)), math.sin(math.radians(self.angle_deg))
+        return self.balance[0] + along_mm * cos, self.balance[1] + along_mm * sin
+
+
+@memo(rows=2048)
+def axis_of(pocket: Pocket) -> Axis:
+    """Return the axis of a pocket's thing, in item coordinates."""
+    item = pocket.item
+    outline = polygon_of(item.outline)
+    angle = long_axis_deg(outline)
+    cos, sin = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+    balance = centre_of_mass(item)
+    along = (shapely.get_coordinates(outline) - np.array(balance)) @ np.array([cos, sin])
+    low, high = float(along.min()), float(along.max())
+    weight_n = facts_of(item).mass_g * GRAVITY
+    window = max(_LEAST_WINDOW_MM, min(PINCH_MOMENT_NMM / max(weight_n, 1e-6), _MOST_SHARE * (high - low)))
+    return Axis(angle_deg=angle, balance=balance, window_mm=window, low_mm=low, high_mm=high)
+
+
+def choices_for(pocket: Pocket, rules: Rules) -> tuple[Choice, ...]:
+    """Return pulls for a pocket in item coordinates, the best first; what they give is asked of `judged`."""
+    return _choices(pocket.local, rules)
+
+
+@memo(rows=2048)
+def _choices(pocket: Pocket, rules: Rules) -> tuple[Choice, ...]:
+    count = math.floor(axis_of(pocket).window_mm / _STEP_MM)
+    steps = sorted(range(-count, count + 1), key=lambda step: (abs(step), step))
+    found = [one for step in steps for one in choices_at(pocket, rules, along_mm=step * _STEP_MM)]
+    return tuple(sorted(found, key=lambda one: one.cost))
+
+
+def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]:
+    """Return pulls of every kind at one place along a thing."""
+    local = pocket.local
+    axis = axis_of(local)
+    ends = spread_across(local.surface, axis.at(along_mm), angle_deg=axis.angle_deg + 90.0)
+    span = math.dist(*ends) if ends is not None else 0.0
+    if ends is None or span < 1e-6:
+        return []
+    out = ((ends[1][0] - ends[0][0]) / span, (ends[1][1] - ends[0][1]) / span)
+    middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
+    moment = facts_of(local.item).mass_g * GRAVITY * abs(along_mm)
+    place = 0.1 * abs(along_mm) / max(1.0, axis.high_mm - axis.low_mm)
+    if len(local.item.zones) > 1 and not _on_handle(local, middle):
+        place += _OFF_HANDLE_COST
+    if span > SPAN_MM:
+        place += _TROUBLE_COST
+    found = []
+    for kind, width_mm in _kinds(rules):
+        both = kind in {"circle_pair", "notch_pair"}
+        shift = NOTCH_OUT * width_mm / 2 if kind in {"notch", "notch_pair"} else 0.0
+        first = (ends[0][0] - shift * out[0], ends[0][1] - shift * out[1])
+        second = (ends[1][0] + shift * out[0], ends[1][1] + shift * out[1])
+        limit = PINCH_MOMENT_NMM if both else HOOK_MOMENT_NMM
+        for side, points in enumerate([(first, second)] if both else [(second,), (first,)]):
+            pull = FingerPull(id="", kind=kind, serves=(), points_mm=points, width_mm=width_mm)
+            cost = _KIND_COST[kind] + moment / limit + place + 0.01 * side
+            found.append(Choice(pull=pull, along_mm=along_mm, cost=cost))
+    return found
+
+
+def _kinds(rules: Rules) -> tuple[tuple[PullKind, float], ...]:
+    return (
+        ("circle_pair", rules.circle_mm),
+        ("notch_pair", rules.notch_mm),
+        ("circle", rules.circle_mm),
+        ("notch", rules.notch_mm),
+    )
+
+
+def judged(
+    pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules
+) -> Reach | None:
+    """Return what a pull in item coordinates gives as deep as its pocket; None where it opens too little to be one."""
+    return _judged(pocket.local, pull, layers, most, rules)
+
+
+@memo(rows=4096)
+def _judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules) -> Reach | None:
+    parts = [shapely.Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
+    if min(float(part.difference(pocket.surface).area) for part in parts) < LEAST_OPENING_MM2:
+        return None
+    count = pull_layers(pull_area(pull), [pocket], wanted=pull.layers, most=most)
+    mass_g = facts_of(pocket.item).mass_g
+    reach = reach_of(pocket, parts, bottom_of(layers, count), mass_g=mass_g, finger_mm=rules.finger_mm)
+    return None if "misses" in reach.troubles else reach
+
+
+def _on_handle(pocket: Pocket, at: Point) -> bool:
+    """Return whether a grip lies on the part that is made to be held: the thickest, and a round one before all."""
+    zones = pocket.item.zones
+    rounded = [zone for zone in zones if zone.section == "round"]
+    handle = max(rounded or zones, key=lambda zone: zone.thickness_mm)
+    return zone_at(zones, at) is handle
