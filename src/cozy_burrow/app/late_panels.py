@@ -164,7 +164,7 @@ class LatePanels(MeasureScenes):
         """Finger pulls, left at Grip."""
         from cozy_burrow.app.grip.grip_panel import GripPanel
 
-        return self._on_the_left(GripPanel(self.workspace))
+        return self._on_the_left(GripPanel(self.workspace, self.stores))
 
     @cached_property
     def cut(self) -> CutPanel:

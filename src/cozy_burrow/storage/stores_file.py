@@ -1,6 +1,6 @@
 """`stores.json`: price list, shelf and suppliers, kept from job to job; written whole or not at all.
 
-`format` 1: the first.
+`format` 1: the first. 2: fit coupons and pull tests are kept too; format 1 has none and is read as it is.
 """
 
 from __future__ import annotations
@@ -17,7 +17,8 @@ from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.storage.project_file import write_whole
 
 NAME = "stores.json"
-FORMAT = 1
+FORMAT = 2
+MOST_TESTS = 500
 _MOST_BYTES = 4_000_000
 
 
@@ -66,6 +67,14 @@ def checked_stores(stores: Stores, *, where: str) -> Stores:
         raise UnusableInput("two boards bear the same id", where=where, remedy="take one away")
     for board in stores.boards:
         checked_board(board, where=f"{where}, {board.name[:40]}")
+    if len(stores.fits) > MOST_TESTS or len(stores.pull_tests) > MOST_TESTS:
+        raise UnusableInput("too many tries of fits", where=where, remedy=f"keep to {MOST_TESTS}")
+    for fit in stores.fits:
+        if not -20.0 <= fit.best_mm <= 20.0:
+            raise UnusableInput(f"a fit of {fit.best_mm:g} mm", where=where, remedy="a coupon goes from -2 to 1 mm")
+    for test in stores.pull_tests:
+        if not (0.0 <= test.estimated_n <= 10_000.0 and 0.0 <= test.measured_n <= 10_000.0):
+            raise UnusableInput("a pull beyond ten kilonewtons", where=where, remedy="read the scale again")
     for piece in stores.shelf:
         checked_piece(piece, where=f"{where}, piece {piece.id[:40]}")
     for seller in stores.suppliers:

@@ -1,58 +1,85 @@
-"""Grip: finger pulls of the selection, suggested, changed, taken away; can each thing be got out?"""
+"""Grip: can each thing be got out, by which pull, and does it stay where it is?"""
 
 from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QListWidget, QListWidgetItem, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QScrollArea,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from cozy_burrow.app.fields import Form, head, panel, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
+from cozy_burrow.app.grip.hold_card import HoldCard
+from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.ground.fitting import fill_pulls, fitting_pull
+from cozy_burrow.core.ground.gripping import Given, gripped
+from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.model.edits import add_pulls, change_pull, remove_pulls
-from cozy_burrow.core.model.records import FingerPull
-from cozy_burrow.core.pulls.suggest import needs_pull, trench_for
+from cozy_burrow.core.model.records import FingerPull, PullKind
+from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS, pull_of_kind
+from cozy_burrow.core.pulls.suggest import trench_for
+from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_why
 from cozy_burrow.jobs.wording import placement_name
-
-_KINDS = {"circle_pair": "pair of circles", "circle": "single circle", "trench": "trench"}
 
 
 class GripPanel(FollowingPanel):
-    """Lists the pulls and sets their figures."""
+    """Gives pulls, lists them and sets their figures; says how the chosen thing comes out and how it holds."""
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         panel(self)
-        layout = QVBoxLayout(self)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        inside = QWidget()
+        inside.setObjectName("panel")
+        layout = QVBoxLayout(inside)
+        layout.setContentsMargins(8, 8, 8, 0)
+        scroll.setWidget(inside)
+        outer.addWidget(scroll, 1)
         self._head = head("")
         layout.addWidget(self._head)
-        self.verdict = verdict(
-            tip="A thing that stands out 8 mm can be held. A pull sits at the balance point, taken from the "
-            "volumes of the "
-            "zones as if the thing were equally dense; it goes as deep as the pocket beside it."
-        )
+        self.verdict = verdict()
         layout.addWidget(self.verdict)
-        self.suggest_button = QPushButton("Suggest a pull")
-        self.suggest_button.setObjectName("main")
+        self.all_button = QPushButton("Give pulls to everything")
+        self.all_button.setObjectName("main")
+        self.all_button.setToolTip("Rows share a trench, neighbours line up; what there is now goes, one step of undo")
+        self.all_button.clicked.connect(self.give_all)
+        layout.addWidget(self.all_button)
+        self.suggest_button = QPushButton("Best pull for it")
         self.suggest_button.clicked.connect(self.suggest)
         layout.addWidget(self.suggest_button)
         self.trench_button = QPushButton("One trench across the selection")
         self.trench_button.clicked.connect(self.trench)
         layout.addWidget(self.trench_button)
-        self.all_button = QPushButton("Suggest for all that need one")
-        self.all_button.clicked.connect(self.suggest_all)
-        layout.addWidget(self.all_button)
+        self.kind_box = QComboBox()
+        self.kind_box.setAccessibleName("Another kind of pull for it")
+        self.kind_box.addItem("Another kind for it…", None)
+        for kind in SINGLE_KINDS:
+            self.kind_box.addItem(KIND_NAMES[kind].capitalize(), kind)
+        self.kind_box.activated.connect(lambda _: self._take_kind())
+        layout.addWidget(self.kind_box)
         layout.addWidget(soft("Pulls of the selection; drag them on the plan"))
         self.list = QListWidget()
         self.list.setAccessibleName("Finger pulls of the selection")
+        self.list.setMinimumHeight(64)
         self.list.currentRowChanged.connect(lambda _: self._show_pull())
         layout.addWidget(self.list, 1)
         form = Form()
         self.width_field = form.add_length("Width", self._set_width, least_mm=10)
         self._layers = QSpinBox()
         self._layers.setRange(0, 99)
-        self._layers.setSpecialValueText("as deep as its pocket")
+        self._layers.setSpecialValueText("as its pocket")
         self._layers.setAccessibleName("Layers of the finger pull")
         self._layers.valueChanged.connect(self._set_layers)
         form.addRow("Layers", self._layers)
@@ -60,6 +87,9 @@ class GripPanel(FollowingPanel):
         self.remove_button = QPushButton("Take this pull away")
         self.remove_button.clicked.connect(self._remove)
         layout.addWidget(self.remove_button)
+        self.hold = HoldCard(workspace, stores)
+        self.hold.layout().setContentsMargins(8, 4, 8, 8)  # type: ignore[union-attr]
+        outer.addWidget(self.hold)
         self.follow()
 
     def follow(self) -> None:
@@ -73,7 +103,7 @@ class GripPanel(FollowingPanel):
         for pull in pulls:
             who = placement_name(workspace.project, pull.serves[0])
             more = f" and {len(pull.serves) - 1} more" if len(pull.serves) > 1 else ""
-            entry = QListWidgetItem(f"{_KINDS[pull.kind]}, {workspace.length(pull.width_mm)}: {who}{more}")
+            entry = QListWidgetItem(f"{KIND_NAMES[pull.kind]}, {workspace.length(pull.width_mm)}: {who}{more}")
             entry.setData(Qt.ItemDataRole.UserRole, pull.id)
             self.list.addItem(entry)
         self.list.setCurrentRow(min(max(0, row), len(pulls) - 1))
@@ -84,8 +114,11 @@ class GripPanel(FollowingPanel):
             else (f"{len(chosen)} things" if chosen else "All finger pulls")
         )
         self.verdict.setText(self._verdict())
-        self.suggest_button.setEnabled(bool(chosen))
-        self.trench_button.setEnabled(len(chosen) >= 2)
+        self.verdict.setToolTip(grip_why(workspace.project.rules.finger_mm))
+        self.suggest_button.setVisible(bool(chosen))
+        self.trench_button.setVisible(len(chosen) >= 2)
+        self.kind_box.setVisible(len(chosen) == 1)
+        self.hold.follow()
         self._show_pull()
 
     def _verdict(self) -> str:
@@ -93,22 +126,15 @@ class GripPanel(FollowingPanel):
         workspace = self._workspace
         ground = workspace.ground
         if len(workspace.selection) == 1:
-            key = workspace.selection[0]
-            pocket = ground.pockets[key]
-            proud = workspace.length(max(0.0, pocket.seating.proud_mm))
-            if ground.pulls_of(key):
-                depth = max(pull.layers for pull in ground.pulls_of(key))
-                return f"Can be got out: fingers reach {depth} {'layers' if depth > 1 else 'layer'} down beside it."
-            if needs_pull(pocket, ground.rules):
-                return f"Cannot be got out: it stands out {proud} and has no pull."
-            return f"Can be got out: it stands out {proud}, enough to hold."
-        stuck = [
-            key
-            for key, pocket in ground.pockets.items()
-            if needs_pull(pocket, ground.rules) and not ground.pulls_of(key)
-        ]
-        laid = len(ground.pockets)
-        return f"{laid - len(stuck)} of {laid} things can be got out." if laid else "Nothing is laid in yet."
+            return grip_text(grip_of(ground, workspace.selection[0]), workspace.unit)
+        grips = {key: grip_of(ground, key) for key in ground.pockets}
+        if not grips:
+            return "Nothing is laid in yet."
+        good = sum(one.good for one in grips.values())
+        hard = [key for key, one in grips.items() if not one.good]
+        names = ", ".join(f"‘{placement_name(workspace.project, key)}’" for key in hard[:3])
+        more = f" Not so: {names}{' and others' if len(hard) > 3 else ''}." if hard else ""
+        return f"{good} of {len(grips)} things come out easily.{more}"
 
     def current(self) -> FingerPull | None:
         """Return the pull that is chosen in the list."""
@@ -126,32 +152,48 @@ class GripPanel(FollowingPanel):
         self._layers.blockSignals(False)
 
     def suggest(self) -> None:
-        """Give each selected thing the first pull that fits beside it; what it had goes."""
-        workspace = self._workspace
-        project = workspace.project
-        for key in workspace.selection:
-            insert = next(one for one in project.inserts if one.id == workspace.insert_id)
-            own = [pull.id for pull in insert.pulls if pull.serves == (key,)]
-            bare = remove_pulls(project, workspace.insert_id, own)
-            insert = next(one for one in bare.inserts if one.id == workspace.insert_id)
-            pull = fitting_pull(bare, insert, key)
-            if pull is None:
-                name = placement_name(project, key)
-                workspace.refused.emit(f"No finger pull fits beside ‘{name}’; move its neighbours away.")
-                continue
-            project = add_pulls(bare, workspace.insert_id, [pull])
-        workspace.do("Suggest a finger pull", project)
+        """Give each selected thing the best pull that fits; what it had goes."""
+        self._give("Give the best pull", self._workspace.selection)
 
-    def suggest_all(self) -> None:
-        """Give a pull to everything that needs one and has none."""
+    def give_all(self) -> None:
+        """Choose pulls for the whole insert anew."""
+        self._give("Give pulls to everything", None)
+
+    def _give(self, label: str, keys: tuple[str, ...] | None) -> None:
         workspace = self._workspace
-        ground = workspace.ground
-        stuck = [
-            key
-            for key, pocket in ground.pockets.items()
-            if needs_pull(pocket, ground.rules) and not ground.pulls_of(key)
-        ]
-        workspace.do("Suggest finger pulls", fill_pulls(workspace.project, workspace.insert_id, stuck))
+        project, given = gripped(workspace.project, workspace.insert_id, keys)
+        workspace.do(label, project)
+        left = [one.key for one in given if one.pull is None]
+        if left:
+            names = ", ".join(f"‘{placement_name(project, key)}’" for key in left[:3])
+            workspace.refused.emit(f"No finger pull fits beside {names}; move neighbours away, or take a ribbon.")
+        elif given:
+            workspace.said.emit(f"{label}: {self._summary(given)}")
+
+    def _summary(self, given: tuple[Given, ...]) -> str:
+        counts: dict[str, int] = {}
+        for one in given:
+            counts[given_text(one)] = counts.get(given_text(one), 0) + 1
+        return "; ".join(f"{count} {text}" for text, count in counts.items())
+
+    def _take_kind(self) -> None:
+        workspace = self._workspace
+        kind: PullKind | None = self.kind_box.currentData()
+        self.kind_box.setCurrentIndex(0)
+        if kind is None or len(workspace.selection) != 1:
+            return
+        key, ground = workspace.selection[0], workspace.ground
+        most = max(1, len(ground.layers) - ground.floor_layers)
+        pull = pull_of_kind(ground.pockets[key], kind, ground.layers, most, ground.rules)
+        if pull is None:
+            name = placement_name(workspace.project, key)
+            workspace.refused.emit(f"A {KIND_NAMES[kind]} does nothing for ‘{name}’: take another kind.")
+            return
+        own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
+        project = remove_pulls(workspace.project, workspace.insert_id, own)
+        workspace.do(
+            f"Give it a {KIND_NAMES[kind]}", add_pulls(project, workspace.insert_id, [replace(pull, serves=(key,))])
+        )
 
     def trench(self) -> None:
         """Lay one trench across the selection; the pulls that the things had for themselves go."""

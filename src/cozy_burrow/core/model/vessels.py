@@ -165,8 +165,26 @@ class Supplier(Record, frozen=True, kw_only=True):
     free_from: float | None = None
 
 
+class FitTest(Record, frozen=True, kw_only=True):
+    """What a fit coupon said: in this foam, cut with this blade, a pocket larger by best_mm all round holds best."""
+
+    foam: str
+    blade: str
+    best_mm: float
+
+
+class PullTest(Record, frozen=True, kw_only=True):
+    """What a luggage scale read when a thing was pulled straight out, and what had been estimated, in newtons."""
+
+    foam: str
+    blade: str
+    thing: str
+    estimated_n: float
+    measured_n: float
+
+
 class Stores(Record, frozen=True, kw_only=True):
-    """What there is to cut from: price list, shelf, suppliers; kept from job to job."""
+    """What there is to cut from: price list, shelf, suppliers; what was tried of fits; kept from job to job."""
 
     boards: tuple[Board, ...] = ()
     shelf: tuple[Piece, ...] = ()
@@ -174,3 +192,5 @@ class Stores(Record, frozen=True, kw_only=True):
     cutting: Cutting = "knife"
     kerf_mm: float = 3.0
     currency: str = "€"
+    fits: tuple[FitTest, ...] = ()
+    pull_tests: tuple[PullTest, ...] = ()

@@ -1,0 +1,136 @@
+"""Does it stay where it is? The grip of the foam against weight and jolts, upside down, on edge, on a wall, by hand."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import shapely
+
+from cozy_burrow.core.arrange.facts import facts_of
+from cozy_burrow.core.container.bay import lid_touch_mm
+from cozy_burrow.core.depth.hold import Calibration, Hold, hold_of
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.geometry.placing import direction
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.gaps import edge_gap_of, neighbours, widest_wanted_mm, worst_gap
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.kit.zones import volume_mm3
+from cozy_burrow.core.model.records import Placement, Record
+from cozy_burrow.core.pulls.reach import GRAVITY
+
+HAND_N = 40.0  # two fingers and a thumb pull so much without tools; what holds harder is pried out
+
+CaseName = Literal["upside down", "jolt", "on edge", "on the wall", "by hand"]
+Says = Literal["holds", "unsure", "gives way"]
+
+
+class HoldCase(Record, frozen=True, kw_only=True):
+    """One way in which a thing is tried: the force that must be held (by hand: that must not be passed), what is said."""
+
+    name: CaseName
+    needed_n: float
+    says: Says
+    by_lid: bool = False
+
+
+class Holding(Record, frozen=True, kw_only=True):
+    """How a thing holds: grip with its range, weight, and each case that this kind of container asks about."""
+
+    hold: Hold
+    weight_n: float
+    weighed: bool
+    cases: tuple[HoldCase, ...]
+
+    @property
+    def worst(self) -> HoldCase:
+        """The case that says the worst."""
+        order = ("gives way", "unsure", "holds")
+        return min(self.cases, key=lambda one: (order.index(one.says), -one.needed_n))
+
+
+def holding_of(ground: Ground, key: str, calibration: Calibration | None = None) -> Holding:
+    """Return how a placed thing holds."""
+    pocket = ground.pockets[key]
+    placement = next(one for one in ground.insert.placements if one.id == key)
+    hold = hold_of(
+        pocket,
+        ground.layers,
+        ground.insert.sheets,
+        ground.rules,
+        wall_mm=thinnest_wall_mm(ground, key),
+        calibration=calibration,
+    )
+    weight = facts_of(pocket.item).mass_g * GRAVITY
+    touch = lid_touch_mm(ground.bay)
+    held_down = touch is not None and sitting_in(ground, key).proud_mm > touch
+    cases: list[HoldCase] = []
+    out_mm = centre_out_mm(pocket)
+    if ground.bay.container.kind == "case":
+        cases.append(_against(hold, "upside down", weight, by_lid=held_down))
+        cases.append(_against(hold, "jolt", weight * ground.rules.jolt, by_lid=held_down))
+        cases.append(_against(hold, "on edge", _tipping_n(pocket, None, weight * 1.0, out_mm), by_lid=held_down))
+    elif ground.bay.container.kind == "wall":
+        cases.append(_against(hold, "on the wall", _tipping_n(pocket, (placement, ground), weight, out_mm)))
+    else:
+        cases.append(_against(hold, "jolt", max(0.0, ground.rules.jolt - 1.0) * weight * 0.5))
+    cases.append(_by_hand(hold))
+    return Holding(hold=hold, weight_n=weight, weighed=pocket.item.mass_g is not None, cases=tuple(cases))
+
+
+def _against(hold: Hold, name: CaseName, needed_n: float, *, by_lid: bool = False) -> HoldCase:
+    says: Says = "holds"
+    if not by_lid and needed_n > 1e-9:
+        says = "holds" if hold.low_n >= needed_n else ("unsure" if hold.high_n >= needed_n else "gives way")
+    return HoldCase(name=name, needed_n=needed_n, says=says, by_lid=by_lid)
+
+
+def _by_hand(hold: Hold) -> HoldCase:
+    says: Says = "holds" if hold.high_n <= HAND_N else ("unsure" if hold.low_n <= HAND_N else "gives way")
+    return HoldCase(name="by hand", needed_n=HAND_N, says=says)
+
+
+def centre_out_mm(pocket: Pocket) -> float:
+    """Return how far the thing's centre of mass lies above the foam's surface; below zero: in the foam."""
+    volumes = [volume_mm3(zone) for zone in pocket.item.zones]
+    heights = [(zone.lowest_mm + zone.highest_mm) / 2 for zone in pocket.item.zones]
+    height = sum(v * h for v, h in zip(volumes, heights)) / sum(volumes)
+    return height - pocket.seating.datum_mm
+
+
+def _tipping_n(
+    pocket: Pocket, lies: tuple[Placement, Ground] | None, weight_n: float, out_mm: float
+) -> float:
+    """Return the grip that keeps a thing from tipping out about the lower edge of its pocket.
+
+    Weight pulls at the centre of mass, `out` in front of the surface; the foam holds in the middle of the thing, half its
+    height above that edge: grip · height / 2 >= weight · out. None where its centre lies in the foam. On a wall the
+    height is taken along the way down, on edge along the shorter side, which is the worst.
+    """
+    if out_mm <= 0:
+        return 0.0
+    outline = polygon_of(pocket.item.outline)
+    if lies is None:
+        rectangle = shapely.get_coordinates(shapely.minimum_rotated_rectangle(outline))
+        height = min(math.dist(rectangle[0], rectangle[1]), math.dist(rectangle[1], rectangle[2]))
+    else:
+        placement, ground = lies
+        cos, sin = direction(placement.angle_deg)
+        points = shapely.get_coordinates(outline)
+        down = ground.bay.container.down
+        x, y = (0.0, 1.0) if down in {"front", "back"} else (1.0, 0.0)
+        along = points[:, 0] * (cos * x + sin * y) + points[:, 1] * (-sin * x + cos * y)
+        height = float(along.max() - along.min())
+    return weight_n * out_mm / max(1.0, height / 2)
+
+
+def thinnest_wall_mm(ground: Ground, key: str) -> float:
+    """Return the thinnest foam beside a thing's pocket: to its neighbours or to the edge."""
+    reach = widest_wanted_mm(ground)
+    gaps = [
+        worst_gap(first, second, ground.layers, ground.rules, False).gap_mm
+        for first, second in neighbours(ground, within_mm=reach, only=key)
+    ]
+    mine = [edge_gap_of(ground, cutout).gap_mm for cutout in ground.cutouts if key in cutout.owners]
+    return max(0.0, min([*gaps, *mine], default=reach))

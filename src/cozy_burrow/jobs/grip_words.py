@@ -1,0 +1,137 @@
+"""How things are got out and how they hold, in words."""
+
+from __future__ import annotations
+
+from cozy_burrow.core.depth.hold import Calibration, sensitivity
+from cozy_burrow.core.ground.gripping import Given
+from cozy_burrow.core.ground.grips import Grip
+from cozy_burrow.core.ground.holding import HAND_N, HoldCase, Holding
+from cozy_burrow.core.model.records import PullKind
+from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
+from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, Reach
+from cozy_burrow.core.units import Unit, format_length
+
+KIND_NAMES: dict[PullKind, str] = {
+    "circle_pair": "pair of circles",
+    "notch_pair": "pair of melted notches",
+    "circle": "single circle",
+    "notch": "single notch",
+    "trench": "trench",
+    "press": "press point",
+    "ribbon": "ribbon under it",
+}
+MARKS = {"good": "✓", "poor": "!", "no": "✗"}
+
+
+def mark_of(grip: Grip) -> str:
+    """Return the mark of a verdict: out easily, with trouble, not at all."""
+    return MARKS["good"] if grip.good else (MARKS["poor"] if grip.possible else MARKS["no"])
+
+
+def grip_text(grip: Grip, unit: Unit) -> str:
+    """Answer: can I get it out?"""
+    length = lambda mm: format_length(mm, unit)  # noqa: E731
+    match grip.how:
+        case "hook":
+            return "Comes out by its hook: it needs no pull."
+        case "hollow":
+            return "Comes out by its hollow handle: it needs no pull."
+        case "proud":
+            return f"Comes out: it stands {length(grip.proud_mm)} proud, enough to hold."
+        case "ribbon":
+            return "Comes out by its ribbon: pull both ends."
+        case "none":
+            return f"Cannot be got out: it stands out {length(max(0.0, grip.proud_mm))} and has no pull."
+        case "press":
+            press = grip.press
+            assert press is not None
+            how = f"a push of {press.push_n:.1f} N on its press point lifts the other end {length(press.rise_mm)}"
+            return f"Comes out: {how}." if press.works else f"Hardly comes out: {how}; {length(RISES_MM)} are needed."
+    assert grip.reach is not None
+    return _reach_text(grip.reach, unit)
+
+
+def _reach_text(reach: Reach, unit: Unit) -> str:
+    sides = "on both sides" if reach.sides == 2 else "on one side, the thumb on the other"
+    room = format_length(reach.opening_mm, unit)
+    off = "at its balance point" if reach.off_mm < 3.0 else f"{format_length(reach.off_mm, unit)} from its balance point"
+    how = f"fingers go in {sides}, {room} of room, {off}"
+    if not reach.troubles:
+        return f"Comes out level: {how}."
+    why = {
+        "narrow": "the opening is too tight for a fingertip",
+        "shallow": f"the pull ends {format_length(-reach.past_mm, unit)} too high",
+        "askew": f"it would tip out of the fingers ({reach.moment_nmm:.0f} of {reach.limit_nmm:.0f} N·mm)",
+        "wide": f"the hand must span {format_length(reach.span_mm, unit)}",
+        "misses": "its pull misses it",
+    }[reach.troubles[0]]
+    return f"Hardly comes out: {why}; {how}."
+
+
+def grip_why(finger_mm: float) -> str:
+    """Return how the verdict is found, for the hover."""
+    return (
+        f"A fingertip is taken as {finger_mm:g} mm broad and {FINGER_FLAT * finger_mm:.0f} mm thick (Measure, Rules: larger "
+        f"with gloves). Fingers must pass the middle of a round thing by 2 mm, or find 8 mm of side. Two pads hold "
+        f"100 N·mm of tipping, one 60; a hand spans {SPAN_MM:g} mm; a press point must lift the other end by "
+        f"{RISES_MM:g} mm at up to {PUSH_N:g} N. Weights not given are estimated from the volume."
+    )
+
+
+def given_text(given: Given) -> str:
+    """Return why a pull was chosen."""
+    match given.why:
+        case "row":
+            return "shares a trench with its row"
+        case "line":
+            return "in line with its neighbour's pair"
+        case "balance":
+            return "at the balance point"
+        case "room":
+            return "where there is room"
+        case "press":
+            return "pressed out: nothing fits beside it"
+        case "none":
+            return "nothing fits"
+
+
+def hold_text(holding: Holding) -> str:
+    """Return how hard the foam holds a thing, and what that is enough for."""
+    hold = holding.hold
+    weight = f"{holding.weight_n:.1f} N{'' if holding.weighed else ' (estimated)'}"
+    if hold.interference_mm <= 0:
+        start = f"The foam does not grip it: its pocket is as large as it is. It weighs {weight}."
+    else:
+        start = f"Held with about {hold.grip_n:.0f} N ({hold.low_n:.0f} to {hold.high_n:.0f}); it weighs {weight}."
+    cases = [text for case in holding.cases if (text := _case_text(case))]
+    return f"{start} {' '.join(cases)}"
+
+
+def _case_text(case: HoldCase) -> str:
+    if case.by_lid:
+        return f"{case.name.capitalize()}: kept by what closes over it."
+    if case.name == "by hand":
+        return {
+            "holds": "",
+            "unsure": f"May want more than the {HAND_N:.0f} N that fingers pull.",
+            "gives way": f"Too tight: fingers pull {HAND_N:.0f} N.",
+        }[case.says]
+    need = f" (needs {case.needed_n:.1f} N)" if case.needed_n > 0.05 else ""
+    says = {"holds": "holds", "unsure": "not sure", "gives way": "comes loose"}[case.says]
+    return f"{case.name.capitalize()}: {says}{need}."
+
+
+def hold_why(holding: Holding, calibration: Calibration) -> str:
+    """Return formula, assumptions and sensitivity, for the hover."""
+    hold = holding.hold
+    changes = "; ".join(f"{what}: {by:+.1f} N" for what, by in sensitivity(hold))
+    known = (
+        f"{calibration.tests} pull tests: measured {calibration.factor:.2f} times the estimate."
+        if calibration.tests
+        else "No pull test yet: foam ± 30 %, friction ± 40 %, depth ± 30 %, cut ± 0.3 mm."
+    )
+    return (
+        f"Friction {hold.friction:g} × pressure {hold.pressure_kpa:.1f} kPa × touching side {hold.contact_mm2 / 100:.0f} cm². "
+        f"Pressure: {hold.stiffness_kpa:.0f} kPa at a quarter pressed in, {hold.interference_mm:g} mm over "
+        f"{hold.strained_mm:.0f} mm of foam. {known} Changes: {changes}."
+    )
