@@ -164,7 +164,9 @@ class LatePanels(MeasureScenes):
         """Finger pulls, left at Grip."""
         from cozy_burrow.app.grip.grip_panel import GripPanel
 
-        return self._on_the_left(GripPanel(self.workspace, self.stores))
+        grip = self._on_the_left(GripPanel(self.workspace, self.stores))
+        grip.over_chosen.connect(self.plan.show_over)
+        return grip
 
     @cached_property
     def cut(self) -> CutPanel:

@@ -40,8 +40,8 @@ def coupon_pdf(shapes: Sequence[tuple[float, Polygon]], *, name: str, foam: str,
     page.setFont(REGULAR, 3.2)
     lines = (
         f"Foam: {foam}. Cut each outline as you always do, one layer deep or two, with the blade that you will use.",
-        "Press the thing in, turn the foam over, shake it, take it out again. The pocket that holds it, and still lets it",
-        "go, is yours: enter its figure at Grip, Does it stay?. A sharp blade; cut away from the hand that holds.",
+        "Press the thing in, turn the foam over, shake it, take it out again. The pocket that holds it, and still lets",
+        "it go, is yours: enter its figure at Grip, Does it stay?. A sharp blade; cut away from the hand that holds.",
     )
     for number, line in enumerate(lines):
         page.drawString(_MARGIN_MM, top - 11 - 4.6 * number, line)

@@ -30,7 +30,10 @@ def mark_of(grip: Grip) -> str:
 
 def grip_text(grip: Grip, unit: Unit) -> str:
     """Answer: can I get it out?"""
-    length = lambda mm: format_length(mm, unit)  # noqa: E731
+
+    def length(length_mm: float) -> str:
+        return format_length(length_mm, unit)
+
     match grip.how:
         case "hook":
             return "Comes out by its hook: it needs no pull."
@@ -54,7 +57,9 @@ def grip_text(grip: Grip, unit: Unit) -> str:
 def _reach_text(reach: Reach, unit: Unit) -> str:
     sides = "on both sides" if reach.sides == 2 else "on one side, the thumb on the other"
     room = format_length(reach.opening_mm, unit)
-    off = "at its balance point" if reach.off_mm < 3.0 else f"{format_length(reach.off_mm, unit)} from its balance point"
+    off = (
+        "at its balance point" if reach.off_mm < 3.0 else f"{format_length(reach.off_mm, unit)} from its balance point"
+    )
     how = f"fingers go in {sides}, {room} of room, {off}"
     if not reach.troubles:
         return f"Comes out level: {how}."
@@ -71,9 +76,9 @@ def _reach_text(reach: Reach, unit: Unit) -> str:
 def grip_why(finger_mm: float) -> str:
     """Return how the verdict is found, for the hover."""
     return (
-        f"A fingertip is taken as {finger_mm:g} mm broad and {FINGER_FLAT * finger_mm:.0f} mm thick (Measure, Rules: larger "
-        f"with gloves). Fingers must pass the middle of a round thing by 2 mm, or find 8 mm of side. Two pads hold "
-        f"100 N·mm of tipping, one 60; a hand spans {SPAN_MM:g} mm; a press point must lift the other end by "
+        f"A fingertip is taken as {finger_mm:g} mm broad and {FINGER_FLAT * finger_mm:.0f} mm thick (Measure, Rules: "
+        f"larger with gloves). Fingers must pass the middle of a round thing by 2 mm, or find 8 mm of side. Two pads "
+        f"hold 100 N·mm of tipping, one 60; a hand spans {SPAN_MM:g} mm; a press point must lift the other end by "
         f"{RISES_MM:g} mm at up to {PUSH_N:g} N. Weights not given are estimated from the volume."
     )
 
@@ -82,7 +87,7 @@ def given_text(given: Given) -> str:
     """Return why a pull was chosen."""
     match given.why:
         case "row":
-            return "shares a trench with its row"
+            return "in a row with one trench"
         case "line":
             return "in line with its neighbour's pair"
         case "balance":
@@ -90,9 +95,9 @@ def given_text(given: Given) -> str:
         case "room":
             return "where there is room"
         case "press":
-            return "pressed out: nothing fits beside it"
+            return "with a press point, since nothing fits beside it"
         case "none":
-            return "nothing fits"
+            return "without any"
 
 
 def hold_text(holding: Holding) -> str:
@@ -131,7 +136,8 @@ def hold_why(holding: Holding, calibration: Calibration) -> str:
         else "No pull test yet: foam ± 30 %, friction ± 40 %, depth ± 30 %, cut ± 0.3 mm."
     )
     return (
-        f"Friction {hold.friction:g} × pressure {hold.pressure_kpa:.1f} kPa × touching side {hold.contact_mm2 / 100:.0f} cm². "
+        f"Friction {hold.friction:g} × pressure {hold.pressure_kpa:.1f} kPa × touching side "
+        f"{hold.contact_mm2 / 100:.0f} cm². "
         f"Pressure: {hold.stiffness_kpa:.0f} kPa at a quarter pressed in, {hold.interference_mm:g} mm over "
         f"{hold.strained_mm:.0f} mm of foam. {known} Changes: {changes}."
     )

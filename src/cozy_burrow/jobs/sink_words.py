@@ -58,8 +58,8 @@ def why_text(sitting: Sitting, item: Item) -> str:
     hangs = [f"{zone.name} by {gap:.1f} mm" for zone, gap in zip(item.zones, sitting.gaps_mm) if gap > 0.1]
     over = f" Free in the air: {', '.join(hangs)}." if hangs else ""
     return (
-        f"Rests on {', '.join(on)}.{over} It comes to rest where its weight lies deepest on the floors of its pocket; its "
-        f"weight is taken as spread evenly over its volume. Up to {LEVEL_DEG:g}° counts as level. "
+        f"Rests on {', '.join(on)}.{over} It comes to rest where its weight lies deepest on the floors of its pocket; "
+        f"its weight is taken as spread evenly over its volume. Up to {LEVEL_DEG:g}° counts as level. "
         f"A push of {100 * min(99.0, max(0.0, sitting.push_share)):.0f} % of its weight at its end would tip it."
     )
 

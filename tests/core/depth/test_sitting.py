@@ -13,7 +13,6 @@ from cozy_burrow.core.kit.zones import centre_of_mass
 from tests.core.depth.floors import by_looking, on_floor, thing
 from tests.makers import rod
 
-
 CELL = 7  # mm; wider than any strip that is pressed aside
 
 
@@ -109,7 +108,7 @@ class RandomFloors(unittest.TestCase):
         item = thing(*zones)
         cells = [(x, y) for x in range(-CELL, edge + CELL, CELL) for y in range(-CELL, (rows + 1) * CELL, CELL)]
         steps = np.cumsum(chance.choice([3.2, 5.0, 10.0], 5))
-        floor = {cell: 0 for cell in cells}  # patches of deeper floor, one on the other
+        floor = dict.fromkeys(cells, 0)  # patches of deeper floor, one on the other
         for level in range(1, 5):
             for _ in range(2):
                 x, y = cells[int(chance.integers(len(cells)))]
@@ -118,7 +117,9 @@ class RandomFloors(unittest.TestCase):
                     if x <= cx < x + w and y <= cy < y + h and floor[cx, cy] >= level - 1:
                         floor[cx, cy] = level
         areas = [
-            shapely.union_all([rectangle(x, y, x + CELL, y + CELL) for (x, y), level in floor.items() if level >= wanted])
+            shapely.union_all(
+                [rectangle(x, y, x + CELL, y + CELL) for (x, y), level in floor.items() if level >= wanted]
+            )
             for wanted in range(5)
         ]
         areas = [area for area in areas if not area.is_empty]

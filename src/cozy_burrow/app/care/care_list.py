@@ -157,6 +157,8 @@ def paint_mark(painter: QPainter, severity: str, at: QPointF, colour: object) ->
 
 
 def _short_figure(workspace: Workspace, finding: Finding) -> str:
+    if finding.code == "GRIP_POOR":
+        return ""  # its sentence says which figure is meant
     if finding.unit == "mm" and finding.code not in {"PULL_ASTRAY", "POCKETS_MEET"}:
         sign = "›" if finding.code in {"TOO_HIGH", "STACK_TOO_HIGH", "HELD_UP"} else "‹"
         return f"{workspace.length(finding.value)} {sign} {workspace.length(finding.limit)}"

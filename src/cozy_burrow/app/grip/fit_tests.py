@@ -36,14 +36,18 @@ class FitTests(QDialog):
         # The estimate before any pull test: tests must not feed on what they taught.
         factor = calibration_of(stores.stores, workspace.insert.sheets[0], workspace.project.rules).factor
         self._bare_n = holding.hold.grip_n / factor
-        self.scale: LuggageScale = SimulatedScale(self._bare_n * _SIMULATED_SHARE, seed=len(stores.stores.pull_tests) + 1)
+        self.scale: LuggageScale = SimulatedScale(
+            self._bare_n * _SIMULATED_SHARE, seed=len(stores.stores.pull_tests) + 1
+        )
         self.setWindowTitle("Fit: coupon and pull test")
         self.setMinimumWidth(420)
         layout = QVBoxLayout(self)
         layout.addWidget(head(f"Tried in {self._foam}"))
         layout.addWidget(soft(f"Cut as now: {self._blade}. Results are kept for this foam and this way of cutting."))
         layout.addWidget(head("Fit coupon"))
-        layout.addWidget(soft(f"Six pockets for ‘{item.name}’ from 2 mm smaller to 0.5 mm larger. Which one held best?"))
+        layout.addWidget(
+            soft(f"Six pockets for ‘{item.name}’ from 2 mm smaller to 0.5 mm larger. Which one held best?")
+        )
         self.print_button = QPushButton("Write the coupon to print…")
         self.print_button.clicked.connect(self._ask_path)
         layout.addWidget(self.print_button)
@@ -82,7 +86,9 @@ class FitTests(QDialog):
         stores, rules = self._stores.stores, self._workspace.project.rules
         calibration = calibration_of(stores, self._workspace.insert.sheets[0], rules)
         known = fit_for(stores, self._foam, self._blade)
-        fit = f"Snug is {rules.snug_mm:g} mm smaller all round" + (", by your coupon." if known else ", by rule of thumb.")
+        fit = f"Snug is {rules.snug_mm:g} mm smaller all round" + (
+            ", by your coupon." if known else ", by rule of thumb."
+        )
         pulls = (
             f"{calibration.tests} pull {'test' if calibration.tests == 1 else 'tests'}: foam holds "
             f"{calibration.factor:.2f} times what was estimated, single ones ± {100 * calibration.spread:.0f} %."

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
+    QButtonGroup,
     QComboBox,
+    QHBoxLayout,
     QListWidget,
     QListWidgetItem,
     QPushButton,
@@ -26,12 +28,16 @@ from cozy_burrow.core.model.edits import add_pulls, change_pull, remove_pulls
 from cozy_burrow.core.model.records import FingerPull, PullKind
 from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS, pull_of_kind
 from cozy_burrow.core.pulls.suggest import trench_for
-from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_why
+from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_why, mark_of
 from cozy_burrow.jobs.wording import placement_name
+
+_THING = Qt.ItemDataRole.UserRole + 1
 
 
 class GripPanel(FollowingPanel):
     """Gives pulls, lists them and sets their figures; says how the chosen thing comes out and how it holds."""
+
+    over_chosen = Signal(str)
 
     def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
@@ -51,6 +57,7 @@ class GripPanel(FollowingPanel):
         layout.addWidget(self._head)
         self.verdict = verdict()
         layout.addWidget(self.verdict)
+        layout.addLayout(self._layer_row())
         self.all_button = QPushButton("Give pulls to everything")
         self.all_button.setObjectName("main")
         self.all_button.setToolTip("Rows share a trench, neighbours line up; what there is now goes, one step of undo")
@@ -69,13 +76,18 @@ class GripPanel(FollowingPanel):
             self.kind_box.addItem(KIND_NAMES[kind].capitalize(), kind)
         self.kind_box.activated.connect(lambda _: self._take_kind())
         layout.addWidget(self.kind_box)
-        layout.addWidget(soft("Pulls of the selection; drag them on the plan"))
+        self._list_head = soft("")
+        layout.addWidget(self._list_head)
         self.list = QListWidget()
-        self.list.setAccessibleName("Finger pulls of the selection")
-        self.list.setMinimumHeight(64)
+        self.list.setMinimumHeight(72)
         self.list.currentRowChanged.connect(lambda _: self._show_pull())
+        self.list.itemActivated.connect(self._choose)
+        self.list.itemClicked.connect(self._choose)
         layout.addWidget(self.list, 1)
+        self.figures = QWidget()
         form = Form()
+        form.setContentsMargins(0, 0, 0, 0)
+        self.figures.setLayout(form)
         self.width_field = form.add_length("Width", self._set_width, least_mm=10)
         self._layers = QSpinBox()
         self._layers.setRange(0, 99)
@@ -83,7 +95,7 @@ class GripPanel(FollowingPanel):
         self._layers.setAccessibleName("Layers of the finger pull")
         self._layers.valueChanged.connect(self._set_layers)
         form.addRow("Layers", self._layers)
-        layout.addLayout(form)
+        layout.addWidget(self.figures)
         self.remove_button = QPushButton("Take this pull away")
         self.remove_button.clicked.connect(self._remove)
         layout.addWidget(self.remove_button)
@@ -92,22 +104,43 @@ class GripPanel(FollowingPanel):
         outer.addWidget(self.hold)
         self.follow()
 
+    def _layer_row(self) -> QHBoxLayout:
+        """Return the choice of what is laid over the plan."""
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        self._over = QButtonGroup(self)
+        self.over_buttons: dict[str, QPushButton] = {}
+        for name, tip in (
+            ("pulls", "Each thing's verdict, the grip and the balance point of the chosen one"),
+            ("walls", "Foam that is thinner than it should be, by how much"),
+            ("hold", "With how many newtons the foam holds each thing"),
+        ):
+            button = QPushButton(name.capitalize())
+            button.setCheckable(True)
+            button.setChecked(name == "pulls")
+            button.setToolTip(f"Over the plan: {tip.lower()}")
+            button.setAccessibleName(f"Show over the plan: {name}")
+            button.clicked.connect(lambda _=False, name=name: self.over_chosen.emit(name))
+            self._over.addButton(button)
+            self.over_buttons[name] = button
+            row.addWidget(button)
+        return row
+
     def follow(self) -> None:
         """Show the document as it is now."""
         workspace = self._workspace
         chosen = workspace.selection
-        pulls = [pull for pull in workspace.insert.pulls if not chosen or set(pull.serves) & set(chosen)]
         row = self.list.currentRow()
         self.list.blockSignals(True)
         self.list.clear()
-        for pull in pulls:
-            who = placement_name(workspace.project, pull.serves[0])
-            more = f" and {len(pull.serves) - 1} more" if len(pull.serves) > 1 else ""
-            entry = QListWidgetItem(f"{KIND_NAMES[pull.kind]}, {workspace.length(pull.width_mm)}: {who}{more}")
-            entry.setData(Qt.ItemDataRole.UserRole, pull.id)
-            self.list.addItem(entry)
-        self.list.setCurrentRow(min(max(0, row), len(pulls) - 1))
+        if chosen:
+            self._list_pulls([pull for pull in workspace.insert.pulls if set(pull.serves) & set(chosen)])
+            self.list.setCurrentRow(min(max(0, row), self.list.count() - 1))
+        else:
+            self._list_things()
         self.list.blockSignals(False)
+        for widget in (self.figures, self.remove_button):
+            widget.setVisible(bool(chosen))
         self._head.setText(
             placement_name(workspace.project, chosen[0])
             if len(chosen) == 1
@@ -120,6 +153,34 @@ class GripPanel(FollowingPanel):
         self.kind_box.setVisible(len(chosen) == 1)
         self.hold.follow()
         self._show_pull()
+
+    def _list_pulls(self, pulls: list[FingerPull]) -> None:
+        self._list_head.setText("Its pulls; drag them on the plan")
+        self.list.setAccessibleName("Finger pulls of the selection")
+        for pull in pulls:
+            more = f", for {len(pull.serves)} things" if len(pull.serves) > 1 else ""
+            width = self._workspace.length(pull.width_mm)
+            entry = QListWidgetItem(f"{KIND_NAMES[pull.kind].capitalize()}, {width}{more}")
+            entry.setData(Qt.ItemDataRole.UserRole, pull.id)
+            self.list.addItem(entry)
+
+    def _list_things(self) -> None:
+        """List everything that lies here with its verdict, what is hard to get out first."""
+        workspace = self._workspace
+        self._list_head.setText("Out: ✓ easily   ! hardly   ✗ not at all")
+        self.list.setAccessibleName("Verdict for each thing")
+        grips = {key: grip_of(workspace.ground, key) for key in workspace.ground.pockets}
+        names = {key: placement_name(workspace.project, key) for key in grips}
+        for key in sorted(grips, key=lambda one: (grips[one].good, grips[one].possible, names[one])):
+            entry = QListWidgetItem(f"{mark_of(grips[key])}  {names[key]}")
+            entry.setToolTip(grip_text(grips[key], workspace.unit))
+            entry.setData(_THING, key)
+            self.list.addItem(entry)
+
+    def _choose(self, entry: QListWidgetItem) -> None:
+        key = entry.data(_THING)
+        if isinstance(key, str):
+            self._workspace.select((key,))
 
     def _verdict(self) -> str:
         """Answer: can I get it out?"""

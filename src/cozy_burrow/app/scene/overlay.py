@@ -26,7 +26,7 @@ class Overlay:
     """Paints in the pixels of the view, so that lines and figures keep their size at every scale."""
 
     def __init__(self, painter: QPainter, theme: Theme, font: QFont, transform: QTransform) -> None:
-        self._painter, self._theme, self._transform = painter, theme, transform
+        self.painter, self.theme, self.transform = painter, theme, transform
         painter.setFont(font)
         self._metrics = QFontMetricsF(font)
         self._cards: list[QRectF] = []
@@ -36,23 +36,24 @@ class Overlay:
         width = self._metrics.horizontalAdvance(text) + 12
         height = self._metrics.height() + 4
         card = self._free_card(QRectF(at.x() - width / 2, at.y() - height / 2, width, height))
-        self._painter.setPen(QPen(colour, 1.5))
-        self._painter.setBrush(colour if filled else self._theme.colour("paper"))
-        self._painter.drawRoundedRect(card, 5, 5)
-        self._painter.setPen(self._theme.colour("paper") if filled else self._theme.colour("ink"))
-        self._painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
+        self.painter.setPen(QPen(colour, 1.5))
+        self.painter.setBrush(colour if filled else self.theme.colour("paper"))
+        self.painter.drawRoundedRect(card, 5, 5)
+        self.painter.setPen(self.theme.colour("paper") if filled else self.theme.colour("ink"))
+        self.painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
         return card
 
     def hint(self, text: str, at: Point) -> None:
         """Paint a sentence where there is nothing to see yet."""
-        self.figure(text, self._to_view(at), self._theme.colour("line_strong"))
+        self.figure(text, self.to_view(at), self.theme.colour("line_strong"))
 
     def number(self, text: str, at: Point, *, chosen: bool) -> None:
         """Paint the number of a cut where it is read on the template."""
-        self.figure(text, self._to_view(at), self._theme.colour("accent" if chosen else "tool_line"), filled=chosen)
+        self.figure(text, self.to_view(at), self.theme.colour("accent" if chosen else "tool_line"), filled=chosen)
 
-    def _to_view(self, point: Point) -> QPointF:
-        return self._transform.map(QPointF(*point))
+    def to_view(self, point: Point) -> QPointF:
+        """Return the pixel of a place on the plan."""
+        return self.transform.map(QPointF(*point))
 
     def _free_card(self, card: QRectF) -> QRectF:
         """Return the card moved up or down until it hides no other figure."""
@@ -66,27 +67,27 @@ class Overlay:
 
     def selection(self, ground: Ground, chosen: tuple[str, ...]) -> None:
         """Paint a bold line round every selected pocket, and a lock where it is locked."""
-        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
         locked = {one.id for one in ground.insert.placements if one.locked}
         for key in chosen:
             if key not in ground.pockets:
                 continue
             surface = ground.pockets[key].surface
-            path = self._transform.map(area_path(surface))
+            path = self.transform.map(area_path(surface))
             for width, role in ((5.0, "paper"), (3.0, "accent")):
-                self._painter.setPen(QPen(self._theme.colour(role), width))
-                self._painter.drawPath(path)
+                self.painter.setPen(QPen(self.theme.colour(role), width))
+                self.painter.drawPath(path)
         for key in locked & set(ground.pockets):
             centre = ground.pockets[key].surface.centroid
-            self.lock(self._to_view((centre.x, centre.y)))
+            self.lock(self.to_view((centre.x, centre.y)))
 
     def lock(self, at: QPointF) -> None:
         """Paint a small padlock."""
-        painter = self._painter
-        painter.setPen(QPen(self._theme.colour("tool_line"), 2))
+        painter = self.painter
+        painter.setPen(QPen(self.theme.colour("tool_line"), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawArc(QRectF(at.x() - 4, at.y() - 9, 8, 10), 0, 180 * 16)
-        painter.setBrush(self._theme.colour("tool_line"))
+        painter.setBrush(self.theme.colour("tool_line"))
         painter.drawRoundedRect(QRectF(at.x() - 6, at.y() - 4, 12, 9), 2, 2)
 
     def gaps(self, gaps: Sequence[tuple[Gap, str]]) -> None:
@@ -97,21 +98,21 @@ class Overlay:
             self._gap_figure(gap, text)
 
     def _gap_line(self, gap: Gap) -> None:
-        start, end = self._to_view(gap.from_mm), self._to_view(gap.to_mm)
-        colour = self._theme.colour("stop" if gap.short_mm > RULE_SLACK_MM else "accent")
-        self._painter.setPen(QPen(self._theme.colour("paper"), 4))
-        self._painter.drawLine(start, end)
-        self._painter.setPen(QPen(colour, 2))
-        self._painter.drawLine(start, end)
+        start, end = self.to_view(gap.from_mm), self.to_view(gap.to_mm)
+        colour = self.theme.colour("stop" if gap.short_mm > RULE_SLACK_MM else "accent")
+        self.painter.setPen(QPen(self.theme.colour("paper"), 4))
+        self.painter.drawLine(start, end)
+        self.painter.setPen(QPen(colour, 2))
+        self.painter.drawLine(start, end)
         for at in (start, end):
-            self._painter.setBrush(colour)
-            self._painter.drawEllipse(at, 3, 3)
+            self.painter.setBrush(colour)
+            self.painter.drawEllipse(at, 3, 3)
 
     def _gap_figure(self, gap: Gap, text: str) -> None:
         """Write the figure and the limit that it must keep; too tight ones in full colour."""
-        start, end = self._to_view(gap.from_mm), self._to_view(gap.to_mm)
+        start, end = self.to_view(gap.from_mm), self.to_view(gap.to_mm)
         short = gap.short_mm > RULE_SLACK_MM
-        colour = self._theme.colour("stop" if short else "accent")
+        colour = self.theme.colour("stop" if short else "accent")
         middle = (start + end) / 2
         along = QPointF(end - start)
         length = math.hypot(along.x(), along.y())
@@ -126,49 +127,49 @@ class Overlay:
         """Paint a mark at a finding's place: a triangle for a stop, a diamond for care, a dot for a note."""
         if finding.where_mm is None:
             return
-        at = self._to_view(finding.where_mm)
-        colour = self._theme.severity(finding.severity)
+        at = self.to_view(finding.where_mm)
+        colour = self.theme.severity(finding.severity)
         size = 10.0 if current else 7.0
-        self._painter.setPen(QPen(self._theme.colour("paper"), 2))
-        self._painter.setBrush(colour)
+        self.painter.setPen(QPen(self.theme.colour("paper"), 2))
+        self.painter.setBrush(colour)
         if finding.severity == "stop":
             corners = [QPointF(0, -size), QPointF(size, size * 0.8), QPointF(-size, size * 0.8)]
         elif finding.severity == "care":
             corners = [QPointF(0, -size), QPointF(size, 0), QPointF(0, size), QPointF(-size, 0)]
         else:
-            self._painter.drawEllipse(at, size * 0.6, size * 0.6)
+            self.painter.drawEllipse(at, size * 0.6, size * 0.6)
             return
-        self._painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
+        self.painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
         if current:
-            self._painter.setBrush(Qt.BrushStyle.NoBrush)
-            self._painter.setPen(QPen(colour, 3))
-            self._painter.drawEllipse(at, 20, 20)
+            self.painter.setBrush(Qt.BrushStyle.NoBrush)
+            self.painter.setPen(QPen(colour, 3))
+            self.painter.drawEllipse(at, 20, 20)
 
     def section_line(self, start: Point, end: Point) -> None:
         """Paint the line that the section is cut along, with a grip at either end and the way it looks."""
-        a, b = self._to_view(start), self._to_view(end)
-        self._painter.setPen(QPen(self._theme.colour("paper", 0.85), 4))
-        self._painter.drawLine(a, b)
-        pen = QPen(self._theme.colour("accent"), 2, Qt.PenStyle.CustomDashLine)
+        a, b = self.to_view(start), self.to_view(end)
+        self.painter.setPen(QPen(self.theme.colour("paper", 0.85), 4))
+        self.painter.drawLine(a, b)
+        pen = QPen(self.theme.colour("accent"), 2, Qt.PenStyle.CustomDashLine)
         pen.setDashPattern([9, 3, 2, 3])
-        self._painter.setPen(pen)
-        self._painter.drawLine(a, b)
+        self.painter.setPen(pen)
+        self.painter.drawLine(a, b)
         length = math.hypot(b.x() - a.x(), b.y() - a.y())
         if length < 1:
             return
-        self._painter.setPen(QPen(self._theme.colour("paper"), 1.5))
-        self._painter.setBrush(self._theme.colour("accent"))
+        self.painter.setPen(QPen(self.theme.colour("paper"), 1.5))
+        self.painter.setBrush(self.theme.colour("accent"))
         for at in (a, b):
-            self._painter.drawRoundedRect(QRectF(at.x() - 7, at.y() - 7, 14, 14), 4, 4)
+            self.painter.drawRoundedRect(QRectF(at.x() - 7, at.y() - 7, 14, 14), 4, 4)
 
     def floor_line(self, box: Container) -> None:
         """Paint the inside at the floor, dashed, where it is narrower than the rim; on a wall the way down."""
         floor = level_polygon(box, box.height_mm)
         if not floor.is_empty and floor is not rim_polygon(box):
-            pen = QPen(self._theme.colour("paper"), 1.6, Qt.PenStyle.DashLine)
-            self._painter.setPen(pen)
-            self._painter.setBrush(Qt.BrushStyle.NoBrush)
-            self._painter.drawPath(self._transform.map(area_path(floor)))
+            pen = QPen(self.theme.colour("paper"), 1.6, Qt.PenStyle.DashLine)
+            self.painter.setPen(pen)
+            self.painter.setBrush(Qt.BrushStyle.NoBrush)
+            self.painter.drawPath(self.transform.map(area_path(floor)))
         if box.kind == "wall":
             ends = {
                 "front": ((0.5, 0.42), (0.5, 0.58)),
@@ -176,69 +177,69 @@ class Overlay:
                 "left": ((0.58, 0.5), (0.42, 0.5)),
                 "right": ((0.42, 0.5), (0.58, 0.5)),
             }[box.down]
-            a, b = (self._to_view((x * box.width_mm, y * box.depth_mm)) for x, y in ends)
-            self._painter.setPen(QPen(self._theme.colour("accent"), 3))
-            self._painter.drawLine(a, b)
-            self.figure("down", b, self._theme.colour("accent"))
+            a, b = (self.to_view((x * box.width_mm, y * box.depth_mm)) for x, y in ends)
+            self.painter.setPen(QPen(self.theme.colour("accent"), 3))
+            self.painter.drawLine(a, b)
+            self.figure("down", b, self.theme.colour("accent"))
 
     def handle(self, box: Container) -> None:
         """Paint the handle where it is on its wall."""
         if box.handle is None:
             return
         at, _ = handle_point(box)
-        point = self._to_view(at)
+        point = self.to_view(at)
         out = {"front": (0, 1), "back": (0, -1), "left": (-1, 0), "right": (1, 0)}[box.handle.side]
-        self._painter.setPen(QPen(self._theme.colour("ink"), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        self.painter.setPen(QPen(self.theme.colour("ink"), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
         wide = QPointF(26, 0) if out[0] == 0 else QPointF(0, 26)
         shift = QPointF(out[0], out[1]) * 12
-        self._painter.drawPolyline([point - wide, point - wide + shift, point + wide + shift, point + wide])
+        self.painter.drawPolyline([point - wide, point - wide + shift, point + wide + shift, point + wide])
 
     def grip(self, at: Point) -> None:
         """Paint a place where a wall or corner can be pulled."""
-        point = self._to_view(at)
-        self._painter.setPen(QPen(self._theme.colour("paper"), 1.5))
-        self._painter.setBrush(self._theme.colour("accent"))
-        self._painter.drawRoundedRect(QRectF(point.x() - 8, point.y() - 8, 16, 16), 5, 5)
+        point = self.to_view(at)
+        self.painter.setPen(QPen(self.theme.colour("paper"), 1.5))
+        self.painter.setBrush(self.theme.colour("accent"))
+        self.painter.drawRoundedRect(QRectF(point.x() - 8, point.y() - 8, 16, 16), 5, 5)
 
     def measure(self, start: Point, end: Point, text: str) -> None:
         """Paint a dimension: a line with end ticks and the figure in its middle."""
-        a, b = self._to_view(start), self._to_view(end)
-        colour = self._theme.colour("ink")
-        self._painter.setPen(QPen(colour, 1.5))
-        self._painter.drawLine(a, b)
+        a, b = self.to_view(start), self.to_view(end)
+        colour = self.theme.colour("ink")
+        self.painter.setPen(QPen(colour, 1.5))
+        self.painter.drawLine(a, b)
         along = b - a
         length = max(1e-6, math.hypot(along.x(), along.y()))
         tick = QPointF(-along.y(), along.x()) / length * 6
         for at in (a, b):
-            self._painter.drawLine(at - tick, at + tick)
+            self.painter.drawLine(at - tick, at + tick)
         self.figure(text, (a + b) / 2, colour)
 
     def spare(self, rings: Sequence[Ring], unit: Unit) -> None:
         """Paint the areas that are kept free: hatched, with their size."""
         for ring in rings:
-            corners = QPolygonF([self._to_view(point) for point in ring])
-            self._painter.setPen(QPen(self._theme.colour("paper"), 2, Qt.PenStyle.DashLine))
-            self._painter.setBrush(QBrush(self._theme.colour("paper", 0.55), Qt.BrushStyle.BDiagPattern))
-            self._painter.drawPolygon(corners)
+            corners = QPolygonF([self.to_view(point) for point in ring])
+            self.painter.setPen(QPen(self.theme.colour("paper"), 2, Qt.PenStyle.DashLine))
+            self.painter.setBrush(QBrush(self.theme.colour("paper", 0.55), Qt.BrushStyle.BDiagPattern))
+            self.painter.drawPolygon(corners)
             width = max(x for x, _ in ring) - min(x for x, _ in ring)
             depth = max(y for _, y in ring) - min(y for _, y in ring)
             size = f"{format_length(width, unit, digits=0, suffix=False)} x {format_length(depth, unit, digits=0)}"
-            self.figure(f"kept free, {size}", corners.boundingRect().center(), self._theme.colour("line_strong"))
+            self.figure(f"kept free, {size}", corners.boundingRect().center(), self.theme.colour("line_strong"))
 
     def wish(self, wish: Wish) -> None:
         """Paint what a wish looks at: areas pale, what is as wished in full lines, what is not dashed in red."""
-        painter = self._painter
+        painter = self.painter
         for area, name in wish.areas:
-            path = self._transform.map(area_path(area))
-            painter.setPen(QPen(self._theme.colour("paper"), 2))
-            painter.setBrush(self._theme.colour("accent_soft", 0.75 if name == "rectangle" else 0.3))
+            path = self.transform.map(area_path(area))
+            painter.setPen(QPen(self.theme.colour("paper"), 2))
+            painter.setBrush(self.theme.colour("accent_soft", 0.75 if name == "rectangle" else 0.3))
             painter.drawPath(path)
         for start, end, fine in wish.lines:
-            a, b = self._to_view(start), self._to_view(end)
-            colour = self._theme.colour("accent" if fine else "stop")
+            a, b = self.to_view(start), self.to_view(end)
+            colour = self.theme.colour("accent" if fine else "stop")
             style = Qt.PenStyle.SolidLine if fine else Qt.PenStyle.DashLine
-            painter.setPen(QPen(self._theme.colour("paper"), 6))
+            painter.setPen(QPen(self.theme.colour("paper"), 6))
             painter.drawLine(a, b)
             painter.setPen(QPen(colour, 3, style))
             painter.drawLine(a, b)
@@ -248,4 +249,4 @@ class Overlay:
         if wish.name == "together":
             for area, name in wish.areas:
                 centre = area.centroid
-                self.figure(name, self._to_view((centre.x, centre.y)), self._theme.colour("line_strong"))
+                self.figure(name, self.to_view((centre.x, centre.y)), self.theme.colour("line_strong"))

@@ -9,6 +9,7 @@ from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QP
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QToolTip, QWidget
 
 from cozy_burrow.app.measure.box_handling import BoxHandling
+from cozy_burrow.app.scene import overlay_grips
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.overlay import Overlay
@@ -56,6 +57,7 @@ class PlanView(QGraphicsView):
         self.mode: Mode = "lay-out"
         self.current_finding: Finding | None = None
         self.wish: Wish | None = None  # whose picture lies over the plan
+        self.over = "pulls"  # what is laid over the plan at Grip
         self.cuts: tuple[Cut, ...] = ()
         self.handling = Handling(workspace)
         self.box_handling = BoxHandling(workspace)
@@ -162,6 +164,11 @@ class PlanView(QGraphicsView):
     def _show_selection(self) -> None:
         names = [placement_name(self._workspace.project, key) for key in self._workspace.selection]
         self.setAccessibleDescription("Selected: " + ", ".join(names) if names else "Nothing is selected")
+        self.viewport().update()
+
+    def show_over(self, name: str) -> None:
+        """Choose what is laid over the plan at Grip: pulls, walls or hold."""
+        self.over = name
         self.viewport().update()
 
     def show_wish(self, wish: Wish | None) -> None:
@@ -300,7 +307,11 @@ class PlanView(QGraphicsView):
             overlay.spare(ground.insert.spare, workspace.unit)
             if self.wish is not None and self.mode == "lay-out":
                 overlay.wish(self.wish)
+            if self.mode == "grip" and self.over == "walls":
+                overlay_grips.thin_walls(overlay, ground, workspace.unit)
             overlay.selection(ground, workspace.selection)
+            if self.mode == "grip" and self.over != "walls":
+                overlay_grips.grips(overlay, ground, workspace, hold=self.over == "hold")
             for finding in workspace.findings_here:
                 if finding.severity != "note" or finding == self.current_finding:
                     overlay.finding(finding, current=finding == self.current_finding)

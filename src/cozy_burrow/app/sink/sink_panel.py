@@ -118,7 +118,9 @@ class SinkPanel(FollowingPanel):
         self.closing.follow()
         askew = needs_advice(workspace.ground)
         self.all_button.setVisible(bool(askew))
-        self.all_button.setText(f"Advise all {len(askew)} that lie askew" if len(askew) > 1 else "Advise what lies askew")
+        self.all_button.setText(
+            f"Advise all {len(askew)} that lie askew" if len(askew) > 1 else "Advise what lies askew"
+        )
         self._by_rule.setVisible(False)
         if one is None:
             self._check(None)

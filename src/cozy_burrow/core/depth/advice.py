@@ -108,7 +108,6 @@ class Case(Frozen):
         self.tried[zone_layers, risers_mm] = found
         return found
 
-
     def _in_its_pocket(self, zone_layers: tuple[int, ...], risers_mm: tuple[float, ...]) -> Sitting:
         """Return how it sits where thinner parts of a zone have shallower floors: the pocket itself says where."""
         by_hand = Placement(id="", item_id="", copy=1, x_mm=0, y_mm=0, zone_layers=zone_layers, risers_mm=risers_mm)
@@ -285,5 +284,3 @@ def with_risers(case: Case) -> Advice | None:
         if good:
             return min(good, key=lambda one: (one.cost, sum(one.risers_mm)))
     return None
-
-

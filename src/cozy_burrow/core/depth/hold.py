@@ -30,7 +30,7 @@ STIFFNESS_KPA = 40.0  # closed-cell polyethylene of 30 kg/m³ at 25 %
 _DENSITY_KG_M3 = 30.0
 _DENSER = 1.5  # stiffness grows with density to the power 1 (closed cells, faces stretch) to 2 (edges bend)
 _STIFF_AT = 0.25
-# How unsure each figure is, as a share of itself: cut (0.3 mm of 1), foam from batch to batch, friction, strained depth.
+# How unsure each figure is, as a share of itself: cut (0.3 mm of 1), foam of one batch, friction, strained depth.
 CUT_MM = 0.3
 _UNSURE_FOAM, _UNSURE_FRICTION, _UNSURE_DEPTH = 0.3, 0.4, 0.3
 _LEAST_UNSURE = 0.2  # however many pull tests there are
@@ -38,7 +38,7 @@ _ROUND_TOUCHES = 0.5
 
 
 class Calibration(Record, frozen=True, kw_only=True):
-    """What pull tests say: measured over estimated, and how far single tests lie from that as a share; tests: how many."""
+    """What pull tests say: measured over estimated, how far single tests lie from that as a share, how many."""
 
     factor: float = 1.0
     spread: float = 0.0
@@ -46,7 +46,7 @@ class Calibration(Record, frozen=True, kw_only=True):
 
 
 class Hold(Record, frozen=True, kw_only=True):
-    """The force in newtons that pulls a thing straight out, from low_n to high_n, and what it was worked out from."""
+    """The force in newtons that pulls a thing straight out, from low_n to high_n, and what it comes from."""
 
     grip_n: float
     low_n: float
@@ -61,7 +61,7 @@ class Hold(Record, frozen=True, kw_only=True):
 
 def stiffness_of(sheet: Sheet) -> float:
     """Return the stiffness of a sheet in kPa from its density: 40 at 30 kg/m³, with the power 1.5 of density."""
-    return STIFFNESS_KPA * (max(1.0, sheet.density_kg_m3) / _DENSITY_KG_M3) ** _DENSER
+    return float(STIFFNESS_KPA * (max(1.0, sheet.density_kg_m3) / _DENSITY_KG_M3) ** _DENSER)
 
 
 @memo(rows=2048)
@@ -140,7 +140,7 @@ def grip_force(
 
 
 def sensitivity(hold: Hold) -> tuple[tuple[str, float], ...]:
-    """Return by how many newtons the grip changes: 0.2 mm tighter, 10 % stiffer foam, 0.1 more friction, one third less wall.
+    """Return by how many newtons the grip changes with each figure.
 
     All but the last are straight lines in the formula, so that a change is the same up and down.
     """

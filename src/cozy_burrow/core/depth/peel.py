@@ -25,7 +25,9 @@ def set_zone_layers(project: Project, insert_id: str, key: str, zone: int, layer
 
 def set_seat(project: Project, insert_id: str, keys: tuple[str, ...], seat: Seat | None) -> Project:
     """Return the project with things seated by a rule; None: by the item's own."""
-    return change_placements(project, insert_id, keys, lambda one: replace(one, seat=seat, zone_layers=None, risers_mm=None))
+    return change_placements(
+        project, insert_id, keys, lambda one: replace(one, seat=seat, zone_layers=None, risers_mm=None)
+    )
 
 
 def layers_to(project: Project, insert_id: str, depth_mm: float) -> int:

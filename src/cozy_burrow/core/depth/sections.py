@@ -61,7 +61,8 @@ def _turn(points: NDArray[np.float64], angle_deg: float) -> NDArray[np.float64]:
 
 def spread_of(body: Revolved, points: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return item coordinates (n, 2) of points that are given along and across a body's axis."""
-    return _turn(points, body.angle_deg) + np.array(body.origin)
+    spread: NDArray[np.float64] = _turn(points, body.angle_deg) + np.array(body.origin)
+    return spread
 
 
 def _sorted_once(values: NDArray[np.float64]) -> NDArray[np.float64]:

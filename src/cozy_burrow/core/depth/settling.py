@@ -1,7 +1,8 @@
 """How a rigid thing comes to rest on ledges: least potential energy over its height and two tilts.
 
-The underside at (x, y) may go as deep as its place says: depth + slope_x·x + slope_y·y ≤ place for every place. Of all
-such poses the one whose centre of mass lies deepest is where it comes to rest: a linear programme, solved by HiGHS. It is exact as far as a tilt does not shorten the plan: at 3 degrees by 0.14 per cent.
+The underside at (x, y) may go as deep as its place says: depth + slope_x·x + slope_y·y <= place for every place. Of all
+such poses the one whose centre of mass lies deepest is where it comes to rest: a linear programme, solved by HiGHS. It
+is exact as far as a tilt does not shorten the plan: at 3 degrees by 0.14 per cent.
 
 Rest is level exactly where the centre of mass lies in the convex hull of what touches at level; then nothing needs to
 be solved.
@@ -42,7 +43,8 @@ class Pose(Record, frozen=True, kw_only=True):
 
     def depth_at(self, xy: NDArray[np.float64]) -> NDArray[np.float64]:
         """Return the depth of the datum plane at points (n, 2)."""
-        return self.datum_mm + xy @ np.array([self.slope_x, self.slope_y])
+        depth: NDArray[np.float64] = self.datum_mm + xy @ np.array([self.slope_x, self.slope_y])
+        return depth
 
 
 def settle(xy: NDArray[np.float64], depth_mm: NDArray[np.float64], centre: Point) -> Pose:
@@ -80,7 +82,8 @@ def steadiness(support: BaseGeometry, outline: NDArray[np.float64], centre: Poin
     """Return how far the centre of mass may be shifted towards any point of the outline before the thing tips.
 
     As a share s of the way there, from 0 (about to tip) to 1: a push of s/(1-s) times its weight at its end tips it.
-    With n the outward normal of an edge of the support, s = min over edges of (edge - centre)·n / max (outline - centre)·n.
+    With n the outward normal of an edge of the support, s = min over edges of (edge - centre)·n over the largest
+    (outline - centre)·n.
     Below 0 where the centre lies outside the support; a line or a point supports nothing across.
     """
     if support.geom_type != "Polygon":

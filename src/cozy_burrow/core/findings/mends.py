@@ -53,7 +53,9 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
         case "fewer_layers":
             return _fewer_layers(project, insert, mend.target)
         case "seat_by_rule":
-            return change_placements(project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None, risers_mm=None))
+            return change_placements(
+                project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None, risers_mm=None)
+            )
         case "advised_layers" | "put_riser" | "other_seat":
             return _seated(project, insert, mend)
         case "lower_seat":
@@ -87,7 +89,9 @@ def _seated(project: Project, insert: Insert, mend: Mend) -> Project:
     for option in options_for(item, placement, bay, project.rules):
         if option.kind == wanted:
             return _with_placement(project, insert.id, seated(placement, option))
-    raise UnusableInput(f"'{item.name}' has no such way to lie level", remedy="set its layers by hand, or move the step")
+    raise UnusableInput(
+        f"'{item.name}' has no such way to lie level", remedy="set its layers by hand, or move the step"
+    )
 
 
 def _lower_seat(project: Project, insert: Insert, key: str) -> Project:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
-from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.sits import sitting_findings
+from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.walls import sliver_findings, spare_findings, wall_findings
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import placement_id, unplaced

@@ -1,4 +1,4 @@
-"""Fit coupons: one shape cut at graded allowances; the pocket that holds best becomes the snug fit for foam and blade."""
+"""Fit coupons: one shape cut at graded allowances; the pocket that holds best becomes the snug fit of a foam."""
 
 from __future__ import annotations
 

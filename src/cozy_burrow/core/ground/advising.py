@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from cozy_burrow.core.depth.options import options_for, seated
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import change_placements, insert_of, placement_of
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Placement, Project
+
+
+def _instead(new: Placement, _: Placement) -> Placement:
+    return new
 
 
 @memo(rows=16)
@@ -33,5 +39,5 @@ def advised_all(project: Project, insert_id: str) -> tuple[Project, tuple[str, .
             left.append(key)
             continue
         new = seated(placement, chosen)
-        project = change_placements(project, insert_id, [key], lambda _, new=new: new)
+        project = change_placements(project, insert_id, [key], partial(_instead, new))
     return project, tuple(left)

@@ -1,4 +1,4 @@
-"""Does it close? What meets the lid's foam, the frame or the tier above, how far it presses in, and what comes first."""
+"""Does it close? What meets the lid's foam, the frame or the tier above, how far it presses in, what comes first."""
 
 from __future__ import annotations
 

@@ -161,9 +161,7 @@ class _Task:
         return found
 
     def _has_room(self, choice: Choice, key: str, placement: Placement) -> bool:
-        area = placed(
-            pull_area(choice.pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg
-        )
+        area = placed(pull_area(choice.pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         return self.fits(area, frozenset((key,)), self.ground.pockets[key].depth_layers)
 
     def _given(self, key: str, choice: Choice, why: Why) -> Given:
@@ -181,11 +179,13 @@ class _Task:
 
 
 def _shorter(row: list[Lying], needing: frozenset[str]) -> list[list[Lying]]:
-    """Return a row and what is left of it without things at its ends: those that serve most first, the shortest of them."""
+    """Return a row and what is left of it without its ends: those that serve most first, the shortest of them."""
     runs = [
         row[start : start + length]
         for length in range(LEAST_SERVED, len(row) + 1)
         for start in range(len(row) - length + 1)
     ]
     served = {id(run): sum(1 for one in run if one.key in needing) for run in runs}
-    return sorted((run for run in runs if served[id(run)] >= LEAST_SERVED), key=lambda run: (-served[id(run)], len(run)))
+    return sorted(
+        (run for run in runs if served[id(run)] >= LEAST_SERVED), key=lambda run: (-served[id(run)], len(run))
+    )

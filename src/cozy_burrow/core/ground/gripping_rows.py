@@ -26,17 +26,21 @@ _SAME_WAY_DEG = 8.0
 _NEIGHBOUR_MM = 40.0  # between surfaces: a trench over a wider bridge is foam wasted
 _IN_LINE_NEIGHBOUR_MM = 70.0
 _PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
-_SHIFTS = tuple(sign * share / 8 for share in range(9) for sign in ((1, -1) if share else (1,)))  # of the way to either end of what the row allows
+_SHIFTS = tuple(
+    sign * share / 8 for share in range(9) for sign in ((1, -1) if share else (1,))
+)  # of the way to either end of what the row allows
 
 Fits = Callable[[BaseGeometry, frozenset[str], int], bool]
 
 
 class Lying(Frozen):
-    """A thing as it lies in the plan: its axis as an angle of 0 to 180, its balance point, how far a grip may be off it."""
+    """A thing as it lies in the plan: its axis as an angle below 180, its balance point, how far off a grip may be."""
 
     __slots__ = ("angle_deg", "balance", "key", "placement", "pocket", "window_mm")
 
-    def __init__(self, pocket: Pocket, placement: Placement, angle_deg: float, balance: Point, window_mm: float) -> None:
+    def __init__(
+        self, pocket: Pocket, placement: Placement, angle_deg: float, balance: Point, window_mm: float
+    ) -> None:
         self.pocket, self.placement, self.key = pocket, placement, pocket.owner
         self.angle_deg, self.balance, self.window_mm = angle_deg, balance, window_mm
 

@@ -27,7 +27,7 @@ Says = Literal["holds", "unsure", "gives way"]
 
 
 class HoldCase(Record, frozen=True, kw_only=True):
-    """One way in which a thing is tried: the force that must be held (by hand: that must not be passed), what is said."""
+    """One way in which a thing is tried: the force to be held (by hand: not to be passed), and what is said."""
 
     name: CaseName
     needed_n: float
@@ -99,13 +99,11 @@ def centre_out_mm(pocket: Pocket) -> float:
     return height - pocket.seating.datum_mm
 
 
-def _tipping_n(
-    pocket: Pocket, lies: tuple[Placement, Ground] | None, weight_n: float, out_mm: float
-) -> float:
+def _tipping_n(pocket: Pocket, lies: tuple[Placement, Ground] | None, weight_n: float, out_mm: float) -> float:
     """Return the grip that keeps a thing from tipping out about the lower edge of its pocket.
 
-    Weight pulls at the centre of mass, `out` in front of the surface; the foam holds in the middle of the thing, half its
-    height above that edge: grip · height / 2 >= weight · out. None where its centre lies in the foam. On a wall the
+    Weight pulls at the centre of mass, `out` in front of the surface; the foam holds in the middle of the thing, half
+    its height above that edge: grip · height / 2 >= weight · out. None where its centre lies in the foam. On a wall the
     height is taken along the way down, on edge along the shorter side, which is the worst.
     """
     if out_mm <= 0:

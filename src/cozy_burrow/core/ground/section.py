@@ -238,9 +238,7 @@ def _bodies_of(
     return found
 
 
-def _standing(
-    ring: tuple[Point, ...], pose: Pose, local: NDArray[np.float64], length_mm: float
-) -> tuple[Point, ...]:
+def _standing(ring: tuple[Point, ...], pose: Pose, local: NDArray[np.float64], length_mm: float) -> tuple[Point, ...]:
     """Return a ring of (s, height about the datum) as (s, z), with the datum where the pose has it along the line."""
     first, last = pose.depth_at(local)
     slope = float(last - first) / max(length_mm, SAME_POINT_MM)

@@ -165,7 +165,7 @@ class Insert(Record, frozen=True, kw_only=True):
 class Rules(Record, frozen=True, kw_only=True):
     """What the fitter asks of every plan. None leaves a figure to the program's own rule.
 
-    snug_mm, easy_mm: how much smaller or larger all round a pocket is by its fit. tip_mm: thickness of the marker's line;
+    snug_mm, easy_mm: how much smaller or larger all round a pocket is by its fit. tip_mm: breadth of the marker's line;
     kerf_mm: width of foam that the blade or wire takes away; lean_deg: of pen and knife. knife_radius_mm: the tightest
     bend that the blade follows. finger_mm: breadth of a fingertip, gloved or not. friction: foam on the things. jolt:
     how many times its weight pulls at a thing on the road.

@@ -132,9 +132,7 @@ def _kinds(rules: Rules) -> tuple[tuple[PullKind, float], ...]:
     )
 
 
-def judged(
-    pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules
-) -> Reach | None:
+def judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules) -> Reach | None:
     """Return what a pull in item coordinates gives as deep as its pocket; None where it opens too little to be one."""
     return _judged(pocket.local, pull, layers, most, rules)
 

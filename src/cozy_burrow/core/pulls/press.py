@@ -33,7 +33,7 @@ _FINGER_IN_MM = 8.0  # from the end to the middle of the fingertip that pushes
 
 
 class Press(Record, frozen=True, kw_only=True):
-    """What a push at the end does: the force in newtons that tips it, how far the other end rises, and how far it turns."""
+    """What a push at the end does: the force in newtons that tips it, how far the other end rises, how far it turns."""
 
     push_n: float
     rise_mm: float
@@ -73,7 +73,7 @@ def _press(pocket: Pocket, pull: FingerPull, layers_out: int, layers: tuple[Laye
 
 
 def press_points(pocket: Pocket, layers: tuple[Layer, ...], most: int, rules: Rules) -> list[tuple[FingerPull, Press]]:
-    """Return press points that work, in item coordinates, the one that cuts least first: at the end away from the weight."""
+    """Return press points that work, in item coordinates, the one that cuts least first."""
     local = pocket.local
     axis = axis_of(local)
     deepest = local.depth_layers

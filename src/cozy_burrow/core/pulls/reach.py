@@ -40,9 +40,9 @@ Trouble = Literal["narrow", "shallow", "askew", "wide", "misses"]
 class Reach(Record, frozen=True, kw_only=True):
     """What a pull gives for one thing.
 
-    sides: on how many sides fingers go in. opening_mm: room beyond the outline on the narrower of them. along_mm: the
+    sides: on how many sides fingers go in. opening_mm: room beyond the outline on the narrower one. along_mm: the
     breadth of that room along the outline. past_mm: how far the pull reaches below what must be reached. off_mm: from
-    the middle of the grip to the balance point. moment_nmm, limit_nmm: what that pulls at the fingers, and may. span_mm:
+    the middle of the grip to the balance point. moment_nmm, limit_nmm: what that pulls at the fingers, may. span_mm:
     between the fingers. at: middle of the grip in item coordinates. troubles: what is wrong, the worst first.
     """
 
@@ -75,7 +75,7 @@ def reach_of(
     finger_mm: float,
     others: BaseGeometry | None = None,
 ) -> Reach:
-    """Return what openings in item coordinates, cut down to `bottom_mm`, give a hand; `others`: what else stands there."""
+    """Return what openings in item coordinates, cut down to bottom_mm, give a hand; others: what else stands there."""
     local = pocket.local
     outline = polygon_of(local.item.outline)
     openings = [one for part in parts for one in _openings(outline, part, others, finger_mm)]
