@@ -342,7 +342,7 @@ class OnThePlan(QtCase):
         window.workspace.select(("item-1#1",))
         self.assertIn("Cannot be got out", window.grip.verdict.text())
         QTest.mouseClick(window.grip.suggest_button, Qt.MouseButton.LeftButton)
-        self.assertIn("Can be got out", window.grip.verdict.text())
+        self.assertIn("Comes out level", window.grip.verdict.text())
         window.grip._set_width(30.0)
         self.assertEqual(window.workspace.insert.pulls[0].width_mm, 30.0)
         QTest.mouseClick(window.grip.remove_button, Qt.MouseButton.LeftButton)

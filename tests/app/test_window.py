@@ -262,7 +262,7 @@ class Work(QtCase):
         drag(window.section, rect.center(), rect.center() + QPointF(0, layer))
         after = window.workspace.ground.pockets["item-1#1"].seating
         self.assertEqual((after.zone_layers[0], after.by_hand), (before + 1, True))
-        self.assertIn("Set by hand", window.sink.verdict.text())
+        self.assertIn("set by hand", window.sink.verdict.text())
         window.section.setFocus()
         key(window.section, Qt.Key.Key_Up)
         self.assertEqual(window.workspace.ground.pockets["item-1#1"].seating.zone_layers[0], before)
@@ -277,9 +277,10 @@ class Work(QtCase):
         self.assertEqual([pull.kind for pull in workspace.insert.pulls], ["trench"])
         self.assertEqual(len(workspace.ground.pulls[0].reaches), 4)
         workspace.select(())
-        window.grip.suggest_all()
+        window.grip.give_all()
         self.assertGreater(len(workspace.insert.pulls), 5)
         self.assertEqual([one.code for one in workspace.findings if one.code == "NO_GRIP"], [])
+        self.assertEqual([one.code for one in workspace.findings if one.code in {"GRIP_POOR", "PULL_SMALL"}], [])
         circle = next(one for one in workspace.ground.pulls if one.pull.kind == "circle_pair")
         at = circle.parts[0].centroid
         start = plan_pixel(window, at.x, at.y)

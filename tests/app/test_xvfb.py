@@ -53,6 +53,14 @@ class RealWindow(unittest.TestCase):
         self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
         self.assertIn("the drawer is laid out", done.stdout)
 
+    def test_a_mallet_is_seated_closed_over_pulled_out_and_all_taken_back(self) -> None:
+        words = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", sys.executable, "-m", "tests.app.sink_under_xvfb"]
+        done = subprocess.run(
+            words, cwd=ROOT, env=real_display(), capture_output=True, text=True, timeout=120, check=False
+        )
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        self.assertIn("it lies level and comes out", done.stdout)
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()
