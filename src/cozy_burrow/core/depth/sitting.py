@@ -41,7 +41,6 @@ class Sitting(Record, frozen=True, kw_only=True):
     pose: of its datum plane. contacts: where it touches. support: ring round all that carries it, item coordinates.
     steady: share of the way to its end that the centre of mass may shift before it tips. tips: level it would not stay.
     gaps_mm: free height under each zone where that is least. zone_proud_mm: how far each zone's top stands out.
-    rocked: the pose that a push at the weakest end tips it into, where it rocks.
     proud_mm, bottom_mm: highest top above the surface and lowest underside below it, tilt counted.
     """
 
@@ -54,7 +53,6 @@ class Sitting(Record, frozen=True, kw_only=True):
     zone_proud_mm: tuple[float, ...]
     proud_mm: float
     bottom_mm: float
-    rocked: Pose | None = None
 
     @property
     def tilt_deg(self) -> float:
@@ -102,33 +100,48 @@ def resting_on(item: Item, places: Places) -> Sitting:
     support = hull_of(np.concatenate([places.xy[near], _cradles(item, places, near, pose)]))
     outline = shapely.get_coordinates(polygon_of(item.outline).convex_hull)
     ring = shapely.get_coordinates(support)
-    steady = steadiness(support, outline, centre)
     proud = tuple(_proud(zone, pose) for zone in item.zones)
     return Sitting(
         pose=pose,
         contacts=contacts,
         support=tuple((float(x), float(y)) for x, y in ring),
-        steady=steady,
+        steady=steadiness(support, outline, centre),
         tips=pose.solved,
         gaps_mm=tuple(_gap(places, slack, index) for index in range(len(item.zones))),
         zone_proud_mm=proud,
         proud_mm=max(proud),
         bottom_mm=max(_lowest(zone, pose) for zone in item.zones),
-        rocked=_rocked(places, centre, outline, steady) if steady < ROCKS_BELOW else None,
     )
 
 
-def _rocked(places: Places, centre: Point, outline: NDArray[np.float64], steady: float) -> Pose:
-    """Return the pose of a thing whose weight is pushed a little past what carries it: where its end goes down."""
-    share = max(0.0, steady) + _PUSHED_SHARE
-    deepest: Pose | None = None
+def rocked_pose(
+    pocket: Pocket, layers: tuple[Layer, ...], *, snug_mm: float, cuts: tuple[Cut, ...] = ()
+) -> Pose | None:
+    """Return the pose that a light push at its weakest end tips a thing into; None where it stands firm."""
+    sitting = sitting_of(pocket, layers, snug_mm=snug_mm, cuts=cuts)
+    if not sitting.rocks:
+        return None
+    return _rocked(sitting, pocket.local, layers, snug_mm, tuple(one for one, _ in cuts), tuple(n for _, n in cuts))
+
+
+@memo(rows=512)
+def _rocked(
+    sitting: Sitting,
+    pocket: Pocket,
+    layers: tuple[Layer, ...],
+    snug_mm: float,
+    areas: tuple[BaseGeometry, ...],
+    counts: tuple[int, ...],
+) -> Pose:
+    places = places_of(pocket, layers, snug_mm, tuple(zip(areas, counts)))
+    centre = centre_of_mass(pocket.item)
+    outline = shapely.get_coordinates(polygon_of(pocket.item.outline).convex_hull)
+    share = max(0.0, sitting.steady) + _PUSHED_SHARE
+    poses = []
     for corner in outline[:: max(1, len(outline) // 12)]:
         at = (centre[0] + share * (corner[0] - centre[0]), centre[1] + share * (corner[1] - centre[1]))
-        pose = settle(places.xy, places.depth_mm, (float(at[0]), float(at[1])))
-        if deepest is None or pose.tilt_deg > deepest.tilt_deg:
-            deepest = pose
-    assert deepest is not None
-    return deepest
+        poses.append(settle(places.xy, places.depth_mm, (float(at[0]), float(at[1]))))
+    return max(poses, key=lambda pose: pose.tilt_deg)
 
 
 def _gap(places: Places, slack: NDArray[np.float64], zone: int) -> float:
@@ -165,21 +178,25 @@ def _cradle(body: Revolved, pose: Pose, touched: BaseGeometry) -> NDArray[np.flo
     return np.concatenate(both)
 
 
-def _corners(zone: Zone) -> NDArray[np.float64]:
+@memo(rows=1024)
+def _corners(zone: Zone) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Return the places (n, 2) at which a zone can be highest or lowest, and its underside and top there."""
     if zone.section != "round":
-        return shapely.get_coordinates(polygon_of(zone.region).convex_hull)
-    body = revolved(zone)
-    return spread_of(body, np.column_stack([body.x_mm, (body.low_mm + body.high_mm) / 2]))
+        xy = shapely.get_coordinates(polygon_of(zone.region).convex_hull)
+    else:
+        body = revolved(zone)
+        xy = spread_of(body, np.column_stack([body.x_mm, (body.low_mm + body.high_mm) / 2]))
+    under, top = heights_at(zone, xy)
+    on = np.isfinite(under)
+    return xy[on], under[on], top[on]
 
 
 def _proud(zone: Zone, pose: Pose) -> float:
     """Return how far the zone's top stands above the surface where that is most."""
-    xy = _corners(zone)
-    _, top = heights_at(zone, xy)
-    return float(np.nanmax(top - pose.depth_at(xy)))
+    xy, _, top = _corners(zone)
+    return float((top - pose.depth_at(xy)).max())
 
 
 def _lowest(zone: Zone, pose: Pose) -> float:
-    xy = _corners(zone)
-    under, _ = heights_at(zone, xy)
-    return float(np.nanmax(pose.depth_at(xy) - under))
+    xy, under, _ = _corners(zone)
+    return float((pose.depth_at(xy) - under).max())

@@ -19,12 +19,11 @@ from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.depth.settling import Pose
-from cozy_burrow.core.depth.sitting import Sitting
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import rocked_in, sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Point, Record, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
@@ -109,7 +108,8 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
     bodies: list[Body] = []
     for key, pocket in ground.pockets.items():
         if _near(_item_bounds(pocket), extent):
-            bodies += _bodies_of(pocket, sitting_in(ground, key), by_id[key], start, unit, length)
+            poses = sitting_in(ground, key).pose, rocked_in(ground, key)
+            bodies += _bodies_of(pocket, poses, by_id[key], start, unit, length)
     return SectionCut(
         start=start,
         end=end,
@@ -217,8 +217,9 @@ def _bites_of(cutout: Cutout, line: LineString, start: Point, unit: Point) -> li
 
 
 def _bodies_of(
-    pocket: Pocket, sitting: Sitting, placement: Placement, start: Point, unit: Point, length_mm: float
+    pocket: Pocket, poses: tuple[Pose, Pose | None], placement: Placement, start: Point, unit: Point, length_mm: float
 ) -> list[Body]:
+    pose, rocked = poses
     ends = np.array([start, (start[0] + unit[0] * length_mm, start[1] + unit[1] * length_mm)])
     local = points_to_item(placement, ends)
     found: list[Body] = []
@@ -228,11 +229,11 @@ def _bodies_of(
                 Body(
                     placement=placement.id,
                     zone=index,
-                    ring=_standing(ring, sitting.pose, local, length_mm),
+                    ring=_standing(ring, pose, local, length_mm),
                     span=span,
                     floor_layers=pocket.seating.zone_layers[index],
                     riser_mm=pocket.seating.risers_mm[index] if pocket.seating.risers_mm else 0.0,
-                    rocked=_standing(ring, sitting.rocked, local, length_mm) if sitting.rocked else (),
+                    rocked=_standing(ring, rocked, local, length_mm) if rocked is not None else (),
                 )
             )
     return found

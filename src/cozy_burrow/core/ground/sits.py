@@ -7,7 +7,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
-from cozy_burrow.core.depth.sitting import Sitting, sitting_of
+from cozy_burrow.core.depth.settling import Pose
+from cozy_burrow.core.depth.sitting import Sitting, rocked_pose, sitting_of
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
@@ -23,6 +24,13 @@ def sitting_in(ground: Ground, key: str) -> Sitting:
     pocket = ground.pockets[key]
     snug_mm = -allowance_for(pocket.item, ground.rules)
     return sitting_of(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
+
+
+def rocked_in(ground: Ground, key: str) -> Pose | None:
+    """Return how a light push would tip a placed thing that rocks; None where it stands firm."""
+    pocket = ground.pockets[key]
+    snug_mm = -allowance_for(pocket.item, ground.rules)
+    return rocked_pose(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
 
 
 def _other_cuts(ground: Ground, key: str, pocket: Pocket) -> Cuts:

@@ -12,6 +12,7 @@ from shapely.ops import split
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of, polygons_in
 from cozy_burrow.core.kit.shapes import checked_size
+from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Point, Section, Zone
 
 MOST_ZONES = 24
@@ -103,6 +104,7 @@ def volume_mm3(zone: Zone) -> float:
     return area * zone.thickness_mm
 
 
+@memo(rows=2048)
 def centre_of_mass(item: Item) -> Point:
     """Return where the item balances, taken as equally dense throughout, in item coordinates."""
     volumes = [volume_mm3(zone) for zone in item.zones]
