@@ -1,4 +1,4 @@
-"""Run under Xvfb: seats, section, lid, a stop finding, the advised riser, pulls for all, one moved until it fails, undo."""
+"""Run under Xvfb: seats, section, lid, a stop, the advised riser, pulls for all, one moved until it fails, undo."""
 
 from __future__ import annotations
 

@@ -221,12 +221,8 @@ def mend_text(project: Project, mend: Mend) -> str:
             return "Sink it deeper"
         case "seat_by_rule":
             return "Seat it by rule"
-        case "advised_layers":
-            return "Take the advised layers"
-        case "put_riser":
-            return "Put a riser under it"
-        case "other_seat":
-            return "Seat it another way"
+        case "as_advised":
+            return "Seat it as advised"
         case "add_pull":
             return "Give it the best pull"
         case "remove_pull":

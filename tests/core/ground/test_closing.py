@@ -101,7 +101,7 @@ class InTheGround(unittest.TestCase):
         plan = laid(project(thing(*MALLET), rules=Rules(allowance_mm=0.0)), (100, 100))
         ground = ground_of(plan, plan.inserts[0])
         (finding,) = [one for one in insert_findings(ground) if one.code in {"ROCKS", "LIES_ASKEW"}]
-        mend = next(one for one in finding.mends if one.kind == "put_riser")
+        (mend,) = finding.mends
         better = mended(plan, "insert-1", mend)
         after = ground_of(better, better.inserts[0])
         sits = sitting_in(after, "thing#1")

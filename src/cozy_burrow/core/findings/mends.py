@@ -56,8 +56,8 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
             return change_placements(
                 project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None, risers_mm=None)
             )
-        case "advised_layers" | "put_riser" | "other_seat":
-            return _seated(project, insert, mend)
+        case "as_advised":
+            return _seated(project, insert, mend.target)
         case "lower_seat":
             return _lower_seat(project, insert, mend.target)
         case "thinner_stack":
@@ -81,16 +81,15 @@ def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
     return change_placements(project, insert.id, [key], lambda one: replace(one, zone_layers=wanted))
 
 
-def _seated(project: Project, insert: Insert, mend: Mend) -> Project:
-    """Take the first way of seating a thing of the kind that the mend names."""
-    placement = placement_of(insert, mend.target)
+def _seated(project: Project, insert: Insert, key: str) -> Project:
+    """Take the first good way of seating a thing that needs no other foam."""
+    placement = placement_of(insert, key)
     item, bay = item_of(project, placement.item_id), bay_of(project, insert)
-    wanted = {"advised_layers": "layers", "put_riser": "riser", "other_seat": "seat"}[mend.kind]
     for option in options_for(item, placement, bay, project.rules):
-        if option.kind == wanted:
+        if option.kind != "sheet":
             return _with_placement(project, insert.id, seated(placement, option))
     raise UnusableInput(
-        f"'{item.name}' has no such way to lie level", remedy="set its layers by hand, or move the step"
+        f"'{item.name}' has no way to lie level in this foam", remedy="lay it on another side, or take other foam"
     )
 
 

@@ -5,20 +5,20 @@ from __future__ import annotations
 from typing import Literal
 
 import shapely
-from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.geometry.placing import placed, points_to_item
+from cozy_burrow.core.geometry.placing import placed, to_item
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Placement, Record, Rules
+from cozy_burrow.core.model.records import Placement, Point, Record, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.press import Press, press_of
 from cozy_burrow.core.pulls.reach import Reach, bottom_of, reach_of
 
+_BESIDE_MM = 40.0  # a thing farther away leaves fingers all the room they need
 How = Literal["hook", "hollow", "proud", "pull", "press", "ribbon", "none"]
 
 
@@ -76,10 +76,18 @@ def _by_pull(ground: Ground, pocket: Pocket, placement: Placement, pull: PlacedP
         return Grip(how="press", proud_mm=proud_mm, pull=pull.pull.id, press=press)
     bottom_mm = bottom_of(ground.layers, pull.layers)
     if pull.pull.kind == "trench":
-        row = tuple(one for one in pull.pull.serves if one != pocket.owner and one in ground.pockets)
         by_id = {one.id: one for one in ground.insert.placements}
-        others = tuple(_outline(ground.pockets[one], by_id[one]) for one in row)
-        reach = _in_row(pocket, placement, pull.area, others, bottom_mm, ground.rules)
+        row = [one for one in pull.pull.serves if one != pocket.owner and one in ground.pockets]
+        near = [one for one in row if _beside(ground.pockets[one], pocket)]
+        reach = _in_row(
+            pocket.local,
+            tuple(_to_item(placement, point) for point in pull.pull.points_mm),
+            pull.pull.width_mm,
+            tuple(ground.pockets[one].local for one in near),
+            tuple(_relative(placement, by_id[one]) for one in near),
+            bottom_mm,
+            ground.rules,
+        )
     else:
         reach = _alone(pocket.local, pull, bottom_mm, ground.rules)
     return Grip(how="pull", proud_mm=proud_mm, pull=pull.pull.id, reach=reach)
@@ -99,24 +107,43 @@ def _circles(
     return reach_of(pocket, parts, bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm)
 
 
-@memo(rows=1024)
-def _outline(pocket: Pocket, placement: Placement) -> BaseGeometry:
-    outline = polygon_of(pocket.item.outline)
-    return placed(outline, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+def _beside(one: Pocket, other: Pocket) -> bool:
+    left, top, right, bottom = one.surface.bounds
+    low_x, low_y, high_x, high_y = other.surface.bounds
+    return bool(
+        left < high_x + _BESIDE_MM
+        and right > low_x - _BESIDE_MM
+        and top < high_y + _BESIDE_MM
+        and bottom > low_y - _BESIDE_MM
+    )
+
+
+def _to_item(placement: Placement, point: Point) -> Point:
+    x, y = to_item(placement, point)
+    return round(x, 3), round(y, 3)
+
+
+def _relative(placement: Placement, other: Placement) -> tuple[float, float, float]:
+    x, y = to_item(placement, (other.x_mm, other.y_mm))
+    return round(x, 3), round(y, 3), round(other.angle_deg - placement.angle_deg, 3)
 
 
 @memo(rows=1024)
 def _in_row(
     pocket: Pocket,
-    placement: Placement,
-    area: BaseGeometry,
-    others: tuple[BaseGeometry, ...],
+    points: tuple[Point, ...],
+    width_mm: float,
+    others: tuple[Pocket, ...],
+    places: tuple[tuple[float, float, float], ...],
     bottom_mm: float,
     rules: Rules,
 ) -> Reach:
-    local = shapely.transform(area, lambda points: points_to_item(placement, points))
-    beside = shapely.union_all([one for one in others if one.distance(area) < 1.0]) if others else None
-    if beside is not None:
-        beside = shapely.transform(beside, lambda points: points_to_item(placement, points))
+    # All in the thing's own coordinates: a row that is carried as a whole is known already.
+    band = shapely.LineString(points).buffer(width_mm / 2, quad_segs=16)
+    outlines = [
+        placed(polygon_of(other.item.outline), x_mm=x, y_mm=y, angle_deg=angle)
+        for other, (x, y, angle) in zip(others, places)
+    ]
+    beside = shapely.union_all(outlines) if outlines else None
     mass_g = facts_of(pocket.item).mass_g
-    return reach_of(pocket, [local], bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm, others=beside)
+    return reach_of(pocket, [band], bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm, others=beside)

@@ -19,6 +19,7 @@ _LEAST_MM2 = 1.0  # of another cut under the thing
 Cuts = tuple[tuple[BaseGeometry, int], ...]
 
 
+@memo(rows=1024)
 def sitting_in(ground: Ground, key: str) -> Sitting:
     """Return how a placed thing comes to rest."""
     pocket = ground.pockets[key]
@@ -35,22 +36,43 @@ def rocked_in(ground: Ground, key: str) -> Pose | None:
 
 def _other_cuts(ground: Ground, key: str, pocket: Pocket) -> Cuts:
     """Return what else is taken out under a thing and deeper than the shallowest part of its pocket."""
-    shallowest = min(pocket.seating.zone_layers)
-    left, top, right, bottom = pocket.surface.bounds
-    reach = ground.reach
-    near = (reach[:, 0] <= right) & (reach[:, 2] >= left) & (reach[:, 1] <= bottom) & (reach[:, 3] >= top)
+    near = _deeper_near(ground).get(key)
+    if not near:
+        return ()
+    placement = next(one for one in ground.insert.placements if one.id == key)
     found: list[tuple[BaseGeometry, int]] = []
-    for index in np.flatnonzero(near):
-        cutout = ground.cutouts[int(index)]
-        if cutout.name == key or len(cutout.areas) <= shallowest:
-            continue
-        placement = next(one for one in ground.insert.placements if one.id == key)
+    for index in near:
+        cutout = ground.cutouts[index]
         local = _own(ground, cutout, key) if cutout.kind == "pull" else None
         if local is not None:
             found.append((local, len(cutout.areas)))  # moves with it: the same shape at every step of a drag
         elif _meet(cutout.areas[0], pocket.surface):
-            found += _deeper(cutout, placement, shallowest)
+            found += _deeper(cutout, placement, min(pocket.seating.zone_layers))
     return tuple(found)
+
+
+@memo(rows=8)
+def _deeper_near(ground: Ground) -> dict[str, list[int]]:
+    """Return for each thing the cutouts whose bounds meet its pocket's and that are deeper than its shallowest part."""
+    names = list(ground.pockets)
+    if not names or not len(ground.cutouts):
+        return {}
+    reach = ground.reach
+    mine = reach[: len(names)]  # pockets come first among the cutouts, in their order
+    depth = np.array([len(one.areas) for one in ground.cutouts])
+    shallow = np.array([min(pocket.seating.zone_layers) for pocket in ground.pockets.values()])
+    meets = (
+        (reach[None, :, 0] <= mine[:, None, 2])
+        & (reach[None, :, 2] >= mine[:, None, 0])
+        & (reach[None, :, 1] <= mine[:, None, 3])
+        & (reach[None, :, 3] >= mine[:, None, 1])
+        & (depth[None, :] > shallow[:, None])
+    )
+    found: dict[str, list[int]] = {}
+    for one, other in np.argwhere(meets).tolist():
+        if one != other:
+            found.setdefault(names[one], []).append(other)
+    return found
 
 
 def _own(ground: Ground, cutout: Cutout, key: str) -> BaseGeometry | None:
