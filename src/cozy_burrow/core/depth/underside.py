@@ -7,6 +7,8 @@ Place    a point of the plan in item coordinates with the depth below the surfac
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -53,9 +55,33 @@ def places_of(pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, cuts: t
     snug_mm: by how much the pocket is smaller than its item all round (negative: larger); so much foam gives way beside
     it, and is no ledge. cuts: what else is taken out under it, pulls and other pockets.
     """
-    local, seating = pocket.local, pocket.seating
-    floors = _floors(local.layers, max(0.0, snug_mm + GIVES_MM), cuts)
+    local = pocket.local
     found: list[tuple[NDArray[np.float64], NDArray[np.float64], int, int]] = []
+    for index, number, bare, raised_mm in bare_floors(local, snug_mm, cuts):
+        depth_mm = layers[number - 1].bottom_mm - raised_mm if number else 0.0
+        xy, height = touching(local.item.zones[index], bare)
+        if len(xy):
+            found.append((xy, depth_mm + height, index, number))
+    if not found:  # a pocket so small that nothing of the item fits it: it lies on the surface
+        xy, height = touching(local.item.zones[0], polygon_of(local.item.zones[0].region))
+        found.append((xy, height, 0, 0))
+    return Places(
+        np.concatenate([xy for xy, *_ in found]),
+        np.concatenate([depth for _, depth, *_ in found]),
+        np.concatenate([np.full(len(xy), zone) for xy, _, zone, _ in found]),
+        np.concatenate([np.full(len(xy), layer) for xy, _, _, layer in found]),
+    )
+
+
+def bare_floors(
+    local: Pocket, snug_mm: float, cuts: tuple[Cut, ...] = ()
+) -> Iterator[tuple[int, int, BaseGeometry, float]]:
+    """Yield (zone, layer, floor, height of the riser on it) for each ledge under each zone, in item coordinates.
+
+    Layer 0 is the foam's surface beside the pocket; layer k the lower boundary of the k-th.
+    """
+    seating = local.seating
+    floors = _floors(local.layers, max(0.0, snug_mm + GIVES_MM), cuts)
     for index, zone in enumerate(local.item.zones):
         region = polygon_of(zone.region)
         riser_mm = seating.risers_mm[index] if seating.risers_mm else 0.0
@@ -67,21 +93,7 @@ def places_of(pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, cuts: t
                 bare = _wide_enough(bare)
                 if bare.is_empty:
                     continue
-            depth_mm = layers[number - 1].bottom_mm if number else 0.0
-            if number == seating.zone_layers[index]:
-                depth_mm -= riser_mm
-            xy, height = touching(zone, bare)
-            if len(xy):
-                found.append((xy, depth_mm + height, index, number))
-    if not found:  # a pocket so small that nothing of the item fits it: it lies on the surface
-        xy, height = touching(local.item.zones[0], polygon_of(local.item.zones[0].region))
-        found.append((xy, height, 0, 0))
-    return Places(
-        np.concatenate([xy for xy, *_ in found]),
-        np.concatenate([depth for _, depth, *_ in found]),
-        np.concatenate([np.full(len(xy), zone) for xy, _, zone, _ in found]),
-        np.concatenate([np.full(len(xy), layer) for xy, _, _, layer in found]),
-    )
+            yield index, number, bare, riser_mm if number == seating.zone_layers[index] else 0.0
 
 
 def _floors(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ...]) -> list[BaseGeometry]:
