@@ -13,10 +13,11 @@ from cozy_burrow.export.templates_pdf import SheetTemplate
 
 
 class BenchNotes(Record, frozen=True, kw_only=True):
-    """What stands above the tables: the project's title, and findings still open, in words."""
+    """What stands above the tables: the project's title, findings still open, and how lines are cut, in words."""
 
     title: str
     open_findings: tuple[str, ...]
+    cutting: tuple[str, ...] = ()
 
 
 def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, units: Unit) -> bytes:
@@ -39,6 +40,9 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     if notes.open_findings:
         story.append(Paragraph(f"Still to be mended ({len(notes.open_findings)})", small_head))
         story += [Paragraph("• " + _plain(text), body) for text in notes.open_findings[:30]]
+    if notes.cutting:
+        story.append(Paragraph("How lines are cut", small_head))
+        story += [Paragraph("• " + _plain(text), body) for text in notes.cutting]
     width = (paper.width_mm - 30) * mm
     for index, sheet in enumerate(sheets):
         story.append(PageBreak() if index else Spacer(1, 4 * mm))

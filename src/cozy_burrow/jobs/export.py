@@ -24,7 +24,9 @@ from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
 from cozy_burrow.export.tables_csv import table_csv
 from cozy_burrow.export.templates_pdf import SheetTemplate, templates_pdf
+from cozy_burrow.jobs.cut_words import MARKING_NAMES, marking_text
 from cozy_burrow.jobs.files import write_all
+from cozy_burrow.jobs.sink_words import risers_text
 from cozy_burrow.jobs.wording import finding_text, placement_name
 
 KINDS = ("pdf", "svg", "dxf", "json", "csv", "labels")
@@ -74,7 +76,7 @@ def export_files(project: Project, *, kinds: tuple[str, ...], paper: str = "a4")
     if "pdf" in kinds:
         findings = findings_of(project)
         stops = tuple(finding_text(project, one) for one in findings if one.severity == "stop")
-        notes = BenchNotes(title=project.title, open_findings=stops)
+        notes = BenchNotes(title=project.title, open_findings=stops, cutting=_cutting(project))
         yield "templates.pdf", templates_pdf(templates, paper=size, units=project.units)
         yield "bench.pdf", bench_pdf(templates, notes, paper=size, units=project.units)
     if "labels" in kinds:
@@ -82,6 +84,23 @@ def export_files(project: Project, *, kinds: tuple[str, ...], paper: str = "a4")
     if "csv" in kinds:
         yield "items.csv", _items_csv(project)
         yield "cuts.csv", _cuts_csv(project, stems)
+
+
+def _cutting(project: Project) -> tuple[str, ...]:
+    """Return how lines are cut with the fits of this project, and what is put back or taken out in which order."""
+    rules = project.rules
+    snug = marking_text(rules, project.units, allowance_mm=-rules.snug_mm)
+    line = marking_text(rules, project.units, allowance_mm=0.0)
+    found = [f"Marking: {MARKING_NAMES[rules.marking]}. Snug things: {snug}"]
+    if line != snug:
+        found.append(f"On the line (boxes): {line}")
+    for insert in project.inserts:
+        ground = ground_of(project, insert)
+        for key, pocket in ground.pockets.items():
+            risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
+            if risers:
+                found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")
+    return tuple(found)
 
 
 def _stems(project: Project) -> dict[str, str]:

@@ -15,11 +15,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.fields import head, panel, soft
+from cozy_burrow.app.fields import head, panel, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
 from cozy_burrow.export.paper import CAUTIONS
+from cozy_burrow.jobs.cut_words import cutting_text, marking_text
 from cozy_burrow.jobs.export import cut_name
 
 _Index = QModelIndex | QPersistentModelIndex
@@ -109,6 +110,12 @@ class CutPanel(FollowingPanel):
         self.export_button.clicked.connect(self.export_wanted)
         layout.addWidget(self.export_button)
         layout.addWidget(soft("1:1 templates, bench plan and labels as PDF; DXF, SVG, JSON and CSV beside them."))
+        layout.addWidget(soft("How the chosen thing is cut"))
+        self.how = verdict(
+            tip="By fit, marking, tip, kerf and lean at Measure, Rules. The pockets on template and drawing are true "
+            "already: what is printed is cut on its line."
+        )
+        layout.addWidget(self.how)
         layout.addStretch(1)
         caution = QLabel("Before you cut\n" + "\n".join("• " + text for text in (CAUTIONS[0], CAUTIONS[3])))
         caution.setObjectName("verdict")
@@ -134,6 +141,7 @@ class CutPanel(FollowingPanel):
 
     def follow(self) -> None:
         """Show the document as it is now."""
+        self._tell_how()
         if self._ground is self._workspace.ground:
             return
         self._ground = self._workspace.ground
@@ -145,6 +153,15 @@ class CutPanel(FollowingPanel):
         self.sheet.setCurrentIndex(min(chosen, self.sheet.count() - 1))
         self.sheet.blockSignals(False)
         self._show_sheet()
+
+    def _tell_how(self) -> None:
+        workspace = self._workspace
+        rules = workspace.project.rules
+        if len(workspace.selection) == 1:
+            self.how.setText(cutting_text(workspace.ground, workspace.selection[0], workspace.unit))
+        else:
+            snug = marking_text(rules, workspace.unit, allowance_mm=-rules.snug_mm)
+            self.how.setText(f"Snug things: {snug[0].lower()}{snug[1:]}")
 
     def _show_sheet(self) -> None:
         plan = self.plans()[max(0, self.sheet.currentIndex())]

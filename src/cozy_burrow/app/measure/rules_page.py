@@ -13,6 +13,7 @@ from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.model.records import Rules
+from cozy_burrow.jobs.cut_words import MARKING_NAMES
 
 
 class RulesPage(Page):
@@ -53,6 +54,38 @@ class RulesPage(Page):
         self.allowance.setPlaceholderText("by the thing")
         self.allowance.entered.connect(lambda mm: self._set_rule("allowance", allowance_mm=mm))
         form.addRow("Allowance", self.allowance)
+        self._marking = QComboBox()
+        self._marking.setAccessibleName("How outlines are marked")
+        narrow(self._marking)
+        for marking, name in MARKING_NAMES.items():
+            self._marking.addItem(name, marking)
+        self._marking.activated.connect(lambda _: self._set_rule("marking", marking=self._marking.currentData()))
+        form.addRow("Marking", self._marking)
+        for label, field, least, most in (
+            ("Snug by", "snug_mm", 0.0, 20.0),
+            ("Tip", "tip_mm", 0.0, 20.0),
+            ("Kerf", "kerf_mm", 0.0, 20.0),
+            ("Knife bend", "knife_radius_mm", 0.0, 50.0),
+            ("Fingertip", "finger_mm", 8.0, 40.0),
+        ):
+            self._rule_length(form, label, field, least, most)
+        self.number(
+            form,
+            "Lean",
+            lambda: rules().lean_deg,
+            lambda degrees: self._set_rule("lean", lean_deg=degrees),
+            least=0,
+            most=30,
+            unit="°",
+        )
+        self.number(
+            form,
+            "Jolt, weights",
+            lambda: rules().jolt,
+            lambda times: self._set_rule("jolt", jolt=times),
+            least=1,
+            most=100,
+        )
         self.number(
             form,
             "Two lift above",
@@ -68,6 +101,17 @@ class RulesPage(Page):
         self.column.addStretch(1)
         self.follow()
 
+    def _rule_length(self, form: Form, label: str, field: str, least: float, most: float) -> None:
+        """Add one length of the rules, kept between two figures."""
+
+        def read() -> float:
+            return float(getattr(self._workspace.project.rules, field))
+
+        def write(length_mm: float) -> None:
+            self._set_rule(label.lower(), **{field: min(max(length_mm, least), most)})
+
+        self.length(form, label, read, write)
+
     def follow(self) -> None:
         """Show the document as it is now."""
         super().follow()
@@ -82,11 +126,12 @@ class RulesPage(Page):
         self._floor.setValue(floor)
         self._floor.blockSignals(False)
         self.allowance.show_length(rules.allowance_mm, workspace.unit)
+        self._marking.setCurrentIndex(self._marking.findData(rules.marking))
         self._rule_text.setText(
             f"Walls of {length(wanted_wall_mm(0.0, rules))} near the surface"
             + ("" if own else f", {length(wanted_wall_mm(deepest, rules))} at {length(deepest)}")
             + f". The floor keeps {length(deepest - (layers[-floor].top_mm if floor else deepest))}."
-            " Without an allowance, pockets are 1 mm smaller all round than the thing, boxes on the line."
+            f" Without an allowance, pockets are {length(rules.snug_mm)} smaller all round, boxes on the line."
             " Above the lifting limit two people lift; your local rule counts."
         )
 

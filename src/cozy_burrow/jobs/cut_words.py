@@ -1,0 +1,61 @@
+"""How a pocket is cut, in words: beside which line, with what lean, and which round or straight tool will do."""
+
+from __future__ import annotations
+
+from cozy_burrow.core.bench.cut_line import cut_line, saw_for, straight_mm
+from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.records import Marking, Rules
+from cozy_burrow.core.units import Unit, format_length
+
+MARKING_NAMES: dict[Marking, str] = {
+    "template": "printed template, 1:1",
+    "marker": "marker round the thing",
+    "knife": "knife round the thing",
+    "card": "tape or card template",
+    "scribe": "scribe point",
+}
+_LINE: dict[Marking, str] = {
+    "template": "the printed line",
+    "marker": "the middle of the marker line",
+    "knife": "the thing's edge",
+    "card": "the card's edge",
+    "scribe": "the scribed line",
+}
+
+
+def marking_text(rules: Rules, unit: Unit, *, allowance_mm: float) -> str:
+    """Return the rule of the day for a pocket with an allowance: how far beside which line."""
+    drawn = {"template": allowance_mm, "marker": rules.tip_mm / 2, "scribe": 0.3}.get(rules.marking, 0.0)
+    return f"{_beside(drawn - allowance_mm + rules.kerf_mm / 2, rules, unit)}."
+
+
+def _beside(beside_mm: float, rules: Rules, unit: Unit) -> str:
+    if abs(beside_mm) < 0.05:
+        return f"Cut on {_LINE[rules.marking]}"
+    side = "inside" if beside_mm > 0 else "outside"
+    return f"Cut {format_length(abs(beside_mm), unit)} {side} {_LINE[rules.marking]}"
+
+
+def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
+    """Return how the pocket of a thing is cut."""
+    pocket, rules = ground.pockets[key], ground.rules
+    depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
+    line = cut_line(pocket, depth_mm, rules)
+    found = [f"{_beside(line.beside_mm, rules, unit)}."]
+    if line.floats_mm > 0.5 and rules.marking != "template":
+        found.append(
+            f"Part of it floats {format_length(line.floats_mm, unit)} over the foam: sink the deep part first, "
+            "then mark the rest."
+        )
+    if line.lean_mm > 0.05:
+        off = format_length(line.lean_mm, unit)
+        found.append(f"A knife that leans in by {rules.lean_deg:g}° takes {off} off each side of the floor.")
+    saw = saw_for(pocket.surface)
+    if saw is not None:
+        found.append(f"A round one: hole saw or stencil of {format_length(saw, unit)}, over a backing board.")
+    else:
+        straight, whole = (sum(pair) for pair in zip(*(straight_mm(part) for part in polygons_in(pocket.surface))))
+        if straight >= 0.2 * whole:
+            found.append(f"{straight / whole:.0%} of its line runs straight: along a rule.")
+    return " ".join(found)
