@@ -7,7 +7,8 @@ import sys
 import tempfile
 from pathlib import Path
 
-os.environ["QT_QPA_PLATFORM"] = "xcb"
+if __name__ == "__main__":
+    os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt

@@ -100,6 +100,9 @@ def _cutting(project: Project) -> tuple[str, ...]:
             risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
             if risers:
                 found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")
+        for lower, upper in ground.under.items():
+            names = placement_name(project, lower), placement_name(project, upper)
+            found.append(f"{names[0]} lies in an under-pocket: cut it once {names[1]} is peeled, and lay it in first.")
     return tuple(found)
 
 

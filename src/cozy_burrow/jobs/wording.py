@@ -26,6 +26,7 @@ TITLES = {
     "HELD_UP": "Held up by the floor",
     "LIES_ASKEW": "Lies askew",
     "ROCKS": "Rocks in its pocket",
+    "UNDER": "In an under-pocket",
     "STACK_TOO_HIGH": "Stack too high",
     "NO_GRIP": "No way to grip it",
     "GRIP_POOR": "Hard to get out",
@@ -57,6 +58,7 @@ WHY = {
     "TOO_HIGH": "The drawer, the lid or the tier above will not close over it.",
     "HELD_UP": "It would sit deeper by its seat, but the floor of the foam must stay.",
     "LIES_ASKEW": "A tool that dips at one end works itself loose, and its high end meets the lid first.",
+    "UNDER": "What lies below is forgotten easily: label it, and take the upper thing out first.",
     "ROCKS": "Hardly anything but its weight keeps it down: it rattles on the road and stands crooked in the drawer.",
     "STACK_TOO_HIGH": "The sheets together do not go into the container.",
     "NO_GRIP": "It stands out too little to be held, and has no finger pull.",
@@ -127,6 +129,9 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{who} rests {value} deep: the floor ends at {limit}."
         case "LIES_ASKEW":
             return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
+        case "UNDER":
+            lower, upper = (named(project, (key,)) for key in finding.placements)
+            return f"{lower} lies under {upper}: take {upper} out first, put it back last."
         case "ROCKS":
             return f"A push of {value} of its weight at its end tips {who}; it should take {limit}."
         case "STACK_TOO_HIGH":
@@ -215,6 +220,8 @@ def mend_text(project: Project, mend: Mend) -> str:
             return f"Move ‘{placement_name(project, mend.target)}’ clear"
         case "lay_in":
             return "Find it a place"
+        case "lay_under":
+            return "Lay it under a shallow thing"
         case "fewer_layers":
             return "Leave the floor in"
         case "lower_seat":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from cozy_burrow.app.actions import laying
+from cozy_burrow.app.actions import forming, laying
 from cozy_burrow.app.actions.registry import Command
 from cozy_burrow.app.measure.pages import PAGES, PageName
 from cozy_burrow.app.path.stage_path import NAMES
@@ -17,6 +17,10 @@ if TYPE_CHECKING:
 
 def _some(window: Window) -> bool:
     return bool(window.workspace.selection)
+
+
+def _chosen(window: Window) -> bool:
+    return window.workspace.item is not None
 
 
 def _two(window: Window) -> bool:
@@ -316,6 +320,41 @@ COMMANDS: tuple[Command, ...] = (
         lambda w: laying.turn_section(w.workspace, -15.0),
         keys="Shift+Y",
         when=_some,
+    ),
+    Command(
+        "gather.stack",
+        "Stack all copies of the chosen thing in one pocket",
+        "Gather",
+        lambda w: forming.stack_copies(w.workspace),
+        when=_chosen,
+    ),
+    Command(
+        "gather.upright",
+        "Stand the chosen thing upright in a slit",
+        "Gather",
+        lambda w: forming.stand_upright(w.workspace),
+        when=_chosen,
+    ),
+    Command(
+        "gather.cable",
+        "Give the chosen thing a nest for its cable",
+        "Gather",
+        lambda w: forming.give_cable(w.workspace),
+        when=_chosen,
+    ),
+    Command(
+        "lay.share",
+        "Let the two selected things share a pocket",
+        "Lay out",
+        lambda w: forming.share_pocket(w.workspace),
+        when=lambda w: len(w.workspace.selection) == 2,
+    ),
+    Command(
+        "lay.under",
+        "Lay the chosen thing of the tray into an under-pocket",
+        "Lay out",
+        lambda w: forming.lay_under(w.workspace),
+        when=_chosen,
     ),
     Command("sink.lid", "Close or raise the lid", "Sink", lambda w: w.close_lid(), keys="K"),
     Command("sink.peel", "Peel view: a picture a layer", "Sink", lambda w: w.show_peel(), keys="Ctrl+Shift+V"),

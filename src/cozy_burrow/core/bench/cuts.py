@@ -62,7 +62,9 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
     plans = []
     for number, sheet in enumerate(ground.insert.sheets, start=1):
         layers = [layer for layer in ground.layers if layer.sheet == number]
-        pockets = [cut for one in ground.cutouts if one.kind == "pocket" for cut in _cuts_of(one, layers)]
+        pockets = [
+            cut for one in ground.cutouts if one.kind == "pocket" for cut in _cuts_of(_below(ground, one), layers)
+        ]
         pulls = [cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(ground, one), layers)]
         ordered = [*_outside_in(pockets, ground.extent), *_outside_in(pulls, ground.extent)]
         cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
@@ -76,6 +78,19 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
             )
         )
     return tuple(plans)
+
+
+def _below(ground: Ground, pocket: Cutout) -> Cutout:
+    """Return what is left to cut of an under-pocket once the pocket above it is out; others as they are."""
+    upper = ground.under.get(pocket.name)
+    if upper is None:
+        return pocket
+    above = ground.pockets[upper].layers
+    areas = [
+        area.difference(above[number].buffer(0.1)) if number < len(above) else area
+        for number, area in enumerate(pocket.areas)
+    ]
+    return Cutout(pocket.kind, pocket.name, pocket.owners, tuple(areas))
 
 
 def _beside(ground: Ground, pull: Cutout) -> Cutout:

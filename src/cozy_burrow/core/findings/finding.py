@@ -18,6 +18,7 @@ Code = Literal[
     "TOO_HIGH",
     "HELD_UP",
     "LIES_ASKEW",
+    "UNDER",
     "ROCKS",
     "STACK_TOO_HIGH",
     "NO_GRIP",
@@ -41,6 +42,7 @@ Code = Literal[
 MendKind = Literal[
     "move_clear",
     "lay_in",
+    "lay_under",
     "fewer_layers",
     "lower_seat",
     "seat_by_rule",

@@ -12,6 +12,7 @@ from cozy_burrow.core.findings.finding import Mend
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.ground.fitting import laid_in, moved_clear
 from cozy_burrow.core.ground.gripping import gripped
+from cozy_burrow.core.ground.under import laid_under
 from cozy_burrow.core.model.edits import (
     change_insert,
     change_placements,
@@ -39,6 +40,13 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
                 laid_in(project, insert_id, item_of(project, item_id), int(copy)),
                 "there is no room for it among what lies here",
                 "let the program arrange everything, or take something out",
+            )
+        case "lay_under":
+            item_id, _, copy = mend.target.rpartition("#")
+            return _or_refuse(
+                laid_under(project, insert_id, item_of(project, item_id), int(copy)),
+                "no thing here has room for it underneath",
+                "it must fit inside a shallow pocket, with foam left below and round it",
             )
         case "add_pull":
             changed, given = gripped(project, insert_id, [mend.target])

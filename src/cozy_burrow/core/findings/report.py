@@ -40,7 +40,7 @@ def findings_of(project: Project) -> tuple[Finding, ...]:
     groups = (missing,) if len(missing) > MOST_NAMED else tuple((key,) for key in missing)
     for keys in groups:
         if keys:
-            mends = (Mend(kind="lay_in", target=keys[0]),) if len(keys) == 1 else ()
+            mends = tuple(Mend(kind=kind, target=keys[0]) for kind in ("lay_in", "lay_under")) if len(keys) == 1 else ()
             found.append(
                 Finding(
                     severity="stop",

@@ -18,6 +18,9 @@ def sitting_findings(ground: Ground) -> Iterator[Finding]:
         sitting = sitting_in(ground, key)
         if not sitting.level or sitting.rocks:
             yield _finding(sitting, pocket)
+        upper = ground.under.get(key)
+        if upper is not None:
+            yield Finding(severity="note", code="UNDER", placements=(key, upper), value=0.0, limit=0.0, unit="mm")
 
 
 @memo(rows=1024)

@@ -22,6 +22,7 @@ _STAGE_OF: dict[str, Stage] = {
     "TOO_HIGH": "sink",
     "HELD_UP": "sink",
     "LIES_ASKEW": "sink",
+    "UNDER": "sink",
     "ROCKS": "sink",
     "STACK_TOO_HIGH": "measure",
     "NO_GRIP": "grip",

@@ -64,10 +64,17 @@ def neighbours(ground: Ground, *, within_mm: float, only: str | None = None) -> 
     )
     for i, j in np.argwhere(np.triu(near, 1)).tolist():
         first, second = cutouts[i], cutouts[j]
-        if first.owners & second.owners:
+        if first.owners & second.owners or _one_under_the_other(ground, first, second):
             continue
         if only is None or only in first.owners or only in second.owners:
             yield first, second
+
+
+def _one_under_the_other(ground: Ground, first: Cutout, second: Cutout) -> bool:
+    """Return whether one lies in an under-pocket of the other: no wall stands between them, a floor does."""
+    if not ground.under:
+        return False
+    return any(ground.under.get(one.name) in other.owners for one, other in ((first, second), (second, first)))
 
 
 @memo(rows=32768)

@@ -89,7 +89,8 @@ class _Task:
         """Return whether an opening keeps the edge, and the wall to everything that it does not serve."""
         if not self.within.covers(area):
             return False
-        others = [(one, count) for one, owners, count in self.taken if not owners & serves]
+        spared = serves | {upper for key in serves if (upper := self.ground.under.get(key))}
+        others = [(one, count) for one, owners, count in self.taken if not owners & spared]
         if not others:
             return True
         gaps = shapely.distance(area, np.array([one for one, _ in others], dtype=object))

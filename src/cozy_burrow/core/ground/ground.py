@@ -75,6 +75,11 @@ class Ground(Frozen):
         """Bounds (left, top, right, bottom) of all cutouts, (n, 4)."""
         return np.array([one.bounds for one in self.cutouts]).reshape(-1, 4)
 
+    @cached_property
+    def under(self) -> dict[str, str]:
+        """What lies in an under-pocket, and under which thing."""
+        return _under(self)
+
     def taken_out(self, number: int) -> MultiPolygon:
         """Return all that is taken out of layer `number` (1 = top of the stack): pockets and pulls together."""
         return _taken_out(self, number)
@@ -82,6 +87,39 @@ class Ground(Frozen):
     def pulls_of(self, placement_id: str) -> tuple[PlacedPull, ...]:
         """Return the pulls that reach this placement's pocket."""
         return tuple(pull for pull in self.pulls if placement_id in pull.reaches)
+
+
+_UNDER_SLACK_MM = 0.5
+
+
+def _under(ground: Ground) -> dict[str, str]:
+    """Return things whose top lies below another's lowest point, inside its pocket."""
+    found: dict[str, str] = {}
+    names = list(ground.pockets)
+    if len(names) < 2:
+        return found
+    tops = np.array([_top_mm(pocket) for pocket in ground.pockets.values()])
+    lowest = np.array([pocket.seating.bottom_mm for pocket in ground.pockets.values()])
+    bounds = ground.reach[: len(names)] + np.array([1.0, 1.0, -1.0, -1.0]) * _UNDER_SLACK_MM
+    outer = ground.reach[: len(names)]
+    inside = (
+        (tops[:, None] >= lowest[None, :] - _UNDER_SLACK_MM)
+        & (bounds[:, None, 0] >= outer[None, :, 0])
+        & (bounds[:, None, 1] >= outer[None, :, 1])
+        & (bounds[:, None, 2] <= outer[None, :, 2])
+        & (bounds[:, None, 3] <= outer[None, :, 3])
+    )
+    for low, high in np.argwhere(inside).tolist():
+        if low != high:
+            lower, upper = ground.pockets[names[low]].surface, ground.pockets[names[high]].surface
+            if upper.buffer(_UNDER_SLACK_MM).covers(lower):
+                found[names[low]] = names[high]
+    return found
+
+
+def _top_mm(pocket: Pocket) -> float:
+    """Return the depth of the highest point of a pocket's thing below the surface; negative: proud."""
+    return pocket.seating.datum_mm - max(zone.highest_mm for zone in pocket.item.zones)
 
 
 @memo(rows=1024)

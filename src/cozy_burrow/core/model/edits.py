@@ -186,7 +186,9 @@ def change_item(project: Project, item: Item) -> Project:
             project = take_out(project, insert.id, surplus)
         if len(old.zones) != len(item.zones):
             mine = [one.id for one in insert.placements if one.item_id == item.id]
-            project = change_placements(project, insert.id, mine, lambda one: replace(one, zone_layers=None))
+            project = change_placements(
+                project, insert.id, mine, lambda one: replace(one, zone_layers=None, risers_mm=None)
+            )
     return project
 
 

@@ -1,0 +1,87 @@
+"""Commands that give a thing another pocket: a stack, a slit, two in one, a cable's nest, an under-pocket."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from msgspec.structs import replace
+
+from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.placing import to_item
+from cozy_burrow.core.ground.under import laid_under
+from cozy_burrow.core.kit.several import as_one, on_edge, stacked, with_cable
+from cozy_burrow.core.model.edits import change_item, item_of, placement_of, remove_items, take_out, unplaced
+from cozy_burrow.core.model.records import Item, Placement, Project
+
+
+def stack_copies(workspace: Workspace) -> None:
+    """Lay all copies of the chosen thing on each other in one pocket."""
+    _form(workspace, "Stack all copies", stacked)
+
+
+def stand_upright(workspace: Workspace) -> None:
+    """Stand the chosen thing upright in a slit."""
+    _form(workspace, "Stand it upright", on_edge)
+
+
+def give_cable(workspace: Workspace, length_mm: float = 1500.0, diameter_mm: float = 5.0) -> None:
+    """Give the chosen thing a nest for a cable; its figures are then set as those of a zone."""
+    nested = partial(with_cable, length_mm=length_mm, diameter_mm=diameter_mm)
+    _form(workspace, "Give it a nest for its cable", nested)
+
+
+def _form(workspace: Workspace, label: str, formed: Callable[[Item], Item]) -> None:
+    item = workspace.item
+    if item is None:
+        workspace.refused.emit("Choose a thing of the kit first.")
+        return
+    try:
+        workspace.do(label, change_item(workspace.project, formed(item)))
+    except UnusableInput as error:
+        workspace.refused.emit(error.sentence())
+
+
+def share_pocket(workspace: Workspace) -> None:
+    """Give the two selected things one pocket: they become one thing of the kit, laid as they lie."""
+    if len(workspace.selection) != 2:
+        workspace.refused.emit("Select the two things that share a pocket.")
+        return
+    project, insert_id = workspace.project, workspace.insert_id
+    first, second = (placement_of(workspace.insert, key) for key in workspace.selection)
+    one, other = (item_of(project, placement.item_id) for placement in (first, second))
+    x, y = to_item(first, (second.x_mm, second.y_mm))
+    at = Placement(id="", item_id="", copy=1, x_mm=x, y_mm=y, angle_deg=second.angle_deg - first.angle_deg)
+    try:
+        both = as_one(one, other, at)
+    except UnusableInput as error:
+        workspace.refused.emit(error.sentence())
+        return
+    if one.quantity > 1:
+        workspace.refused.emit(f"There are {one.quantity} of ‘{one.name}’; take the others out of the kit first.")
+        return
+    project = _one_less(take_out(project, insert_id, [second.id]), other)
+    workspace.do("Let two things share a pocket", change_item(project, both))
+
+
+def _one_less(project: Project, item: Item) -> Project:
+    if item.quantity == 1:
+        return remove_items(project, [item.id])
+    return change_item(project, replace(item, quantity=item.quantity - 1))
+
+
+def lay_under(workspace: Workspace) -> None:
+    """Lay the chosen thing of the tray into an under-pocket."""
+    waiting = [(item, copy) for item, copy in unplaced(workspace.project) if item.id == workspace.item_id]
+    if not waiting:
+        workspace.refused.emit("Choose a thing of the tray that has no place yet.")
+        return
+    item, copy = waiting[0]
+    laid = laid_under(workspace.project, workspace.insert_id, item, copy)
+    if laid is None:
+        workspace.refused.emit(
+            f"No thing here has room under it for ‘{item.name}’: it must fit inside a shallow pocket, floor left below."
+        )
+        return
+    workspace.do(f"Lay ‘{item.name}’ in an under-pocket", laid)
