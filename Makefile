@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench bench-arrange bench-capture fuzz screenshots schema lock clean
+.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth fuzz screenshots schema lock clean
 
 demo: $(STAMP)
 	$(BIN)/python tools/run_demo.py
@@ -26,6 +26,9 @@ bench: $(STAMP)
 bench-arrange: $(STAMP)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
 	$(BIN)/python benchmarks/arrange.py
+
+bench-depth: $(STAMP)
+	taskset -c 0 $(BIN)/python benchmarks/depth.py
 
 bench-capture: $(STAMP)
 	$(BIN)/python benchmarks/capture.py

@@ -10,8 +10,11 @@ from msgspec.structs import replace
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.advising import advised_all, needs_advice
 from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.ground.fitting import fill_pulls
+from cozy_burrow.core.ground.gripping import gripped
+from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import add_pulls, change_insert, placement_id
 from cozy_burrow.core.model.records import Placement, Project
@@ -118,6 +121,21 @@ def laid() -> Project:
     return project
 
 
+def finished(project: Project) -> Project:
+    """Return the project with everything seated as advised, and with new pulls where a hand gets no good hold."""
+    for insert in project.inserts:
+        project, left = advised_all(project, insert.id)
+        for key in left:
+            print("lies askew whatever is done:", key, file=sys.stderr)
+        ground = ground_of(project, next(one for one in project.inserts if one.id == insert.id))
+        for key in needs_advice(ground):  # its own pull took its floor away
+            project, _ = gripped(project, insert.id, [key])
+        poor = [key for key in ground.pockets if not grip_of(ground, key).good]
+        if poor:
+            project, _ = gripped(project, insert.id)
+    return project
+
+
 def as_toml(project: Project) -> str:
     """Return placements and pulls of every insert as TOML."""
     names = {item.id: item.name for item in project.items}
@@ -127,6 +145,10 @@ def as_toml(project: Project) -> str:
             lines.append(f"\n[[{insert.id}.placements]]")
             lines.append(f'name = "{names[one.item_id]}"\ncopy = {one.copy}')
             lines.append(f"x_mm = {one.x_mm:.4f}\ny_mm = {one.y_mm:.4f}\nangle_deg = {one.angle_deg:.6f}")
+            if one.zone_layers is not None:
+                lines.append(f"zone_layers = {list(one.zone_layers)}")
+            if one.risers_mm is not None:
+                lines.append(f"risers_mm = {list(one.risers_mm)}")
         for pull in insert.pulls:
             serves = ", ".join(f'["{names[key.rpartition("#")[0]]}", {key.rpartition("#")[2]}]' for key in pull.serves)
             points = ", ".join(f"[{x:.4f}, {y:.4f}]" for x, y in pull.points_mm)
@@ -134,13 +156,16 @@ def as_toml(project: Project) -> str:
             lines.append(
                 f'kind = "{pull.kind}"\nserves = [{serves}]\npoints_mm = [{points}]\nwidth_mm = {pull.width_mm:.1f}'
             )
+            if pull.layers is not None:
+                lines.append(f"layers = {pull.layers}")
     return "\n".join(lines) + "\n"
 
 
 def main() -> None:
     """Write the layout into the demo's file."""
-    argparse.ArgumentParser(description=__doc__).parse_args()
-    project = laid()
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--keep", action="store_true", help="keep where things lie; seat them and give pulls only")
+    project = finished(build_demo() if parser.parse_args().keep else laid())
     asset("demo", "layout.toml").write_text(as_toml(project), encoding="utf-8")
     save(build_demo(), asset("demo", "demo.burrow"))
     save_stores(demo_stores(), asset("demo"))

@@ -39,7 +39,7 @@ class Sink(QtCase):
         window.actions_by_id["sink.advise"].trigger()
         after = len([one for one in window.workspace.findings if one.code in {"ROCKS", "LIES_ASKEW"}])
         self.assertLess(after, before)
-        self.assertLessEqual(after, 1)
+        self.assertLessEqual(after, 2)
 
     def test_the_lid_follows_its_slider_and_lies_on_what_is_too_high(self) -> None:
         plan = mallet_case()

@@ -66,6 +66,8 @@ def build_demo() -> Project:
                 x_mm=one["x_mm"],
                 y_mm=one["y_mm"],
                 angle_deg=one["angle_deg"],
+                zone_layers=tuple(one["zone_layers"]) if "zone_layers" in one else None,
+                risers_mm=tuple(map(float, one["risers_mm"])) if "risers_mm" in one else None,
             )
             for one in laid.get("placements", [])
         )
@@ -77,6 +79,7 @@ def build_demo() -> Project:
                 serves=tuple(placement_id(by_name[name], copy) for name, copy in one["serves"]),
                 points_mm=tuple((float(x), float(y)) for x, y in one["points_mm"]),
                 width_mm=one["width_mm"],
+                layers=one.get("layers"),
             )
             for one in laid.get("pulls", [])
         ]

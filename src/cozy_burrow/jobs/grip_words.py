@@ -62,7 +62,8 @@ def _reach_text(reach: Reach, unit: Unit) -> str:
     )
     how = f"fingers go in {sides}, {room} of room, {off}"
     if not reach.troubles:
-        return f"Comes out level: {how}."
+        level = reach.sides == 2 and reach.moment_nmm < 0.5 * reach.limit_nmm
+        return f"Comes out{' level' if level else ''}: {how}."
     why = {
         "narrow": "the opening is too tight for a fingertip",
         "shallow": f"the pull ends {format_length(-reach.past_mm, unit)} too high",

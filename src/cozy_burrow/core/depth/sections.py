@@ -150,9 +150,17 @@ def _tapered_below(zone: Zone, region: Polygon, height_mm: float) -> BaseGeometr
     return region.intersection(Polygon(_turn(corners, angle_deg) + np.array([x0, y0])))
 
 
+@memo(rows=1024)
+def _a_little_wider(zone: Zone) -> BaseGeometry:
+    """Return the zone's region with its own edge well inside, prepared for many questions."""
+    region = polygon_of(zone.region).buffer(1e-6)
+    shapely.prepare(region)
+    return region
+
+
 def heights_at(zone: Zone, points: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return (underside, top) heights above the datum of the zone's body at item points (n, 2); NaN off the zone."""
-    on = shapely.intersects_xy(polygon_of(zone.region).buffer(1e-6), points[:, 0], points[:, 1])
+    on = shapely.intersects_xy(_a_little_wider(zone), points[:, 0], points[:, 1])
     if zone.section == "round":
         body = revolved(zone)
         local = _turn(points - np.array(body.origin), -body.angle_deg)

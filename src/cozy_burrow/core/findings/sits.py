@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting
-from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting, sitting_of
+from cozy_burrow.core.findings.finding import Finding, Mend, MendKind
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
@@ -17,14 +17,21 @@ def sitting_findings(ground: Ground) -> Iterator[Finding]:
     for key, pocket in ground.pockets.items():
         sitting = sitting_in(ground, key)
         if not sitting.level or sitting.rocks:
-            yield _finding(sitting, pocket)
+            yield _finding(sitting, pocket, "add_pull" if _undermined(ground, key) else "as_advised")
         upper = ground.under.get(key)
         if upper is not None:
             yield Finding(severity="note", code="UNDER", placements=(key, upper), value=0.0, limit=0.0, unit="mm")
 
 
+def _undermined(ground: Ground, key: str) -> bool:
+    """Return whether a thing would lie firm if only its own pocket were cut: a pull took its floor away."""
+    pocket = ground.pockets[key]
+    alone = sitting_of(pocket, ground.layers, snug_mm=-allowance_for(pocket.item, ground.rules))
+    return alone.level and not alone.rocks
+
+
 @memo(rows=1024)
-def _finding(sitting: Sitting, pocket: Pocket) -> Finding:
+def _finding(sitting: Sitting, pocket: Pocket, mend: MendKind) -> Finding:
     askew = not sitting.level
     left, top, right, bottom = pocket.surface.bounds
     return Finding(
@@ -35,5 +42,5 @@ def _finding(sitting: Sitting, pocket: Pocket) -> Finding:
         limit=LEVEL_DEG if askew else 100 * ROCKS_BELOW / (1 - ROCKS_BELOW),
         unit="°" if askew else "%",
         where_mm=((left + right) / 2, (top + bottom) / 2),
-        mends=(Mend(kind="as_advised", target=pocket.owner),),
+        mends=(Mend(kind=mend, target=pocket.owner),),
     )

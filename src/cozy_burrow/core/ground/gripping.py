@@ -6,6 +6,7 @@ Each pull keeps every wall and the edge. What stands out enough, hangs on a hook
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import partial
 from typing import Literal
 
 import numpy as np
@@ -13,9 +14,10 @@ import shapely
 from msgspec.structs import replace
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
-from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.placing import placed, points_to_item
 from cozy_burrow.core.ground.fitting import used_bed
 from cozy_burrow.core.ground.gripping_rows import LEAST_SERVED, Lying, lines_up, lying, rows_in, trench_across
 from cozy_burrow.core.ground.ground import Ground, ground_of
@@ -23,6 +25,7 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
 from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
 from cozy_burrow.core.pulls.choose import Choice, choices_at, choices_for, judged
+from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.press import press_points
 from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
@@ -119,7 +122,7 @@ class _Task:
                 if best is not None and sum(1 for one in members if one.key in needing) <= len(best[1]):
                     break  # sorted by how many could be served: no later one does better
                 found = trench_across(members, needing, self.ground, self.fits, self.most)
-                if found is not None and (best is None or len(found[1]) > len(best[1])):
+                if found is not None and (best is None or len(found[1]) > len(best[1])) and self._all_sit(found[0]):
                     best = found
             if best is not None:
                 trench, held = best
@@ -130,17 +133,20 @@ class _Task:
     def one(self, key: str, *, with_press: bool) -> Given:
         """Return the best pull for one thing alone."""
         pocket, placement = self.ground.pockets[key], self.placements[key]
-        in_line = self._in_line(key, pocket)
-        tried = sorted([*in_line, *choices_for(pocket, self.rules)[:_MOST_TRIED]], key=lambda one: one.cost)
+        beside = self._in_line(key, pocket)
+        in_line = {round(one.along_mm, 3) for one in beside}
+        tried = sorted([*beside, *choices_for(pocket, self.rules)[:_MOST_TRIED]], key=lambda one: one.cost)
         poor: tuple[int, Choice] | None = None
         for choice in tried:
             if not self._has_room(choice, key, placement):
                 continue
+            choice = replace(choice, pull=self._no_deeper(pocket, choice.pull))
             reach = judged(pocket, choice.pull, self.ground.layers, self.most, self.rules)
-            if reach is None:
+            if reach is None or not self._still_sits(pocket, choice.pull):
                 continue
             if not reach.troubles:
-                why: Why = "line" if choice in in_line else ("balance" if abs(choice.along_mm) < 1.0 else "room")
+                lined = choice.pull.kind == "circle_pair" and round(choice.along_mm, 3) in in_line
+                why: Why = "line" if lined else ("balance" if abs(choice.along_mm) < 1.0 else "room")
                 return self._given(key, choice, why)
             if poor is None or len(reach.troubles) < poor[0]:
                 poor = (len(reach.troubles), choice)
@@ -150,6 +156,43 @@ class _Task:
         if poor is not None:
             return self._given(key, poor[1], "room")
         return Given(key=key, why="none")
+
+    def _all_sit(self, trench: FingerPull) -> bool:
+        """Return whether everything that a trench crosses lies as firm with it as without it."""
+        area = pull_area(trench)
+        depth = trench.layers or max(self.ground.pockets[one].depth_layers for one in trench.serves)
+        for key in trench.serves:
+            pocket, placement = self.ground.pockets[key], self.placements[key]
+            local = shapely.transform(area, partial(points_to_item, placement))
+            if not self._sits_with(pocket, local, min(depth, self.most)):
+                return False
+        return True
+
+    def _no_deeper(self, pocket: Pocket, pull: FingerPull) -> FingerPull:
+        """Return the pull as deep as fingers need it where it would else take the floor from under a shallow part."""
+        shallowest = min(pocket.seating.zone_layers)
+        if shallowest == pocket.depth_layers:
+            return pull
+        for count in range(shallowest, pocket.depth_layers):
+            flat = replace(pull, layers=count)
+            reach = judged(pocket, flat, self.ground.layers, self.most, self.rules)
+            if reach is not None and "shallow" not in reach.troubles:
+                return flat
+        return pull
+
+    def _still_sits(self, pocket: Pocket, pull: FingerPull) -> bool:
+        """Return whether a thing lies as firm with the pull as without it."""
+        count = pull_layers(pull_area(pull), [pocket.local], wanted=pull.layers, most=self.most)
+        return self._sits_with(pocket, pull_area(pull), count)
+
+    def _sits_with(self, pocket: Pocket, area: BaseGeometry, count: int) -> bool:
+        """Return whether a thing lies as firm with an area in its coordinates out of `count` layers as without."""
+        if count <= min(pocket.seating.zone_layers):
+            return True
+        before = sitting_in(self.ground, pocket.owner)
+        snug_mm = -allowance_for(pocket.item, self.rules)
+        after = sitting_of(pocket, self.ground.layers, snug_mm=snug_mm, cuts=((area, count),))
+        return (after.level or not before.level) and (before.rocks or not after.rocks)
 
     def _in_line(self, key: str, pocket: Pocket) -> list[Choice]:
         """Return pairs in line with those of neighbours that lie the same way."""

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 import shapely
+from msgspec.structs import replace
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
@@ -18,13 +19,14 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Placement, Point
 from cozy_burrow.core.pulls.choose import axis_of
-from cozy_burrow.core.pulls.reach import bottom_of, reach_of
+from cozy_burrow.core.pulls.reach import bottom_of, reach_of, wanted_depth
 from cozy_burrow.core.pulls.rows import leaves_island
 
 LEAST_SERVED = 3  # things: two have a pair each, unless these have no room
 _SAME_WAY_DEG = 8.0
 _NEIGHBOUR_MM = 40.0  # between surfaces: a trench over a wider bridge is foam wasted
 _IN_LINE_NEIGHBOUR_MM = 70.0
+_SHORT_MM = 0.3  # by which a trench may end above what fingers want
 _PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
 _SHIFTS = tuple(
     sign * share / 8 for share in range(9) for sign in ((1, -1) if share else (1,))
@@ -140,6 +142,7 @@ def trench_across(
         trench = _trench_at(row, at, ground.rules.trench_mm)
         if trench is None or not _stands(trench, row, ground, fits, most):
             continue
+        trench = _no_deeper(trench, row, needing, ground, most)
         held = _held(trench, row, needing, ground, most)
         if len(held) >= LEAST_SERVED and (best is None or len(held) > len(best[1])):
             best = trench, held
@@ -188,11 +191,21 @@ def _depth(row: Sequence[Lying], most: int) -> int:
     return min(most, max(one.pocket.depth_layers for one in row))
 
 
+def _no_deeper(
+    trench: FingerPull, row: Sequence[Lying], needing: frozenset[str], ground: Ground, most: int
+) -> FingerPull:
+    """Return the trench as deep as the deepest grip of those that need it; deeper, it takes floors away."""
+    wanted = [wanted_depth(one.pocket.local, axis_of(one.pocket.local).balance) for one in row if one.key in needing]
+    depth = _depth(row, most)
+    enough = next((n for n in range(1, depth) if bottom_of(ground.layers, n) >= max(wanted) - _SHORT_MM), depth)
+    return replace(trench, layers=enough) if enough < depth else trench
+
+
 def _held(
     trench: FingerPull, row: Sequence[Lying], needing: frozenset[str], ground: Ground, most: int
 ) -> tuple[str, ...]:
     area = LineString(trench.points_mm).buffer(trench.width_mm / 2, quad_segs=16)
-    bottom_mm = bottom_of(ground.layers, _depth(row, most))
+    bottom_mm = bottom_of(ground.layers, trench.layers or _depth(row, most))
     return tuple(one.key for one in row if one.key in needing and _reached(one, row, area, bottom_mm, ground))
 
 
