@@ -13,6 +13,7 @@ from cozy_burrow.app.actions import laying
 from cozy_burrow.app.fields import LengthField
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.paths import area_path, ring_path
+from cozy_burrow.app.section import line
 from cozy_burrow.app.section.painting import Frame, _merged, _without
 from cozy_burrow.app.settings import RECENT, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.tasks import Task
@@ -248,12 +249,12 @@ class Hands(QtCase):
     def test_the_section_is_laid_along_and_across_a_thing(self) -> None:
         workspace = Workspace(laid(project(stations(DRIVER), rules=Rules(allowance_mm=0.0)), (150, 100, 30)))
         workspace.select(("item-1#1",))
-        laying.section_along(workspace, across=False)
+        line.section_along(workspace, across=False)
         self.assertEqual(len(cut_along(workspace.ground, *section_line(workspace.ground)).bodies), 2)
-        laying.section_along(workspace, across=True)
+        line.section_along(workspace, across=True)
         self.assertEqual(len(cut_along(workspace.ground, *section_line(workspace.ground)).bodies), 1)
         before = section_line(workspace.ground)
-        laying.shift_section(workspace, 5.0)
+        line.shift_section(workspace, 5.0)
         self.assertAlmostEqual(section_line(workspace.ground)[0][1], before[0][1] + 5)
 
 

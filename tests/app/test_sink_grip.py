@@ -8,7 +8,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.actions import forming, laying
+from cozy_burrow.app.actions import forming
+from cozy_burrow.app.section import line
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase
@@ -56,7 +57,7 @@ class Sink(QtCase):
     def test_the_section_turns_about_the_thing_and_looks_near(self) -> None:
         window = self.window(VAN, stage="sink")
         window.workspace.select(("item-1#1",))
-        laying.section_along(window.workspace, across=False)
+        line.section_along(window.workspace, across=False)
         along = window.section.cut.bodies
         window.sink.turntable.setValue(60)
         self.assertNotEqual(window.section.cut.bodies, along)
@@ -82,7 +83,7 @@ class Sink(QtCase):
     def test_a_thing_that_is_peeled_settles_and_a_key_ends_it(self) -> None:
         window = self.window(mallet_case(), stage="sink")
         window.workspace.select(("thing#1",))
-        laying.section_along(window.workspace, across=False)
+        line.section_along(window.workspace, across=False)
         window.section.setFocus()
         QTest.keyClick(window.section, Qt.Key.Key_Down)
         window.grab()

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.units import Unit, format_length, parse_length
@@ -197,3 +197,22 @@ def panel(widget: QWidget) -> QWidget:
     widget.setObjectName("panel")
     widget.setAttribute(Qt.WidgetAttribute.WA_StyledBackground, True)
     return widget
+
+
+def scrolled(widget: QWidget) -> tuple[QVBoxLayout, QVBoxLayout]:
+    """Dress a widget as a raised panel that scrolls; return the layout inside, and one for what stays at its foot."""
+    outer = QVBoxLayout(panel(widget))
+    outer.setContentsMargins(0, 0, 0, 0)
+    scroll = QScrollArea()
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+    inside = QWidget()
+    inside.setObjectName("panel")
+    scroll.setWidget(inside)
+    outer.addWidget(scroll, 1)
+    foot = QVBoxLayout()
+    foot.setContentsMargins(8, 4, 8, 8)
+    outer.addLayout(foot)
+    layout = QVBoxLayout(inside)
+    layout.setContentsMargins(8, 8, 8, 0)
+    return layout, foot

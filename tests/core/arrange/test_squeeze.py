@@ -82,6 +82,9 @@ class Squeeze(unittest.TestCase):
         between = [n for n in range(len(contacts.distance)) if contacts.second[n] >= 0]
         self.assertTrue(between)
         gap = first.shape.distance(second.shape)
+        if gap == 0.0:  # two large ones lie in each other: the row then says how deep, which is another question
+            self.assertLessEqual(min(contacts.distance[n] for n in between), 0.0)
+            return
         self.assertAlmostEqual(min(contacts.distance[n] for n in between), gap, delta=0.5)
         nearest = min(between, key=lambda n: contacts.distance[n])
         sign = 1.0 if contacts.first[nearest] == 0 else -1.0

@@ -2,19 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from typing import TYPE_CHECKING
 
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.arrange.by_hand import Side, align, spread, swap_ends
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.geometry.axes import long_axis_deg
-from cozy_burrow.core.geometry.placing import to_plan
-from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.rows import laid_in_row
-from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.edits import (
-    change_insert,
     free_again,
     keep_free,
     lock_placements,
@@ -24,7 +18,7 @@ from cozy_burrow.core.model.edits import (
     turn_placements,
     unplaced,
 )
-from cozy_burrow.core.model.records import Project, Ring
+from cozy_burrow.core.model.records import Ring
 from cozy_burrow.jobs.wording import placement_name
 
 if TYPE_CHECKING:
@@ -136,56 +130,3 @@ def step_selection(workspace: Workspace, by: int) -> None:
     if at < 0:
         at = -1 if by > 0 else 0
     workspace.select((keys[(at + by) % len(keys)],))
-
-
-def section_along(workspace: Workspace, *, across: bool) -> None:
-    """Lay the section line through the selected thing, along its long axis or across it, from edge to edge."""
-    workspace.do("Move the section", _section_at(workspace, 90.0 if across else 0.0))
-
-
-def turn_section(workspace: Workspace, by_deg: float) -> None:
-    """Turn the section line about the middle of the selected thing, as on a turntable."""
-    (x0, y0), (x1, y1) = section_line(workspace.ground)
-    placement = placement_of(workspace.insert, workspace.selection[0])
-    outline = polygon_of(workspace.ground.pockets[placement.id].item.outline)
-    now_deg = math.degrees(math.atan2(y1 - y0, x1 - x0)) - long_axis_deg(outline) - placement.angle_deg
-    turn_section_to(workspace, now_deg + by_deg)
-
-
-def turn_section_to(workspace: Workspace, angle_deg: float) -> None:
-    """Lay the section line through the selected thing at an angle to its long axis; a row of turns is one step."""
-    workspace.do("Turn the section", _section_at(workspace, round(angle_deg, 1)), in_gesture=True)
-
-
-def _section_at(workspace: Workspace, angle_deg: float) -> Project:
-    placement = placement_of(workspace.insert, workspace.selection[0])
-    outline = polygon_of(workspace.ground.pockets[placement.id].item.outline)
-    middle = to_plan(placement, (outline.centroid.x, outline.centroid.y))
-    angle = math.radians(long_axis_deg(outline) + placement.angle_deg + angle_deg)
-    cos, sin = math.cos(angle), math.sin(angle)
-    if cos < -1e-9 or (abs(cos) <= 1e-9 and sin < 0):
-        cos, sin = -cos, -sin
-    left, top, right, bottom = workspace.ground.blank.bounds
-
-    def reach(sign: float) -> float:
-        spans = []
-        for step, low, high, at in ((sign * cos, left, right, middle[0]), (sign * sin, top, bottom, middle[1])):
-            if abs(step) > 1e-9:
-                spans.append(((high if step > 0 else low) - at) / step)
-        return max(5.0, min(spans) + 8.0)
-
-    back, ahead = reach(-1.0), reach(1.0)
-    line = (
-        (round(middle[0] - back * cos, 1), round(middle[1] - back * sin, 1)),
-        (round(middle[0] + ahead * cos, 1), round(middle[1] + ahead * sin, 1)),
-    )
-    return change_insert(workspace.project, workspace.insert_id, section_line=line)
-
-
-def shift_section(workspace: Workspace, by_mm: float) -> None:
-    """Move the section line to the front, or to the back."""
-    (x0, y0), (x1, y1) = section_line(workspace.ground)
-    line = ((x0, y0 + by_mm), (x1, y1 + by_mm))
-    workspace.do(
-        "Move the section", change_insert(workspace.project, workspace.insert_id, section_line=line), in_gesture=True
-    )

@@ -8,6 +8,7 @@ from cozy_burrow.app.actions import forming, laying
 from cozy_burrow.app.actions.registry import Command
 from cozy_burrow.app.measure.pages import PAGES, PageName
 from cozy_burrow.app.path.stage_path import NAMES
+from cozy_burrow.app.section import line
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.findings.stages import STAGES, Stage
 
@@ -268,7 +269,7 @@ COMMANDS: tuple[Command, ...] = (
         "section.through",
         "Section along the selected thing",
         "Section",
-        lambda w: laying.section_along(w.workspace, across=False),
+        lambda w: line.section_along(w.workspace, across=False),
         keys="S",
         scope="plan",
         when=_some,
@@ -277,7 +278,7 @@ COMMANDS: tuple[Command, ...] = (
         "section.across",
         "Section across the selected thing",
         "Section",
-        lambda w: laying.section_along(w.workspace, across=True),
+        lambda w: line.section_along(w.workspace, across=True),
         keys="X",
         scope="plan",
         when=_some,
@@ -286,7 +287,7 @@ COMMANDS: tuple[Command, ...] = (
         "section.back",
         "Section 5 mm to the back",
         "Section",
-        lambda w: laying.shift_section(w.workspace, -5.0),
+        lambda w: line.shift_section(w.workspace, -5.0),
         keys="PgUp",
         scope="plan",
     ),
@@ -294,7 +295,7 @@ COMMANDS: tuple[Command, ...] = (
         "section.front",
         "Section 5 mm to the front",
         "Section",
-        lambda w: laying.shift_section(w.workspace, 5.0),
+        lambda w: line.shift_section(w.workspace, 5.0),
         keys="PgDown",
         scope="plan",
     ),
@@ -309,7 +310,7 @@ COMMANDS: tuple[Command, ...] = (
         "section.turn",
         "Turn the section about the chosen thing by 15°",
         "Section",
-        lambda w: laying.turn_section(w.workspace, 15.0),
+        lambda w: line.turn_section(w.workspace, 15.0),
         keys="Y",
         when=_some,
     ),
@@ -317,7 +318,7 @@ COMMANDS: tuple[Command, ...] = (
         "section.turn_back",
         "Turn the section back by 15°",
         "Section",
-        lambda w: laying.turn_section(w.workspace, -15.0),
+        lambda w: line.turn_section(w.workspace, -15.0),
         keys="Shift+Y",
         when=_some,
     ),

@@ -11,13 +11,11 @@ from PySide6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QPushButton,
-    QScrollArea,
     QSpinBox,
-    QVBoxLayout,
     QWidget,
 )
 
-from cozy_burrow.app.fields import Form, head, panel, soft, verdict
+from cozy_burrow.app.fields import Form, head, scrolled, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.grip.hold_card import HoldCard
 from cozy_burrow.app.stores_desk import StoresDesk
@@ -41,18 +39,7 @@ class GripPanel(FollowingPanel):
 
     def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
-        panel(self)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        inside = QWidget()
-        inside.setObjectName("panel")
-        layout = QVBoxLayout(inside)
-        layout.setContentsMargins(8, 8, 8, 0)
-        scroll.setWidget(inside)
-        outer.addWidget(scroll, 1)
+        layout, foot = scrolled(self)
         self._head = head("")
         layout.addWidget(self._head)
         self.verdict = verdict()
@@ -100,8 +87,7 @@ class GripPanel(FollowingPanel):
         self.remove_button.clicked.connect(self._remove)
         layout.addWidget(self.remove_button)
         self.hold = HoldCard(workspace, stores)
-        self.hold.layout().setContentsMargins(8, 4, 8, 8)  # type: ignore[union-attr]
-        outer.addWidget(self.hold)
+        foot.addWidget(self.hold)
         self.follow()
 
     def _layer_row(self) -> QHBoxLayout:

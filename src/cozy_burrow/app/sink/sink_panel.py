@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollArea, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QSlider, QWidget
 
-from cozy_burrow.app.actions.laying import turn_section_to
-from cozy_burrow.app.fields import clear_grid, head, panel, soft, verdict
+from cozy_burrow.app.fields import clear_grid, head, scrolled, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
+from cozy_burrow.app.section.line import turn_section_to
 from cozy_burrow.app.sink.closing_card import ClosingCard
 from cozy_burrow.app.sink.zones_grid import OptionButton, ZonesGrid
 from cozy_burrow.app.workspace import Workspace
@@ -33,18 +33,7 @@ class SinkPanel(FollowingPanel):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
-        panel(self)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        inside = QWidget()
-        inside.setObjectName("panel")
-        layout = QVBoxLayout(inside)
-        layout.setContentsMargins(8, 8, 8, 0)
-        scroll.setWidget(inside)
-        outer.addWidget(scroll, 1)
+        layout, foot = scrolled(self)
         self._head = head("")
         layout.addWidget(self._head)
         self.verdict = verdict()
@@ -85,11 +74,8 @@ class SinkPanel(FollowingPanel):
         self.peel_button.setCheckable(True)
         self.peel_button.toggled.connect(self.peel_wanted)
         layout.addStretch(1)
-        foot = QVBoxLayout()
-        foot.setContentsMargins(8, 4, 8, 8)
         foot.addWidget(self.closing)
         foot.addWidget(self.peel_button)
-        outer.addLayout(foot)
         self.follow()
 
     def _seat_buttons(self) -> QGridLayout:
