@@ -320,7 +320,8 @@ class Window(LatePanels):
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
         self.below.setVisible(not self._is_retouching and not self.is_measuring_widely)
-        crowded = self.is_measuring_widely and self.type_scale >= LARGE_TYPE
+        wide = self.is_measuring_widely or stage in {"sink", "grip"}
+        crowded = wide and self.type_scale >= LARGE_TYPE  # F8 still goes from finding to finding
         self.care.setVisible(not self._is_retouching and not crowded)
         self._share_middle(stage)
         if stage != "gather":

@@ -125,6 +125,7 @@ class GripPanel(FollowingPanel):
         else:
             self._list_things()
         self.list.blockSignals(False)
+        self.list.setMaximumHeight(76 if chosen else 16_777_215)
         for widget in (self.figures, self.remove_button):
             widget.setVisible(bool(chosen))
         self._head.setText(

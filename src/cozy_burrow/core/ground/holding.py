@@ -73,8 +73,6 @@ def holding_of(ground: Ground, key: str, calibration: Calibration | None = None)
         cases.append(_against(hold, "on edge", _tipping_n(pocket, None, weight * 1.0, out_mm), by_lid=held_down))
     elif ground.bay.container.kind == "wall":
         cases.append(_against(hold, "on the wall", _tipping_n(pocket, (placement, ground), weight, out_mm)))
-    else:
-        cases.append(_against(hold, "jolt", max(0.0, ground.rules.jolt - 1.0) * weight * 0.5))
     cases.append(_by_hand(hold))
     return Holding(hold=hold, weight_n=weight, weighed=pocket.item.mass_g is not None, cases=tuple(cases))
 
@@ -87,7 +85,7 @@ def _against(hold: Hold, name: CaseName, needed_n: float, *, by_lid: bool = Fals
 
 
 def _by_hand(hold: Hold) -> HoldCase:
-    says: Says = "holds" if hold.high_n <= HAND_N else ("unsure" if hold.low_n <= HAND_N else "gives way")
+    says: Says = "holds" if hold.grip_n <= HAND_N else ("unsure" if hold.low_n <= HAND_N else "gives way")
     return HoldCase(name="by hand", needed_n=HAND_N, says=says)
 
 
