@@ -29,6 +29,7 @@ class SectionView(QWidget):
         self._shown: tuple[Ground, tuple[Point, Point], tuple[Item, ...], str] | None = None
         self.settling = Settling(self)
         self.is_near = False
+        self._still: Frame | None = None  # while a hand holds a floor, nothing moves under it
         self.setMinimumHeight(round(140 * scale))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -64,6 +65,8 @@ class SectionView(QWidget):
 
     def frame(self) -> Frame:
         """Return how millimetres of the section map onto this widget."""
+        if self._still is not None:
+            return self._still
         raised_mm = self.settling.motion.lid_raised_mm
         scale, near = self._type_scale, self._near_span() if self.is_near else None
         return Frame.fit(self.cut, self.width(), self.height(), scale, raised_mm=raised_mm, near=near)
@@ -113,9 +116,12 @@ class SectionView(QWidget):
         if body is None:
             self._workspace.select(())
             return
+        holds = self._handle_at(event.position()) is not None
+        if holds:
+            self._still = self.frame()
         self._workspace.select((body.placement,))
         self._workspace.zone = body.zone
-        if self._handle_at(event.position()) is not None:
+        if holds:
             self._workspace.begin_gesture()
             self._held = (body, body.floor_layers)
         self.update()
@@ -132,7 +138,8 @@ class SectionView(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Let go of the floor."""
-        self._held = None
+        self._held = self._still = None
+        self.update()
 
     def _set(self, body: Body, layers: int) -> None:
         workspace = self._workspace
