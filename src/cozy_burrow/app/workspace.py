@@ -10,7 +10,6 @@ from PySide6.QtCore import QObject, Signal
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
-from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import container_of, insert_of
@@ -210,6 +209,8 @@ class Workspace(QObject):
 
     def mend(self, mend: Mend, label: str) -> bool:
         """Carry out a mend of a finding; says why where it cannot be, and returns whether it was."""
+        from cozy_burrow.core.findings.mends import mended  # it knows half the core: not at every start
+
         try:
             self.do(label, mended(self.project, self._insert_of_mend(mend), mend))
         except UnusableInput as error:

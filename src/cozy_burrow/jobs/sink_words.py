@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cozy_burrow.core.depth.elastic import Sunk
 from cozy_burrow.core.depth.options import Option
 from cozy_burrow.core.depth.seat import Seating, floor_left_mm
 from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting
@@ -50,6 +51,14 @@ def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
         if riser > 0.5
     ]
     return f"put {', '.join(risers)}" if risers else ""
+
+
+def pressed_text(pressed: Sunk, mass_g: float | None) -> str:
+    """Return how far its weight presses the foam in, for the hover."""
+    whose = "Its weight" if mass_g is not None else "Its weight, by its volume,"
+    return f"{whose} presses it {pressed.deeper_mm:.1f} mm into the foam, {pressed.worst_kpa:.0f} kPa at worst" + (
+        f", and tilts it to {pressed.tilt_deg:.1f}°." if pressed.tilt_deg > 0.2 else "."
+    )
 
 
 def why_text(sitting: Sitting, item: Item) -> str:

@@ -27,6 +27,9 @@ TITLES = {
     "LIES_ASKEW": "Lies askew",
     "ROCKS": "Rocks in its pocket",
     "UNDER": "In an under-pocket",
+    "LOOSE": "Comes loose",
+    "TOO_TIGHT": "Too tight to pull out",
+    "STRIKES": "Strikes what stands in",
     "STACK_TOO_HIGH": "Stack too high",
     "NO_GRIP": "No way to grip it",
     "GRIP_POOR": "Hard to get out",
@@ -58,6 +61,9 @@ WHY = {
     "TOO_HIGH": "The drawer, the lid or the tier above will not close over it.",
     "HELD_UP": "It would sit deeper by its seat, but the floor of the foam must stay.",
     "LIES_ASKEW": "A tool that dips at one end works itself loose, and its high end meets the lid first.",
+    "LOOSE": "What leaves its pocket on the road strikes everything else. An estimate: try a coupon or a pull test.",
+    "TOO_TIGHT": "A thing that has to be pried out tears its foam, and is left lying about instead.",
+    "STRIKES": "A rib, post or latch bulge stands where the thing sticks out of the foam.",
     "UNDER": "What lies below is forgotten easily: label it, and take the upper thing out first.",
     "ROCKS": "Hardly anything but its weight keeps it down: it rattles on the road and stands crooked in the drawer.",
     "STACK_TOO_HIGH": "The sheets together do not go into the container.",
@@ -129,6 +135,12 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{who} rests {value} deep: the floor ends at {limit}."
         case "LIES_ASKEW":
             return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
+        case "LOOSE":
+            return f"{who} is held with {value} at most; {finding.extra} pulls with {limit}."
+        case "TOO_TIGHT":
+            return f"{who} holds with {value} at least; fingers pull {limit}."
+        case "STRIKES":
+            return f"{who} stands {value} proud under ‘{finding.extra}’, which leaves {limit}."
         case "UNDER":
             lower, upper = (named(project, (key,)) for key in finding.placements)
             return f"{lower} lies under {upper}: take {upper} out first, put it back last."
@@ -228,6 +240,10 @@ def mend_text(project: Project, mend: Mend) -> str:
             return "Sink it deeper"
         case "seat_by_rule":
             return "Seat it by rule"
+        case "fit_snug":
+            return "Cut its pocket snug"
+        case "fit_line":
+            return "Cut its pocket on the line"
         case "as_advised":
             return "Seat it as advised"
         case "add_pull":

@@ -166,7 +166,7 @@ def _short_figure(workspace: Workspace, finding: Finding) -> str:
         return f"{finding.value:.1f}° › {finding.limit:.0f}°"
     if finding.code == "ROCKS":
         return f"{finding.value:.0f} % ‹ {finding.limit:.0f} %"
-    if finding.unit in {"kg", "%"}:
+    if finding.unit in {"kg", "%", "N"}:
         return f"{finding.value:.0f} {finding.unit} › {finding.limit:.0f}"
     return f"{finding.value:.0f} {finding.unit}" if finding.unit == "mm²" else ""
 

@@ -22,13 +22,14 @@ from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.ground.gripping import Given, gripped
 from cozy_burrow.core.ground.grips import grip_of
-from cozy_burrow.core.model.edits import add_pulls, change_pull, remove_pulls
-from cozy_burrow.core.model.records import FingerPull, PullKind
+from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, remove_pulls
+from cozy_burrow.core.model.records import FingerPull, HeldBy, PullKind
 from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS, pull_of_kind
 from cozy_burrow.core.pulls.suggest import trench_for
 from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_why, mark_of
 from cozy_burrow.jobs.wording import placement_name
 
+HELD_NAMES: dict[str, str] = {"hook": "it has a hook", "hollow": "its handle is hollow"}
 _THING = Qt.ItemDataRole.UserRole + 1
 
 
@@ -62,6 +63,8 @@ class GripPanel(FollowingPanel):
         for kind in SINGLE_KINDS:
             self.kind_box.addItem(KIND_NAMES[kind].capitalize(), kind)
         self.kind_box.activated.connect(lambda _: self._take_kind())
+        for held, text in HELD_NAMES.items():
+            self.kind_box.addItem(f"None: {text}", held)
         layout.addWidget(self.kind_box)
         self._list_head = soft("")
         layout.addWidget(self._list_head)
@@ -227,6 +230,10 @@ class GripPanel(FollowingPanel):
     def _take_kind(self) -> None:
         workspace = self._workspace
         kind: PullKind | None = self.kind_box.currentData()
+        if kind in HELD_NAMES:
+            self.kind_box.setCurrentIndex(0)
+            self._set_held(kind)
+            return
         self.kind_box.setCurrentIndex(0)
         if kind is None or len(workspace.selection) != 1:
             return
@@ -242,6 +249,16 @@ class GripPanel(FollowingPanel):
         workspace.do(
             f"Give it a {KIND_NAMES[kind]}", add_pulls(project, workspace.insert_id, [replace(pull, serves=(key,))])
         )
+
+    def _set_held(self, held: object) -> None:
+        """Note what the chosen thing is held by: it then needs no pull, and those that it has alone go."""
+        workspace = self._workspace
+        key = workspace.selection[0]
+        item = item_of(workspace.project, key.rpartition("#")[0])
+        own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
+        bare = remove_pulls(workspace.project, workspace.insert_id, own)
+        found: HeldBy = "hook" if held == "hook" else "hollow"
+        workspace.do(f"‘{item.name}’ needs no pull", change_item(bare, replace(item, held_by=found)))
 
     def trench(self) -> None:
         """Lay one trench across the selection; the pulls that the things had for themselves go."""

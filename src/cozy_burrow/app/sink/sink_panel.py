@@ -12,14 +12,17 @@ from cozy_burrow.app.section.line import turn_section_to
 from cozy_burrow.app.sink.closing_card import ClosingCard
 from cozy_burrow.app.sink.zones_grid import OptionButton, ZonesGrid
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.arrange.facts import facts_of
+from cozy_burrow.core.depth.elastic import sunk
 from cozy_burrow.core.depth.options import Option, options_for, seated
 from cozy_burrow.core.depth.peel import set_seat, set_zone_layers
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.seat import seat_for
 from cozy_burrow.core.ground.advising import advised_all, needs_advice
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import change_insert, change_placements, placement_of
 from cozy_burrow.core.model.records import SEATS, Placement
-from cozy_burrow.jobs.sink_words import option_text, sits_text, why_text
+from cozy_burrow.jobs.sink_words import option_text, pressed_text, sits_text, why_text
 from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
 
 MOST_OPTIONS = 3
@@ -127,8 +130,15 @@ class SinkPanel(FollowingPanel):
         self._by_rule.setVisible(seating.by_hand)
         self.zones.show_zones(pocket.item, seating, sitting)
         self.verdict.setText(sits_text(pocket.item, seating, sitting, workspace.ground, workspace.unit))
-        self.verdict.setToolTip(why_text(sitting, pocket.item))
+        self.verdict.setToolTip(f"{why_text(sitting, pocket.item)} {self._pressed(pocket)}")
         self._offer(placement)
+
+    def _pressed(self, pocket: Pocket) -> str:
+        ground = self._workspace.ground
+        snug_mm = -allowance_for(pocket.item, ground.rules)
+        mass_g = facts_of(pocket.item).mass_g
+        found = sunk(pocket.local, ground.layers, ground.insert.sheets, snug_mm, mass_g)
+        return pressed_text(found, pocket.item.mass_g)
 
     def _check(self, seat: object) -> None:
         self._seats.setExclusive(False)

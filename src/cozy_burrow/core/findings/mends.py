@@ -15,6 +15,7 @@ from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.ground.under import laid_under
 from cozy_burrow.core.model.edits import (
     change_insert,
+    change_item,
     change_placements,
     insert_of,
     item_of,
@@ -66,6 +67,9 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
             )
         case "as_advised":
             return _seated(project, insert, mend.target)
+        case "fit_snug" | "fit_line":
+            item = item_of(project, placement_of(insert, mend.target).item_id)
+            return change_item(project, replace(item, fit="snug" if mend.kind == "fit_snug" else "line"))
         case "lower_seat":
             return _lower_seat(project, insert, mend.target)
         case "thinner_stack":

@@ -5,6 +5,7 @@ from __future__ import annotations
 from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
+from cozy_burrow.core.findings.holds import hold_findings, strike_findings
 from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.walls import sliver_findings, spare_findings, wall_findings
@@ -22,6 +23,8 @@ def insert_findings(ground: Ground) -> tuple[Finding, ...]:
         *height_findings(ground),
         *sitting_findings(ground),
         *grip_findings(ground),
+        *hold_findings(ground),
+        *strike_findings(ground),
         *sliver_findings(ground),
         *fixing_findings(ground),
         *spare_findings(ground),

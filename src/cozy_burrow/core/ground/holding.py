@@ -17,6 +17,7 @@ from cozy_burrow.core.ground.gaps import edge_gap_of, neighbours, widest_wanted_
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.kit.zones import volume_mm3
+from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Record
 from cozy_burrow.core.pulls.reach import GRAVITY
 
@@ -64,7 +65,8 @@ def holding_of(ground: Ground, key: str, calibration: Calibration | None = None)
     )
     weight = facts_of(pocket.item).mass_g * GRAVITY
     touch = lid_touch_mm(ground.bay)
-    held_down = touch is not None and sitting_in(ground, key).proud_mm > touch
+    # What the lid presses on stays; what another tier lies on has nowhere to go.
+    held_down = ground.bay.above == "tier" or (touch is not None and sitting_in(ground, key).proud_mm > touch)
     cases: list[HoldCase] = []
     out_mm = centre_out_mm(pocket)
     if ground.bay.container.kind == "case":
@@ -123,10 +125,20 @@ def _tipping_n(pocket: Pocket, lies: tuple[Placement, Ground] | None, weight_n: 
 
 def thinnest_wall_mm(ground: Ground, key: str) -> float:
     """Return the thinnest foam beside a thing's pocket: to its neighbours or to the edge."""
+    return _thinnest(ground)[key]
+
+
+@memo(rows=8)
+def _thinnest(ground: Ground) -> dict[str, float]:
+    """Return the thinnest foam beside every pocket; each pair of neighbours is looked at once."""
     reach = widest_wanted_mm(ground)
-    gaps = [
-        worst_gap(first, second, ground.layers, ground.rules, False).gap_mm
-        for first, second in neighbours(ground, within_mm=reach, only=key)
-    ]
-    mine = [edge_gap_of(ground, cutout).gap_mm for cutout in ground.cutouts if key in cutout.owners]
-    return max(0.0, min([*gaps, *mine], default=reach))
+    found = dict.fromkeys(ground.pockets, reach)
+    for first, second in neighbours(ground, within_mm=reach):
+        gap = worst_gap(first, second, ground.layers, ground.rules, False).gap_mm
+        for key in (first.owners | second.owners) & found.keys():
+            found[key] = min(found[key], gap)
+    for cutout in ground.cutouts:
+        gap = edge_gap_of(ground, cutout).gap_mm
+        for key in cutout.owners & found.keys():
+            found[key] = min(found[key], gap)
+    return {key: max(0.0, gap) for key, gap in found.items()}

@@ -1,0 +1,113 @@
+"""Hold and room above the foam: what comes loose on the road or off the wall, what is too tight, what strikes a rib."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import shapely
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.findings.finding import Code, Finding, Mend, Severity
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.holding import HAND_N, holding_of
+from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Placement
+from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
+
+
+@memo(rows=32)
+def hold_findings(ground: Ground) -> tuple[Finding, ...]:
+    """Return what comes loose where things travel or hang, by estimate, and what fingers cannot pull out."""
+    if ground.bay.container.kind == "drawer":
+        return ()  # it lies there by its weight; what is too tight is told at Grip
+    found: list[Finding] = []
+    for key, pocket in ground.pockets.items():
+        holding = holding_of(ground, key)
+        loose = [case for case in holding.cases if case.says == "gives way" and case.name != "by hand"]
+        if loose:
+            worst = max(loose, key=lambda case: case.needed_n)
+            snug = pocket.item.fit != "snug" and holding.hold.interference_mm <= 0
+            found.append(
+                _of(
+                    ground,
+                    key,
+                    "LOOSE",
+                    "care",
+                    value=holding.hold.high_n,
+                    limit=worst.needed_n,
+                    extra=worst.name,
+                    mends=(Mend(kind="fit_snug", target=key),) if snug else (),
+                )
+            )
+        if any(case.name == "by hand" and case.says == "gives way" for case in holding.cases):
+            mends = (Mend(kind="fit_line", target=key),)
+            found.append(
+                _of(ground, key, "TOO_TIGHT", "note", value=holding.hold.low_n, limit=HAND_N, extra="", mends=mends)
+            )
+    return tuple(found)
+
+
+def _of(
+    ground: Ground,
+    key: str,
+    code: Code,
+    severity: Severity,
+    *,
+    value: float,
+    limit: float,
+    extra: str,
+    mends: tuple[Mend, ...],
+) -> Finding:
+    left, top, right, bottom = ground.pockets[key].surface.bounds
+    return Finding(
+        severity=severity,
+        code=code,
+        placements=(key,),
+        value=value,
+        limit=limit,
+        unit="N",
+        where_mm=((left + right) / 2, (top + bottom) / 2),
+        extra=extra,
+        mends=mends,
+    )
+
+
+def strike_findings(ground: Ground) -> Iterator[Finding]:
+    """Yield things that stand out of the foam into a rib, post or latch bulge above it."""
+    container, top_mm = ground.bay.container, ground.bay.top_mm
+    over = [
+        (one, Polygon(one.ring))
+        for one in container.obstacles
+        if (container.height_mm if one.high_mm is None else one.high_mm) > top_mm
+    ]
+    if not over:
+        return
+    placements = {one.id: one for one in ground.insert.placements}
+    for key in ground.pockets:
+        proud_mm = sitting_in(ground, key).proud_mm
+        if proud_mm <= 0:
+            continue
+        outline = _outline(ground, placements[key])
+        for obstacle, area in over:
+            above = max(0.0, obstacle.low_mm - top_mm)
+            if proud_mm > above and outline.intersection(area).area > SLIVER_AREA_MM2:
+                middle = outline.intersection(area).centroid
+                yield Finding(
+                    severity="stop",
+                    code="STRIKES",
+                    placements=(key,),
+                    value=proud_mm,
+                    limit=above,
+                    unit="mm",
+                    where_mm=(float(middle.x), float(middle.y)),
+                    extra=obstacle.name,
+                    mends=(Mend(kind="move_clear", target=key), Mend(kind="lower_seat", target=key)),
+                )
+
+
+def _outline(ground: Ground, placement: Placement) -> shapely.Polygon:
+    item = ground.pockets[placement.id].item
+    return placed(polygon_of(item.outline), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
