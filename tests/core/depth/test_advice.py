@@ -126,6 +126,16 @@ class KnownAnswers(unittest.TestCase):
         self.assertEqual(risen.risers_mm, (0.0, 6.0))
         self.assertLess(risen.sitting.tilt_deg, 0.2)
 
+    def test_plain_foam_is_cut_through_and_slices_carry_every_zone(self) -> None:
+        plain = (Sheet(thickness_mm=50.0, pitch_mm=50.0, material="plain"), Sheet(thickness_mm=20.0, pitch_mm=10.0))
+        advice = advice_for(
+            box(60, 20, 22), None, drawer(sheets=plain, height=90), Rules(allowance_mm=0.0, seat="half")
+        )
+        self.assertTrue(advice.good)
+        self.assertEqual(advice.zone_layers, (1,))
+        self.assertAlmostEqual(advice.risers_mm[0], 50.0 - 11.0)
+        self.assertLess(advice.off_mm, 0.1)
+
     def test_nothing_is_advised_into_the_floor(self) -> None:
         for item in (rod(100, 60), stations("0:60 90:60 90:10 200:10")):
             advice = advice_for(item, None, drawer(sheets=THICK), Rules(allowance_mm=0.0, seat="deep"))

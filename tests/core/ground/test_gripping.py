@@ -144,6 +144,13 @@ class Choosing(unittest.TestCase):
         self.assertAlmostEqual(pull.points_mm[0][1], 130, delta=0.1)
         self.assertAlmostEqual(pull.points_mm[1][1], 130, delta=0.1)
 
+    def test_a_trench_that_others_share_stays_when_one_of_them_is_given_another_pull(self) -> None:
+        pulled, _ = gripped(self.row(14.0), "insert-1")
+        again, _ = gripped(pulled, "insert-1", ["item-1#1"])
+        self.assertIn("trench", {one.kind for one in again.inserts[0].pulls})
+        ground = ground_of(again, again.inserts[0])
+        self.assertEqual([key for key in ground.pockets if not grip_of(ground, key).good], [])
+
     def test_two_neighbours_get_pairs_in_one_line(self) -> None:
         plan = self.row(64.0, count=2)
         second = replace(plan.inserts[0].placements[1], y_mm=141.0)

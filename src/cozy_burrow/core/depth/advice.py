@@ -65,6 +65,7 @@ class Case(Frozen):
         by_rule = seating_of(item, Placement(id="", item_id="", copy=1, x_mm=0, y_mm=0, seat=seat), bay, rules)
         thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
         self.item, self.seat, self.bay, self.rules = item, seat, bay, rules
+        self.plain = any(layer.plain for layer in layers[:most])
         self.bottoms_mm = np.array([layer.bottom_mm for layer in layers[:most]])
         self.wanted_mm, self.room_mm = by_rule.datum_mm - thickest.lowest_mm, headroom_mm(bay)
         regions = [polygon_of(zone.region) for zone in item.zones]
@@ -137,7 +138,13 @@ def _advice(item: Item, seat: Seat, bay: Bay, rules: Rules) -> Advice:
 
 
 def best_of(case: Case) -> Advice:
-    """Return the best advice for a case: the good one that costs least; the nearest to level where none is good."""
+    """Return the best advice for a case: the good one that costs least; the nearest to level where none is good.
+
+    Plain foam has no layers to choose from: it is cut through, and slices of the plug carry every zone.
+    """
+    risen = with_risers(case) if case.plain else None
+    if risen is not None:
+        return risen
     best: Advice | None = None
     for nearest_mm, zone_layers in _candidates(case):
         if best is not None and nearest_mm > best.off_mm + 0.05:
@@ -272,7 +279,7 @@ def with_risers(case: Case) -> Advice | None:
         counts.append(count)
     gaps = [float(case.bottoms_mm[count - 1]) - (datum - low) for count, low in zip(counts, lowest)]
     loose = [zone for zone, gap in enumerate(gaps) if gap >= _LEAST_RISER_MM]
-    for size in (1, 2, 3):
+    for size in (len(loose),) if case.plain else (1, 2, 3):
         found = []
         for zones in itertools.combinations(loose, size):
             risers = tuple(

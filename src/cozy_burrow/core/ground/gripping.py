@@ -51,7 +51,8 @@ def gripped(
     """Return the project with pulls chosen anew for all things of an insert, or for some, and what each one got."""
     insert = insert_of(project, insert_id)
     wanted = set(keys) if keys is not None else {one.id for one in insert.placements}
-    kept = tuple(pull for pull in insert.pulls if not wanted.intersection(pull.serves))
+    # A trench that others share stays: taken away for one of them it would leave the rest without.
+    kept = tuple(pull for pull in insert.pulls if not wanted.issuperset(pull.serves))
     bare = change_insert(project, insert_id, pulls=kept)
     ground = ground_of(bare, insert_of(bare, insert_id))
     task = _Task(ground)
