@@ -12,6 +12,7 @@ from cozy_burrow.app.actions import forming
 from cozy_burrow.app.section import line
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.records import Rules
+from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS
 from tests.app.qt import QtCase
 from tests.app.sink_under_xvfb import mallet_case
 from tests.makers import box, laid, project, van_drawer
@@ -99,8 +100,9 @@ class Grip(QtCase):
         window = self.window(plan, stage="grip")
         window.workspace.select(("item-1#1",))
         said: set[str] = set()
-        for row in range(1, window.grip.kind_box.count()):
-            window.grip.kind_box.setCurrentIndex(row)
+        box_of_kinds = window.grip.kind_box
+        for row in range(1, 1 + len(SINGLE_KINDS)):
+            box_of_kinds.setCurrentIndex(row)
             window.grip._take_kind()
             (pull,) = window.workspace.insert.pulls
             said.add(pull.kind)
@@ -108,6 +110,11 @@ class Grip(QtCase):
             window.grab()
         self.assertEqual(len(said), 6)
         self.assertEqual([one for one in window.workspace.findings if one.severity == "stop"], [])
+        for row, says in ((box_of_kinds.count() - 2, "by its hook"), (box_of_kinds.count() - 1, "hollow handle")):
+            box_of_kinds.setCurrentIndex(row)
+            window.grip._take_kind()
+            self.assertIn(says, window.grip.verdict.text())
+            self.assertEqual(window.workspace.insert.pulls, ())
 
     def test_the_list_of_verdicts_leads_to_the_thing(self) -> None:
         window = self.window(replace(VAN, inserts=(replace(VAN.inserts[0], pulls=()),)), stage="grip")
