@@ -74,7 +74,8 @@ def main() -> int:
     if wanted.one:
         return run_one(wanted.one)
     passed = failed = skipped = 0
-    with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
+    # One more than there are cores: many a test waits for a timer, a process or a display.
+    with ThreadPoolExecutor(max_workers=1 + max(2, os.cpu_count() or 2)) as pool:
         for name, status, output, seconds in pool.map(run_apart, groups(modules(wanted.words))):
             counts = [line.split() for line in output.splitlines() if line.startswith("counts ")]
             good, bad, left = (int(figure) for figure in counts[-1][1:]) if counts else (0, 1, 0)

@@ -21,7 +21,7 @@ from cozy_burrow.core.geometry.placing import placed, points_to_item
 from cozy_burrow.core.ground.fitting import used_bed
 from cozy_burrow.core.ground.gripping_rows import LEAST_SERVED, Lying, lines_up, lying, rows_in, trench_across
 from cozy_burrow.core.ground.ground import Ground, ground_of
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import proud_in, sitting_in
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
 from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
 from cozy_burrow.core.pulls.choose import Choice, choices_at, choices_for, judged
@@ -68,7 +68,7 @@ def gripped(
 def _needs(ground: Ground, key: str) -> bool:
     if ground.pockets[key].item.held_by is not None:
         return False
-    return sitting_in(ground, key).proud_mm < ground.rules.proud_to_hold_mm
+    return proud_in(ground, key) < ground.rules.proud_to_hold_mm
 
 
 class _Task:

@@ -11,7 +11,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.placing import placed, to_item
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Point, Record, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
@@ -49,7 +49,7 @@ class Grip(Record, frozen=True, kw_only=True):
 def grip_of(ground: Ground, key: str) -> Grip:
     """Return how a placed thing is got out."""
     pocket = ground.pockets[key]
-    proud_mm = sitting_in(ground, key).proud_mm
+    proud_mm = proud_in(ground, key)
     placement = next(one for one in ground.insert.placements if one.id == key)
     best: Grip | None = None
     for pull in ground.pulls:

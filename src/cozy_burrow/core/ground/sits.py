@@ -27,6 +27,14 @@ def sitting_in(ground: Ground, key: str) -> Sitting:
     return sitting_of(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
 
 
+def proud_in(ground: Ground, key: str) -> float:
+    """Return how far a placed thing surely stands out: as it was seated, or less where it came to rest deeper.
+
+    What stands up at one end because it lies askew is nothing to rely on.
+    """
+    return min(ground.pockets[key].seating.proud_mm, sitting_in(ground, key).proud_mm)
+
+
 def rocked_in(ground: Ground, key: str) -> Pose | None:
     """Return how a light push would tip a placed thing that rocks; None where it stands firm."""
     pocket = ground.pockets[key]
