@@ -6,33 +6,35 @@ line on standard error.
 
 from __future__ import annotations
 
+import importlib
 import sys
 from collections.abc import Sequence
 
 import click
 
-from cozy_burrow.cli.check import check
-from cozy_burrow.cli.export import export
-from cozy_burrow.cli.mat import mat
-from cozy_burrow.cli.outlines import outlines
-from cozy_burrow.cli.plan import plan
-from cozy_burrow.cli.trace import trace
-from cozy_burrow.cli.window import window
 from cozy_burrow.core.errors import UnusableInput
 
-VERBS: dict[str, click.Command] = {
-    "plan": plan,
-    "check": check,
-    "export": export,
-    "outlines": outlines,
-    "mat": mat,
-    "trace": trace,
-}
+VERBS = ("plan", "check", "export", "outlines", "mat", "trace")  # each in a module of its name
+
+
+class Verbs(click.Group):
+    """Imports a verb when it is called: each knows another half of the program, and none needs the other's."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """Return the verbs in their order."""
+        return list(VERBS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        """Return a verb."""
+        if cmd_name not in VERBS:
+            return None
+        command: click.Command = getattr(importlib.import_module(f"cozy_burrow.cli.{cmd_name}"), cmd_name)
+        return command
 
 
 @click.group(
     "cozy-burrow",
-    commands=VERBS,
+    cls=Verbs,
     help="Plans fitted foam inserts. Without a verb it opens the window: cozy-burrow [FILE.burrow] [--demo].",
 )
 def verbs() -> None:
@@ -45,7 +47,11 @@ def run(arguments: Sequence[str]) -> int:
     with_verb = bool(given) and (given[0] in VERBS or given[0] in {"--help", "-h", "help"})
     if given and given[0] in {"-h", "help"}:
         given[0] = "--help"
-    command: click.Command = verbs if with_verb else window
+    command: click.Command = verbs
+    if not with_verb:
+        from cozy_burrow.cli.window import window
+
+        command = window
     try:
         status = command.main(given, prog_name="cozy-burrow", standalone_mode=False)
         return int(status or 0)
