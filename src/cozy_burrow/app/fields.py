@@ -202,17 +202,17 @@ def panel(widget: QWidget) -> QWidget:
 def scrolled(widget: QWidget) -> tuple[QVBoxLayout, QVBoxLayout]:
     """Dress a widget as a raised panel that scrolls; return the layout inside, and one for what stays at its foot."""
     outer = QVBoxLayout(panel(widget))
-    outer.setContentsMargins(0, 0, 0, 0)
+    outer.setContentsMargins(2, 4, 2, 2)  # the panel's own line and round corners stay seen
     scroll = QScrollArea()
     scroll.setWidgetResizable(True)
     scroll.setFrameShape(QScrollArea.Shape.NoFrame)
     inside = QWidget()
-    inside.setObjectName("panel")
+    inside.setObjectName("inside")
     scroll.setWidget(inside)
     outer.addWidget(scroll, 1)
     foot = QVBoxLayout()
-    foot.setContentsMargins(8, 4, 8, 8)
+    foot.setContentsMargins(6, 4, 6, 6)
     outer.addLayout(foot)
     layout = QVBoxLayout(inside)
-    layout.setContentsMargins(8, 8, 8, 0)
+    layout.setContentsMargins(6, 4, 6, 0)
     return layout, foot

@@ -10,6 +10,7 @@ _SHEET = Template(
 QWidget { color: $ink; }
 QMainWindow, #ground { background: $surface; }
 #panel { background: $panel; border: 1px solid $line; border-radius: ${r8}px; }
+#inside { background: $panel; }
 #bar { background: $panel; border-bottom: 1px solid $line; }
 #banner { background: $care_soft; border: 1px solid $care; border-radius: ${r6}px; }
 QLabel#head { font-size: ${f16}px; font-weight: bold; }
