@@ -5,9 +5,14 @@ from __future__ import annotations
 import json
 from typing import Any
 
+import shapely
+
+from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Ring
 from cozy_burrow.export.drawing import rings_of, to_export
+
+_KINDS = {"circle_pair": "circle", "notch_pair": "notch"}  # each of a pair is written alone
 
 
 def layout_json(ground: Ground, names: dict[str, tuple[str, int]]) -> bytes:
@@ -26,11 +31,11 @@ def layout_json(ground: Ground, names: dict[str, tuple[str, int]]) -> bytes:
         items.append(entry)
     pulls = []
     for pull in ground.pulls:
-        for part in pull.parts:
+        for part in polygons_in(shapely.GeometryCollection(list(pull.parts))) if pull.layers else ():
             outline: Ring = rings_of(to_export(ground, part))[0]
             pulls.append(
                 {
-                    "kind": "trench" if pull.pull.kind == "trench" else "circle",
+                    "kind": _KINDS.get(pull.pull.kind, pull.pull.kind),
                     "outline_mm": outline,
                     "layers": pull.layers,
                     "serves": [list(names[key]) for key in pull.pull.serves if key in names],

@@ -100,6 +100,14 @@ def _cutting(project: Project) -> tuple[str, ...]:
             risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
             if risers:
                 found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")
+        for pull in ground.pulls:
+            name = placement_name(project, pull.pull.serves[0])
+            if pull.pull.kind == "ribbon":
+                found.append(
+                    f"{name}: a ribbon {format_length(pull.pull.width_mm, project.units)} wide goes in under it."
+                )
+            elif pull.pull.kind == "press":
+                found.append(f"{name}: its floor goes deeper under one end, for a push there; label that end.")
         for lower, upper in ground.under.items():
             names = placement_name(project, lower), placement_name(project, upper)
             found.append(f"{names[0]} lies in an under-pocket: cut it once {names[1]} is peeled, and lay it in first.")

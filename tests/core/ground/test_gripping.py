@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import math
 import unittest
 
@@ -15,6 +16,7 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
@@ -22,8 +24,12 @@ from cozy_burrow.core.ground.hits import pull_points
 from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.kit.zones import centre_of_mass
-from cozy_burrow.core.model.records import Insert, Item, Placement, Project, Rules
+from cozy_burrow.core.model.edits import add_pulls
+from cozy_burrow.core.model.records import Insert, Item, Placement, Project, PullKind, Rules
+from cozy_burrow.core.pulls.by_kind import pull_of_kind
+from cozy_burrow.core.pulls.forms import form_of_placed
 from cozy_burrow.core.pulls.reach import GRAVITY, HOOK_MOMENT_NMM, PINCH_MOMENT_NMM
+from cozy_burrow.export.layout_json import layout_json
 from tests.makers import box, drawer, laid, project, van_drawer
 
 
@@ -195,6 +201,40 @@ class Choosing(unittest.TestCase):
         self.assertAlmostEqual(press.turn_deg, math.degrees(math.atan(slope)), delta=0.2)
         self.assertAlmostEqual(press.rise_mm, slope * (60 + 24), delta=0.2)
         self.assertAlmostEqual(press.push_n, item.mass_g * GRAVITY * 24 / (36 - 8), delta=0.02)  # type: ignore[operator]
+
+
+class Kinds(unittest.TestCase):
+    """Press points and ribbons beside what is cut: in the layout's file, in the pocket's own wall, in the hand."""
+
+    def given(self, kind: PullKind) -> Ground:
+        plan = Choosing().row(40.0, count=1)
+        ground = ground_of(plan, plan.inserts[0])
+        most = len(ground.layers) - ground.floor_layers
+        pull = pull_of_kind(ground.pockets["item-1#1"], kind, ground.layers, most, ground.rules)
+        assert pull is not None
+        plan = add_pulls(plan, "insert-1", [replace(pull, serves=("item-1#1",))])
+        return ground_of(plan, plan.inserts[0])
+
+    def test_a_ribbon_cuts_nothing_and_a_press_point_nothing_beside(self) -> None:
+        for kind, kinds in (("ribbon", []), ("press", ["press"]), ("notch_pair", ["notch", "notch"])):
+            ground = self.given(kind)  # type: ignore[arg-type]
+            written = json.loads(layout_json(ground, {"item-1#1": ("file 1", 1)}))
+            self.assertEqual([one["kind"] for one in written["pulls"]], kinds)
+            pocket = ground.pockets["item-1#1"]
+            beside = ground.taken_out(1).difference(pocket.surface).area
+            self.assertEqual(beside > 100.0, kind == "notch_pair")
+            form = form_of_placed(pocket.local, ground.insert.pulls, ground.bay, ground.rules)
+            self.assertEqual(form.shape.area > pocket.surface.area + 100.0, kind == "notch_pair")
+            self.assertTrue(grip_of(ground, "item-1#1").good)
+
+    def test_a_ribbon_asks_for_no_wall_while_its_thing_is_carried(self) -> None:
+        plan = Choosing().row(40.0, count=1)
+        bare = CarryAlong(plan, "insert-1", ["item-1#1"])._body(ground_of(plan, plan.inserts[0]), ("item-1#1",))
+        ground = self.given("ribbon")
+        tied = CarryAlong(replace(plan, inserts=(ground.insert,)), "insert-1", ["item-1#1"])
+        body = tied._body(ground, ("item-1#1",))
+        self.assertEqual(body.form.wall_mm, bare.form.wall_mm)
+        self.assertAlmostEqual(body.form.shape.area, bare.form.shape.area)
 
 
 class Verdicts(unittest.TestCase):

@@ -48,6 +48,11 @@ def grips(overlay: Overlay, ground: Ground, workspace: Workspace, *, hold: bool)
     """Paint each thing's verdict; for the chosen one the balance point and what the hand takes hold of."""
     painter, theme = overlay.painter, overlay.theme
     chosen = workspace.selection
+    for pull in ground.pulls:
+        if pull.pull.kind == "ribbon":
+            painter.setPen(QPen(theme.colour("accent"), 1.6))
+            painter.setBrush(QBrush(theme.colour("accent"), Qt.BrushStyle.Dense5Pattern))
+            painter.drawPath(overlay.transform.map(area_path(pull.area)))
     for key, pocket in ground.pockets.items():
         middle = pocket.surface.representative_point()
         at = overlay.to_view((middle.x, middle.y))

@@ -50,12 +50,13 @@ class CarryAlong:
             bulge = footprint(pocket, wall_of(pocket, ground.bay, ground.rules)[0])
             bulge = placed(bulge, x_mm=at.x_mm, y_mm=at.y_mm, angle_deg=at.angle_deg)
             areas += [pocket.surface, bulge]
-        areas += [pull.area for pull in ground.pulls if set(pull.pull.serves) <= mine]
+        cut = [pull for pull in ground.pulls if set(pull.pull.serves) <= mine and pull.layers > 0]
+        areas += [pull.area for pull in cut]
         shape = shapely.union_all(areas)
         middle = (round(float(shape.centroid.x), 3), round(float(shape.centroid.y), 3))
         walls = [wall_of(ground.pockets[key], ground.bay, ground.rules) for key in keys]
         # A pull may go deeper than the pockets it serves; its wall is that of its own depth.
-        depths = [ground.layers[p.layers - 1].bottom_mm for p in ground.pulls if set(p.pull.serves) <= mine]
+        depths = [ground.layers[pull.layers - 1].bottom_mm for pull in cut]
         wall = max([wall for wall, _ in walls] + [wanted_wall_mm(depth, ground.rules) for depth in depths])
         local = placed(shape, x_mm=-middle[0], y_mm=-middle[1], angle_deg=0.0)
         return Body(Form(local, wall, snap_mm=max(snap for _, snap in walls)), middle[0], middle[1], 0.0)

@@ -20,7 +20,7 @@ from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Item, Ring, Rules
-from cozy_burrow.core.pulls.suggest import candidates, needs_pull, pull_area, shapes_to_try
+from cozy_burrow.core.pulls.suggest import BANDS, candidates, needs_pull, pull_area, shapes_to_try
 
 APART_MM = 4.0  # between two things above the foam: they do not strike each other, a cloth goes between
 
@@ -90,7 +90,8 @@ def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket
 def form_of_placed(pocket: Pocket, pulls: tuple[FingerPull, ...], bay: Bay, rules: Rules) -> Form:
     """Return what a placed item takes up in item coordinates: its pocket and the pulls that move with it."""
     wall_mm, snap_mm = wall_of(pocket, bay, rules)
-    areas = [footprint(pocket, wall_mm), *(pull_area(pull) for pull in pulls if pull.kind != "trench")]
+    # A press point lies inside its pocket, and nothing is cut for a ribbon.
+    areas = [footprint(pocket, wall_mm), *(pull_area(pull) for pull in pulls if pull.kind not in BANDS)]
     return Form(shapely.union_all(areas), wall_mm, pulls, snap_mm=snap_mm)
 
 
