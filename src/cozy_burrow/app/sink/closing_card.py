@@ -64,7 +64,8 @@ class ClosingCard(QWidget):
 
     def _least(self) -> int:
         closing = self._closing
-        return round(closing.open_mm * _TENTHS) if closing is not None else 0
+        # Without lid foam there is nothing to pull up and down: a drawer's frame stays where it is.
+        return round(closing.open_mm * _TENTHS) if closing is not None and closing.has_foam else 0
 
     def _slide(self, tenths: int) -> None:
         least = self._least()
@@ -72,4 +73,4 @@ class ClosingCard(QWidget):
             self.slider.setValue(least)  # it lies on what stands too high
             return
         self.close_button.setText("Raise the lid" if tenths <= least else "Close the lid")
-        self.lid_raised.emit(tenths / _TENTHS)
+        self.lid_raised.emit(tenths / _TENTHS if self._row.isVisibleTo(self) else 0.0)
