@@ -7,14 +7,24 @@ import unittest
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely.geometry import Point as Dot
+from shapely.geometry import box as rectangle
 
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.geometry.rings import outline_of, polygon_of
 from cozy_burrow.core.kit.shapes import disc_outline, outline_item
-from cozy_burrow.core.kit.stations import parse_stations
+from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.kit.table import read_rows
-from cozy_burrow.core.kit.zones import centre_of_mass, covers_outline, join_zones, set_zone, split_zones, volume_mm3
-from cozy_burrow.core.model.records import Item, Outline, Way
+from cozy_burrow.core.kit.zones import (
+    centre_of_mass,
+    covers_outline,
+    join_zones,
+    mass_of,
+    set_zone,
+    split_zones,
+    volume_mm3,
+)
+from cozy_burrow.core.model.records import Item, Outline, Way, Zone
 from tests.makers import DRIVER, L_STOP, box, rod, stations
 
 
@@ -24,6 +34,46 @@ def no_drawing(name: str) -> tuple[Outline, Way]:
 
 def read(*rows: dict[str, str]) -> tuple[Item, ...]:
     return read_rows(rows, source="kit.csv", read_outline=no_drawing)
+
+
+class Balance(unittest.TestCase):
+    """Where bodies balance, against closed forms."""
+
+    def test_a_cone_balances_at_a_quarter_of_its_height_from_its_base(self) -> None:
+        cone = station_item("item-1", "cone", parse_stations("0:40 120:0.2"))
+        left, *_ = polygon_of(cone.outline).bounds
+        self.assertAlmostEqual(centre_of_mass(cone)[0] - left, 30.0, delta=0.2)
+        self.assertAlmostEqual(sum(map(volume_mm3, cone.zones)), math.pi * 20**2 * 120 / 3, delta=500)
+
+    def test_a_wedge_balances_at_a_third_and_as_high(self) -> None:
+        wedge = Zone(
+            name="wedge",
+            region=outline_of(rectangle(0, -10, 90, 10)),
+            section="tapered",
+            under_mm=0.0,
+            top_mm=30.0,
+            under_end_mm=0.0,
+            top_end_mm=0.0,
+            axis=((0.0, 0.0), (90.0, 0.0)),
+        )
+        mass = mass_of(wedge)
+        self.assertAlmostEqual(mass.at[0], 30.0, delta=0.05)
+        self.assertAlmostEqual(mass.at[1], 0.0, delta=1e-9)
+        self.assertAlmostEqual(mass.height_mm, 10.0, delta=0.02)
+        self.assertAlmostEqual(mass.volume_mm3, 90 * 30 / 2 * 20, delta=1.0)
+
+    def test_a_ball_holds_two_thirds_of_its_cylinder_and_balances_in_its_middle(self) -> None:
+        ball = Zone(
+            name="ball",
+            region=outline_of(Dot(5, 7).buffer(20, quad_segs=64)),
+            section="round",
+            under_mm=-20.0,
+            top_mm=20.0,
+        )
+        mass = mass_of(ball)
+        self.assertAlmostEqual(mass.volume_mm3, 4 / 3 * math.pi * 20**3, delta=40)
+        self.assertAlmostEqual(mass.at[0], 5.0, delta=0.01)
+        self.assertAlmostEqual(mass.at[1], 7.0, delta=0.01)
 
 
 class Stations(unittest.TestCase):

@@ -157,6 +157,8 @@ def best_of(case: Case) -> Advice:
     by_rule = _clearing(case, _wanted_pose(case), {}, SIT_SLACK_MM)
     if by_rule is not None:
         case.judged(by_rule)
+    if not case.tried:  # nothing clears its floor: the deepest that there is
+        case.judged((len(case.bottoms_mm),) * len(case.places))
     return min(case.tried.values(), key=lambda one: (_misses_by(one), one.cost))
 
 

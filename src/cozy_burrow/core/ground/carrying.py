@@ -18,7 +18,7 @@ from cozy_burrow.core.container.blank import blanks_of, inside_polygon
 from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.ground import Ground, ground_of
-from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.kit.zones import balance_height_mm, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Project, Record
 from cozy_burrow.core.model.vessels import Container
@@ -72,8 +72,7 @@ def _carried(container: Container, grounds: tuple[Ground, ...]) -> Carried:
                 unknown.append(placement.id)
                 continue
             x, y = to_plan(placement, centre_of_mass(pocket.item))
-            middle = (max(z.highest_mm for z in pocket.item.zones) + min(z.lowest_mm for z in pocket.item.zones)) / 2
-            depth = pocket.seating.datum_mm - middle
+            depth = pocket.seating.datum_mm - balance_height_mm(pocket.item)
             things.append(Weight(mass_g=pocket.item.mass_g, x_mm=x, y_mm=y, height_mm=ground.bay.top_mm - depth))
     case = _case(container)
     whole = together((*things, *foam, *case))

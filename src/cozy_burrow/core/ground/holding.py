@@ -16,7 +16,7 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.gaps import edge_gap_of, neighbours, widest_wanted_mm, worst_gap
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
-from cozy_burrow.core.kit.zones import volume_mm3
+from cozy_burrow.core.kit.zones import balance_height_mm
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Record
 from cozy_burrow.core.pulls.reach import GRAVITY
@@ -93,10 +93,7 @@ def _by_hand(hold: Hold) -> HoldCase:
 
 def centre_out_mm(pocket: Pocket) -> float:
     """Return how far the thing's centre of mass lies above the foam's surface; below zero: in the foam."""
-    volumes = [volume_mm3(zone) for zone in pocket.item.zones]
-    heights = [(zone.lowest_mm + zone.highest_mm) / 2 for zone in pocket.item.zones]
-    height = sum(v * h for v, h in zip(volumes, heights)) / sum(volumes)
-    return height - pocket.seating.datum_mm
+    return balance_height_mm(pocket.item) - pocket.seating.datum_mm
 
 
 def _tipping_n(pocket: Pocket, lies: tuple[Placement, Ground] | None, weight_n: float, out_mm: float) -> float:
