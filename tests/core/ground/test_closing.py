@@ -47,11 +47,11 @@ class Closing(unittest.TestCase):
 
     def test_the_zone_that_is_met_first_is_named(self) -> None:
         item = thing(((0, -20, 40, 20), 0, 14), ((40, -10, 100, 10), 0, 18))
-        plan = in_case(item, Lid(depth_mm=10.0, foam_mm=12.0, give_mm=4.0), seat="flush")
-        closing = closing_of(ground_of(replace(plan, items=plan.items), plan.inserts[0]))
-        assert closing is not None
-        if closing.first is not None:
-            self.assertEqual(closing.first.zone, 1)
+        plan = in_case(item, Lid(depth_mm=10.0, foam_mm=12.0, give_mm=4.0), seat="half")
+        closing = closing_of(ground_of(plan, plan.inserts[0]))
+        assert closing is not None and closing.first is not None
+        self.assertEqual(closing.first.zone, 1)
+        self.assertEqual([one.zone for one in closing.pressed], [1, 0])  # 8 and 4 mm proud; 3 go untouched
 
     def test_a_thing_that_lies_askew_meets_the_lid_with_its_high_end(self) -> None:
         plan = in_case(thing(*MALLET), Lid(depth_mm=10.0, foam_mm=0.0), seat="half")

@@ -23,12 +23,12 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.hits import pull_points
 from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
-from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.edits import add_pulls
 from cozy_burrow.core.model.records import Insert, Item, Placement, Project, PullKind, Rules
 from cozy_burrow.core.pulls.by_kind import pull_of_kind
 from cozy_burrow.core.pulls.forms import form_of_placed
-from cozy_burrow.core.pulls.reach import GRAVITY, HOOK_MOMENT_NMM, PINCH_MOMENT_NMM
+from cozy_burrow.core.pulls.reach import HOOK_MOMENT_NMM, PINCH_MOMENT_NMM
 from cozy_burrow.export.layout_json import layout_json
 from tests.makers import box, drawer, laid, project, van_drawer
 
@@ -117,7 +117,7 @@ class Properties(unittest.TestCase):
             along = np.array([math.cos(math.radians(placement.angle_deg)), math.sin(math.radians(placement.angle_deg))])
             off = abs(float((ends.mean(axis=0) - balance) @ along))
             limit = PINCH_MOMENT_NMM if len(ends) == 2 else HOOK_MOMENT_NMM
-        moment = facts_of(item).mass_g * GRAVITY * max(0.0, off - 3.0)  # grips sit where the outline is met
+        moment = facts_of(item).mass_g * GRAVITY_N_G * max(0.0, off - 3.0)  # grips sit where the outline is met
         self.assertLessEqual(moment, limit * 1.02, f"{key} in {seed} is lifted {off:.0f} mm off its balance")
 
     def test_trenches_are_straight_bands_across_every_thing_of_the_row(self) -> None:
@@ -200,7 +200,7 @@ class Choosing(unittest.TestCase):
         slope = 10.0 / 36.0
         self.assertAlmostEqual(press.turn_deg, math.degrees(math.atan(slope)), delta=0.2)
         self.assertAlmostEqual(press.rise_mm, slope * (60 + 24), delta=0.2)
-        self.assertAlmostEqual(press.push_n, item.mass_g * GRAVITY * 24 / (36 - 8), delta=0.02)  # type: ignore[operator]
+        self.assertAlmostEqual(press.push_n, item.mass_g * GRAVITY_N_G * 24 / (36 - 8), delta=0.02)  # type: ignore[operator]
 
 
 class Kinds(unittest.TestCase):
@@ -290,7 +290,7 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(list(grip_findings(ground_of(good, good.inserts[0]))), [])
         (finding,) = grip_findings(ground_of(bad, bad.inserts[0]))
         self.assertEqual((finding.code, finding.extra), ("GRIP_POOR", "askew"))
-        self.assertAlmostEqual(finding.value, 600 * GRAVITY * 35, delta=1.0)
+        self.assertAlmostEqual(finding.value, 600 * GRAVITY_N_G * 35, delta=1.0)
 
     def test_the_whole_demo_drawer_comes_out(self) -> None:
         plan = van_drawer()

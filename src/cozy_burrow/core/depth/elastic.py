@@ -21,11 +21,10 @@ from cozy_burrow.core.depth.settling import Pose
 from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.depth.underside import Cut, bare_floors
 from cozy_burrow.core.foam.layers import Layer
-from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Record, Sheet
 
-_GRAVITY = 9.81e-3  # newtons a gram
 _CELLS = 220  # a zone's floor, about
 _LEAST_FOAM_MM = 2.0  # under a place: springs of no length would be endlessly stiff
 _STEPS = 60
@@ -55,7 +54,7 @@ def sunk(pocket: Pocket, layers: tuple[Layer, ...], sheets: tuple[Sheet, ...], s
     xy, depth, area, spring = _cells(local, layers, snug_mm, (), give, float(stiff[-1]))
     start = sitting_of(local, layers, snug_mm=snug_mm).pose
     centre = np.array(centre_of_mass(local.item))
-    weight = mass_g * _GRAVITY
+    weight = mass_g * GRAVITY_N_G
     pose = _balanced(xy - centre, depth, area * spring, weight, start, centre)
     pressed = np.maximum(0.0, pose.depth_at(xy) - depth)
     deeper = float((pose.depth_at(centre[None]) - start.depth_at(centre[None]))[0])

@@ -11,15 +11,14 @@ from msgspec.structs import replace
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.geometry.placing import placed, points_to_item, to_plan
-from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.geometry.placing import to_plan
+from cozy_burrow.core.ground.grips import reach_in_row
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Placement, Point
 from cozy_burrow.core.pulls.choose import axis_of
-from cozy_burrow.core.pulls.reach import bottom_of, reach_of, wanted_depth
+from cozy_burrow.core.pulls.reach import bottom_of, wanted_depth
 from cozy_burrow.core.pulls.rows import leaves_island
 
 LEAST_SERVED = 3  # things: two have a pair each, unless these have no room
@@ -204,32 +203,12 @@ def _no_deeper(
 def _held(
     trench: FingerPull, row: Sequence[Lying], needing: frozenset[str], ground: Ground, most: int
 ) -> tuple[str, ...]:
-    area = LineString(trench.points_mm).buffer(trench.width_mm / 2, quad_segs=16)
     bottom_mm = bottom_of(ground.layers, trench.layers or _depth(row, most))
-    return tuple(one.key for one in row if one.key in needing and _reached(one, row, area, bottom_mm, ground))
-
-
-def _reached(one: Lying, row: Sequence[Lying], area: BaseGeometry, bottom_mm: float, ground: Ground) -> bool:
-    def local(geometry: BaseGeometry) -> BaseGeometry:
-        return shapely.transform(geometry, lambda points: points_to_item(one.placement, points))
-
-    beside = [other for other in row if other is not one and _close(other, one)]
-    others = shapely.union_all([_outline(other) for other in beside])
-    reach = reach_of(
-        one.pocket,
-        [local(area)],
-        bottom_mm,
-        mass_g=facts_of(one.pocket.item).mass_g,
-        finger_mm=ground.rules.finger_mm,
-        others=local(others),
-    )
-    return not set(reach.troubles) - {"shallow"}
-
-
-def _close(one: Lying, other: Lying) -> bool:
-    return bool(one.pocket.surface.distance(other.pocket.surface) < _NEIGHBOUR_MM)
-
-
-def _outline(one: Lying) -> BaseGeometry:
-    outline = polygon_of(one.pocket.item.outline)
-    return placed(outline, x_mm=one.placement.x_mm, y_mm=one.placement.y_mm, angle_deg=one.placement.angle_deg)
+    lying_here = [(one.pocket, one.placement) for one in row]
+    held = []
+    for one in row:
+        if one.key in needing:
+            reach = reach_in_row(one.pocket, one.placement, trench, lying_here, bottom_mm, ground.rules)
+            if not set(reach.troubles) - {"shallow"}:
+                held.append(one.key)
+    return tuple(held)

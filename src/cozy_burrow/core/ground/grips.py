@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 import shapely
@@ -13,7 +14,8 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Placement, Point, Record, Rules
+from cozy_burrow.core.model.records import FingerPull, Placement, Point, Record, Rules
+from cozy_burrow.core.pulls.choose import reach_of_circles
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.press import Press, press_of
 from cozy_burrow.core.pulls.reach import Reach, bottom_of, reach_of
@@ -77,34 +79,32 @@ def _by_pull(ground: Ground, pocket: Pocket, placement: Placement, pull: PlacedP
     bottom_mm = bottom_of(ground.layers, pull.layers)
     if pull.pull.kind == "trench":
         by_id = {one.id: one for one in ground.insert.placements}
-        row = [one for one in pull.pull.serves if one != pocket.owner and one in ground.pockets]
-        near = [one for one in row if _beside(ground.pockets[one], pocket)]
-        reach = _in_row(
-            pocket.local,
-            tuple(_to_item(placement, point) for point in pull.pull.points_mm),
-            pull.pull.width_mm,
-            tuple(ground.pockets[one].local for one in near),
-            tuple(_relative(placement, by_id[one]) for one in near),
-            bottom_mm,
-            ground.rules,
-        )
+        row = [(ground.pockets[one], by_id[one]) for one in pull.pull.serves if one in ground.pockets]
+        reach = reach_in_row(pocket, placement, pull.pull, row, bottom_mm, ground.rules)
     else:
-        reach = _alone(pocket.local, pull, bottom_mm, ground.rules)
+        reach = reach_of_circles(pocket.local, pull.pull, bottom_mm, ground.rules)  # known again while it is carried
     return Grip(how="pull", proud_mm=proud_mm, pull=pull.pull.id, reach=reach)
 
 
-def _alone(pocket: Pocket, pull: PlacedPull, bottom_mm: float, rules: Rules) -> Reach:
-    # Its circles lie in the thing's own coordinates: the same answer at every step of a drag.
-    return _circles(pocket, pull.pull.points_mm, pull.pull.width_mm, bottom_mm, rules)
-
-
-@memo(rows=2048)
-def _circles(
-    pocket: Pocket, points: tuple[tuple[float, float], ...], width_mm: float, bottom_mm: float, rules: Rules
+def reach_in_row(
+    pocket: Pocket,
+    placement: Placement,
+    trench: FingerPull,
+    row: Sequence[tuple[Pocket, Placement]],
+    bottom_mm: float,
+    rules: Rules,
 ) -> Reach:
-    parts = [shapely.Point(point).buffer(width_mm / 2, quad_segs=16) for point in points]
-    mass_g = facts_of(pocket.item).mass_g
-    return reach_of(pocket, parts, bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm)
+    """Return what a trench gives for one thing of a row, with its neighbours' bodies in the way of the fingers."""
+    near = [(one, at) for one, at in row if one.owner != pocket.owner and _beside(one, pocket)]
+    return _in_row(
+        pocket.local,
+        tuple(_to_item(placement, point) for point in trench.points_mm),
+        trench.width_mm,
+        tuple(one.local for one, _ in near),
+        tuple(_relative(placement, at) for _, at in near),
+        bottom_mm,
+        rules,
+    )
 
 
 def _beside(one: Pocket, other: Pocket) -> bool:

@@ -16,10 +16,9 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.gaps import edge_gap_of, neighbours, widest_wanted_mm, worst_gap
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
-from cozy_burrow.core.kit.zones import balance_height_mm
+from cozy_burrow.core.kit.zones import GRAVITY_N_G, balance_height_mm
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Record
-from cozy_burrow.core.pulls.reach import GRAVITY
 
 HAND_N = 40.0  # two fingers and a thumb pull so much without tools; what holds harder is pried out
 
@@ -63,7 +62,7 @@ def holding_of(ground: Ground, key: str, calibration: Calibration | None = None)
         wall_mm=thinnest_wall_mm(ground, key),
         calibration=calibration,
     )
-    weight = facts_of(pocket.item).mass_g * GRAVITY
+    weight = facts_of(pocket.item).mass_g * GRAVITY_N_G
     touch = lid_touch_mm(ground.bay)
     # What the lid presses on stays; what another tier lies on has nowhere to go.
     held_down = ground.bay.above == "tier" or (touch is not None and sitting_in(ground, key).proud_mm > touch)

@@ -19,6 +19,7 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Point, Record, Section, Zone
 
 MOST_ZONES = 24
+GRAVITY_N_G = 9.81e-3  # newtons a gram
 _SLICES = 400  # across a body's axis: half a millimetre on a tool of 200
 
 

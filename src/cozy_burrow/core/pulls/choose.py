@@ -10,18 +10,18 @@ import math
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.axes import long_axis_deg, spread_across
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Point, PullKind, Record, Rules
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.reach import (
-    GRAVITY,
     HOOK_MOMENT_NMM,
     PINCH_MOMENT_NMM,
     SPAN_MM,
@@ -75,7 +75,7 @@ def axis_of(pocket: Pocket) -> Axis:
     balance = centre_of_mass(item)
     along = (shapely.get_coordinates(outline) - np.array(balance)) @ np.array([cos, sin])
     low, high = float(along.min()), float(along.max())
-    weight_n = facts_of(item).mass_g * GRAVITY
+    weight_n = facts_of(item).mass_g * GRAVITY_N_G
     window = max(_LEAST_WINDOW_MM, min(PINCH_MOMENT_NMM / max(weight_n, 1e-6), _MOST_SHARE * (high - low)))
     return Axis(angle_deg=angle, balance=balance, window_mm=window, low_mm=low, high_mm=high)
 
@@ -103,7 +103,7 @@ def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]
         return []
     out = ((ends[1][0] - ends[0][0]) / span, (ends[1][1] - ends[0][1]) / span)
     middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
-    moment = facts_of(local.item).mass_g * GRAVITY * abs(along_mm)
+    moment = facts_of(local.item).mass_g * GRAVITY_N_G * abs(along_mm)
     place = 0.1 * abs(along_mm) / max(1.0, axis.high_mm - axis.low_mm)
     if len(local.item.zones) > 1 and not _on_handle(local, middle):
         place += _OFF_HANDLE_COST
@@ -139,13 +139,22 @@ def judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: in
 
 @memo(rows=4096)
 def _judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules) -> Reach | None:
-    parts = [shapely.Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
-    if min(float(part.difference(pocket.surface).area) for part in parts) < LEAST_OPENING_MM2:
+    if min(float(part.difference(pocket.surface).area) for part in _discs(pull)) < LEAST_OPENING_MM2:
         return None
     count = pull_layers(pull_area(pull), [pocket], wanted=pull.layers, most=most)
-    mass_g = facts_of(pocket.item).mass_g
-    reach = reach_of(pocket, parts, bottom_of(layers, count), mass_g=mass_g, finger_mm=rules.finger_mm)
+    reach = reach_of_circles(pocket, pull, bottom_of(layers, count), rules)
     return None if "misses" in reach.troubles else reach
+
+
+@memo(rows=4096)
+def reach_of_circles(pocket: Pocket, pull: FingerPull, bottom_mm: float, rules: Rules) -> Reach:
+    """Return what circles or notches, cut down to a depth, give for the thing in whose coordinates they lie."""
+    mass_g = facts_of(pocket.item).mass_g
+    return reach_of(pocket.local, _discs(pull), bottom_mm, mass_g=mass_g, finger_mm=rules.finger_mm)
+
+
+def _discs(pull: FingerPull) -> list[BaseGeometry]:
+    return [shapely.Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
 
 
 def _on_handle(pocket: Pocket, at: Point) -> bool:

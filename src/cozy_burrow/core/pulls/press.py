@@ -19,11 +19,10 @@ from cozy_burrow.core.depth.settling import settle
 from cozy_burrow.core.depth.underside import places_of
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Record, Rules
 from cozy_burrow.core.pulls.choose import axis_of
-from cozy_burrow.core.pulls.reach import GRAVITY
 from cozy_burrow.core.pulls.suggest import pull_area
 
 RISES_MM = 8.0  # of the far end: then it can be taken
@@ -66,7 +65,7 @@ def _press(pocket: Pocket, pull: FingerPull, layers_out: int, layers: tuple[Laye
     rise = float((rest.depth_at(far) - tipped.depth_at(far))[0])
     # Balance about the edge of the deeper floor: push · (edge - finger) = weight · (weight's place - edge).
     edge = float((inner - end) @ along)
-    weight_n = facts_of(item).mass_g * GRAVITY
+    weight_n = facts_of(item).mass_g * GRAVITY_N_G
     lever = edge - _FINGER_IN_MM
     push_n = weight_n * max(0.0, float((centre - end) @ along) - edge) / lever if lever > 1.0 else math.inf
     return Press(push_n=push_n, rise_mm=rise, turn_deg=tipped.tilt_deg)

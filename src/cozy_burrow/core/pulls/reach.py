@@ -20,7 +20,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Record, Zone
 
@@ -32,7 +32,6 @@ HOLD_MM = 8.0  # of side to press on; a thing thinner than that is taken by all 
 PINCH_MOMENT_NMM = 100.0
 HOOK_MOMENT_NMM = 60.0  # one finger under an edge, the thumb on the other
 SPAN_MM = 85.0  # between finger and thumb
-GRAVITY = 9.81e-3  # newtons a gram
 
 Trouble = Literal["narrow", "shallow", "askew", "wide", "misses"]
 
@@ -91,7 +90,7 @@ def reach_of(
     span = float(np.hypot(*(np.array(chosen[0].at) - np.array(chosen[-1].at)))) if len(chosen) == 2 else 0.0
     # Held on one side, the thumb lies opposite: the middle of the grip is the outline's middle there.
     off = float(np.hypot(*(at - balance))) if len(chosen) == 2 else _along(outline, at, balance)
-    moment = mass_g * GRAVITY * off
+    moment = mass_g * GRAVITY_N_G * off
     limit = PINCH_MOMENT_NMM if len(chosen) == 2 else HOOK_MOMENT_NMM
     past = bottom_mm - wanted_depth(local, (float(at[0]), float(at[1])))
     narrow = chosen[-1]
