@@ -10,12 +10,14 @@ import numpy as np
 import shapely
 from msgspec.structs import replace
 from shapely.geometry import LineString, Point
+from shapely.geometry import box as rectangle
 
 from cozy_burrow.core.arrange.facts import facts_of
+from cozy_burrow.core.depth.pocket import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.geometry.placing import to_plan
-from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.geometry.rings import outline_of, polygon_of
 from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.ground.grips import grip_of
@@ -25,10 +27,10 @@ from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.edits import add_pulls
-from cozy_burrow.core.model.records import Insert, Item, Placement, Project, PullKind, Rules
+from cozy_burrow.core.model.records import Insert, Item, Placement, Project, PullKind, Rules, Zone
 from cozy_burrow.core.pulls.by_kind import pull_of_kind
 from cozy_burrow.core.pulls.forms import form_of_placed
-from cozy_burrow.core.pulls.reach import HOOK_MOMENT_NMM, PINCH_MOMENT_NMM
+from cozy_burrow.core.pulls.reach import HOOK_MOMENT_NMM, PINCH_MOMENT_NMM, reach_of, wanted_depth
 from cozy_burrow.export.layout_json import layout_json
 from tests.makers import box, drawer, laid, project, van_drawer
 
@@ -235,6 +237,37 @@ class Kinds(unittest.TestCase):
         body = tied._body(ground, ("item-1#1",))
         self.assertEqual(body.form.wall_mm, bare.form.wall_mm)
         self.assertAlmostEqual(body.form.shape.area, bare.form.shape.area)
+
+
+class Depths(unittest.TestCase):
+    def test_a_wedge_is_reached_as_deep_as_it_is_thick_there(self) -> None:
+        region = outline_of(rectangle(-45, -10, 45, 10))
+        wedge = Zone(
+            name="wedge",
+            region=region,
+            section="tapered",
+            under_mm=0.0,
+            top_mm=40.0,
+            under_end_mm=0.0,
+            top_end_mm=4.0,
+            axis=((-45.0, 0.0), (45.0, 0.0)),
+        )
+        item = replace(box(90, 20, 40), outline=region, zones=(wedge,))
+        pocket = local_pocket(item, None, drawer(), Rules(allowance_mm=0.0, seat="flush"))
+        deep = pocket.seating.datum_mm  # its underside
+        # 8 mm of side, or all of it: at the thick end below its top, at the thin end down to its floor.
+        self.assertAlmostEqual(wanted_depth(pocket, (-45.0, 0.0)), deep - 40.0 + 8.0)
+        self.assertAlmostEqual(wanted_depth(pocket, (0.0, 0.0)), deep - 22.0 + 8.0)
+        self.assertAlmostEqual(wanted_depth(pocket, (45.0, 0.0)), deep)
+        self.assertAlmostEqual(wanted_depth(pocket, (70.0, 3.0)), deep)  # beside it, the nearest place counts
+
+    def test_the_second_finger_goes_to_the_other_side_though_two_openings_on_one_are_wider(self) -> None:
+        item = replace(box(120, 18, 12), mass_g=50.0)
+        pocket = local_pocket(item, None, drawer(), Rules(allowance_mm=0.0, seat="flush"))
+        discs = [Point(x, y).buffer(width / 2) for x, y, width in ((-22, 9, 40), (22, 9, 40), (0, -9, 28))]
+        reach = reach_of(pocket, discs, pocket.seating.bottom_mm, mass_g=50.0, finger_mm=16.0)
+        self.assertEqual((reach.sides, reach.troubles), (2, ()))
+        self.assertAlmostEqual(reach.opening_mm, 14.0, delta=0.1)
 
 
 class Verdicts(unittest.TestCase):

@@ -17,6 +17,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -31,6 +32,7 @@ HOLD_MM = 8.0  # of side to press on; a thing thinner than that is taken by all 
 # steel or wood and pads of 8 mm radius (two thirds of which act), 2 · 0.5 · 20 · 5.3 = 106 N·mm.
 PINCH_MOMENT_NMM = 100.0
 HOOK_MOMENT_NMM = 60.0  # one finger under an edge, the thumb on the other
+_EDGE_MM = 0.2  # inside the outline, where a way is sure to cross the thing
 SPAN_MM = 85.0  # between finger and thumb
 
 Trouble = Literal["narrow", "shallow", "askew", "wide", "misses"]
@@ -82,9 +84,9 @@ def reach_of(
     if not openings:
         return _nothing(local)
     wide_enough = [one for one in openings if _lets_in(one, finger_mm)]
-    chosen = (wide_enough or openings)[:2]
-    if len(chosen) == 2 and _same_side(outline, chosen[0].at, chosen[1].at):
-        chosen = chosen[:1]
+    first, *rest = wide_enough or openings
+    opposite = next((one for one in rest if not _same_side(outline, first.at, one.at)), None)
+    chosen = [first] if opposite is None else [first, opposite]
     at = np.mean([one.at for one in chosen], axis=0)
     balance = np.array(centre_of_mass(local.item))
     span = float(np.hypot(*(np.array(chosen[0].at) - np.array(chosen[-1].at)))) if len(chosen) == 2 else 0.0
@@ -166,7 +168,13 @@ def _ring_beside(outline: BaseGeometry, by_mm: float) -> BaseGeometry:
 def _same_side(outline: BaseGeometry, first: Point, second: Point) -> bool:
     """Return whether two places lie on one side of the thing: the way between them does not cross it."""
     line = shapely.LineString([first, second])
-    return bool(line.length < 1e-6 or line.intersection(outline).length < 0.5 * line.length)
+    # A way along an edge does not cross it: only what runs inside counts.
+    return bool(line.length < 1e-6 or line.intersection(_inside(outline)).length < 0.5 * line.length)
+
+
+@memo(rows=1024)
+def _inside(outline: BaseGeometry) -> BaseGeometry:
+    return outline.buffer(-_EDGE_MM, join_style="mitre")
 
 
 def _along(outline: Polygon, at: NDArray[np.float64], balance: NDArray[np.float64]) -> float:
@@ -180,6 +188,10 @@ def wanted_depth(pocket: Pocket, at: Point) -> float:
     zone = zone_at(pocket.item.zones, at)
     datum_mm = pocket.seating.datum_mm
     under_mm, top_mm = datum_mm - zone.lowest_mm, datum_mm - zone.highest_mm
+    if zone.under_end_mm is not None:  # a wedge is as thick as it is at this place
+        nearest = shapely.get_coordinates(shapely.shortest_line(shapely.Point(at), polygon_of(zone.region)))[-1:]
+        under, top = heights_at(zone, nearest)
+        under_mm, top_mm = datum_mm - float(under[0]), datum_mm - float(top[0])
     if zone.section == "round":
         return min(under_mm, (under_mm + top_mm) / 2 + PAST_MIDDLE_MM)
     return min(under_mm, top_mm + HOLD_MM)
