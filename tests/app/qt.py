@@ -26,6 +26,7 @@ from PySide6.QtCore import (
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from cozy_burrow.app.collecting import collect_here
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.window import Window
@@ -49,6 +50,7 @@ def application() -> QApplication:
         app.setStyle("Fusion")
         load_fonts()
         qInstallMessageHandler(_hear)
+        collect_here(app)
     return app
 
 

@@ -65,7 +65,7 @@ class LatePanels(MeasureScenes):
         """The ways in, left at Gather."""
         from cozy_burrow.app.gather.add_panel import AddPanel
 
-        return self._on_the_left(AddPanel(self.workspace, self.retouch, self.settings))
+        return self._on_the_left(AddPanel(self.workspace, self.retouch, self.settings, self.retouching.may_clear))
 
     @cached_property
     def gallery(self) -> Gallery:
@@ -93,7 +93,7 @@ class LatePanels(MeasureScenes):
         tools = RetouchTools(self.retouch, self.workspace)
         tools.send_wanted.connect(self.retouching.send)
         tools.side_wanted.connect(self.retouching.ask_side)
-        tools.close_wanted.connect(self.retouch.close)
+        tools.close_wanted.connect(self.retouching.close)
         return self._on_the_left(tools)
 
     @cached_property

@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.fitting import laid_in
-from cozy_burrow.core.model.edits import item_of, lay_in
+from cozy_burrow.core.model.edits import copy_of, item_of, lay_in
 from cozy_burrow.core.model.records import Point
 
 
@@ -20,10 +20,13 @@ class LayingIn(QObject):
 
     def lay_in_best(self, key: str) -> None:
         """Lay a thing from the tray where it fits best."""
-        item_id, _, copy = key.rpartition("#")
         workspace = self.workspace
-        item = item_of(workspace.project, item_id)
-        laid = laid_in(workspace.project, workspace.insert_id, item, int(copy))
+        try:
+            item, copy = copy_of(workspace.project, key)
+            laid = laid_in(workspace.project, workspace.insert_id, item, copy)
+        except UnusableInput as error:
+            workspace.said.emit(error.sentence())
+            return
         if laid is None:
             self.workspace.said.emit(
                 f"There is no room left for ‘{item.name}’ that keeps walls and edges; drag it to see why"

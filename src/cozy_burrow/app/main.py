@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 import os
 import sys
@@ -10,8 +11,10 @@ from pathlib import Path
 from typing import cast, get_args
 
 import msgspec
+from PySide6.QtCore import QThreadPool
 from PySide6.QtWidgets import QApplication
 
+from cozy_burrow.app.collecting import collect_here
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.shot import paint
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
@@ -19,7 +22,7 @@ from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.stages import Stage
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.demo.shipped import demo_project
-from cozy_burrow.storage.project_file import load
+from cozy_burrow.storage.project_file import open_file
 
 
 class Start(msgspec.Struct, frozen=True):
@@ -48,13 +51,21 @@ def start(wanted: Start) -> int:
     window.show()
     gc.collect()
     gc.freeze()  # what is there now stays: no collection walks through it again in the middle of a drag
-    gc.enable()
-    return int(app.exec())
+    collect_here(app)
+    status = int(app.exec())
+    if QThreadPool.globalInstance().activeThreadCount():
+        # What is still at work does not hear that it should stop: everything of the fitter's is written by now.
+        with contextlib.suppress(OSError):
+            sys.stdout.flush()
+            sys.stderr.flush()
+        os._exit(status)
+    return status
 
 
 def open_window(wanted: Start) -> tuple[QApplication, Window]:
     """Return the application and its window, not shown yet. Raises UnusableInput where the file cannot be opened."""
-    project = demo_project() if wanted.demo else load(wanted.file) if wanted.file is not None else Project()
+    found = open_file(wanted.file) if wanted.file is not None and not wanted.demo else None
+    project = found.project if found is not None else demo_project() if wanted.demo else Project()
     _choose_platform(for_picture=wanted.shot is not None)
     app = QApplication.instance() or QApplication(["cozy-burrow"])
     assert isinstance(app, QApplication)
@@ -72,9 +83,8 @@ def open_window(wanted: Start) -> tuple[QApplication, Window]:
     window.resize(*wanted.size)
     if wanted.demo:
         window.stores.show_demo()
-    window.workspace.path = wanted.file
-    if wanted.file is not None:
-        settings.add_recent(wanted.file)
+    if found is not None and wanted.file is not None:
+        window.desk.show_file(wanted.file, found)
     return app, window
 
 

@@ -25,6 +25,7 @@ class StoresDesk(QObject):
             self.stores: Stores = load_stores(self._folder)
         except UnusableInput as error:
             self.stores, self.trouble = shipped_stores(), error.sentence()
+        self._kept: Stores = self.stores  # what the file held when it was last read or written
 
     def show_demo(self) -> None:
         """Show the demo's prices and shelf as long as the fitter has none of their own; nothing is kept of them."""
@@ -35,15 +36,31 @@ class StoresDesk(QObject):
             self.changed.emit()
 
     def take(self, stores: Stores) -> bool:
-        """Keep other stores; says why where they cannot be, and returns whether they were kept."""
+        """Keep other stores; says why where they cannot be, and returns whether they were kept.
+
+        What another window has kept meanwhile is joined with them.
+        """
         try:
-            checked_stores(stores, where="the price list")
-            if not self.trouble:  # a damaged file is not written over
-                save_stores(stores, self._folder)
+            if self.trouble:  # a damaged file is not written over
+                kept = checked_stores(stores, where="the price list")
+            else:
+                kept = self._kept = save_stores(stores, self._folder, base=self._kept)
         except UnusableInput as error:
             self.refused.emit(error.sentence())
             return False
-        self.stores = stores
+        self.stores = kept
         self.refused.emit(self.trouble)
         self.changed.emit()
         return True
+
+    def look_again(self) -> None:
+        """Show what another window has kept since; nothing happens where that cannot be read now."""
+        if self.trouble:
+            return
+        try:
+            now = load_stores(self._folder)
+        except UnusableInput:
+            return
+        if now != self._kept:
+            self.stores = self._kept = now
+            self.changed.emit()

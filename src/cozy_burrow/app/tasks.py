@@ -12,6 +12,13 @@ from shiboken6 import isValid
 from cozy_burrow.core.errors import Cancelled
 
 _TELL_EVERY_S = 0.03
+_running: set[Task] = set()
+
+
+def stop_all() -> None:
+    """Ask everything that runs to stop: the window closes."""
+    for task in list(_running):
+        task.stop()
 
 
 class _Token:
@@ -59,6 +66,7 @@ class Task(QObject):
 
     def begin(self) -> None:
         """Start the work on a thread of the pool."""
+        _running.add(self)
         QThreadPool.globalInstance().start(_Run(self))
 
     def stop(self) -> None:
@@ -76,6 +84,7 @@ class Task(QObject):
         else:
             self._tell(self.done, outcome)
         finally:
+            _running.discard(self)
             self._tell(self.finished)
 
     def _tell(self, signal: SignalInstance, *told: object) -> None:

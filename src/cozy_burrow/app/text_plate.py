@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPalette
+from PySide6.QtGui import QPainter, QPalette
 from PySide6.QtWidgets import QWidget
+
+from cozy_burrow.app.painting import paints
 
 
 class TextPlate(QWidget):
@@ -26,9 +28,9 @@ class TextPlate(QWidget):
             self.setAccessibleName(text)
             self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint plate, bar and text."""
-        painter = QPainter(self)
         painter.fillRect(self.rect(), self.palette().color(QPalette.ColorRole.Base))
         painter.fillRect(0, 0, 4, self.height(), self.palette().color(QPalette.ColorRole.Highlight))
         painter.setPen(self.palette().color(QPalette.ColorRole.Text))

@@ -6,7 +6,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Qt, QThreadPool
+from PySide6.QtCore import QEvent, QPointF, Qt, QThreadPool
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.actions.registry import install, run
 from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.autosave import Autosave
-from cozy_burrow.app.banner import RecoveryBanner
+from cozy_burrow.app.banner import NoticeStrip, RecoveryBanner
 from cozy_burrow.app.care.care_list import CareList
 from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.fields import shortened, soft
@@ -41,6 +41,7 @@ from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.stores_desk import StoresDesk
+from cozy_burrow.app.tasks import stop_all
 from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
@@ -54,6 +55,7 @@ if TYPE_CHECKING:
     from cozy_burrow.app.actions.command_list import CommandList
 
 
+LONGEST_END_MS = 1_000  # what is still at work then is cut off with the process
 LARGE_TYPE = 1.5  # from here on the middle needs the room of the care list on wide pages, and names are cut short
 
 
@@ -70,16 +72,19 @@ class Window(LatePanels):
         self.type_scale = scale
         self.workspace: Workspace = Workspace(project, self)
         self.stores: StoresDesk = StoresDesk(settings, self)
-        self.autosave = Autosave(self.workspace, RecoveryStore(settings.state_folder), self)
-        self.desk: ProjectDesk = ProjectDesk(self.workspace, settings, self.autosave, self)
-        self.desk.opened.connect(self._show_opened)
-        self.desk.demo_shown.connect(self.stores.show_demo)
-        self.laying_in: LayingIn = LayingIn(self.workspace, self)
-        self.arranging: Arranging = Arranging(self.workspace, self)
         self.retouch: RetouchSession = RetouchSession(self)
+        self.autosave = Autosave(self.workspace, self.retouch, RecoveryStore(settings.state_folder), self)
         self.retouching: Retouching = Retouching(
             self.retouch, self.workspace, self, printed=lambda: self.add.pictures.printed_mm()
         )
+        self.desk: ProjectDesk = ProjectDesk(
+            self.workspace, settings, self.autosave, self, may_clear_bench=self.retouching.may_clear
+        )
+        self.desk.opened.connect(self._show_opened)
+        self.desk.demo_shown.connect(self.stores.show_demo)
+        self.desk.bench_found.connect(lambda left: self.retouching.restore(left.bench, left.picture))
+        self.laying_in: LayingIn = LayingIn(self.workspace, self)
+        self.arranging: Arranging = Arranging(self.workspace, self)
         self.stage: Stage = "gather"
         self._is_deep = False
         self.setWindowTitle("Cozy Burrow")
@@ -88,6 +93,10 @@ class Window(LatePanels):
         self.arranging.gained.connect(self._show_below)
         self.arranging.closed.connect(self._show_below)
         self.banner.look_for_copies(self.autosave.store)
+        self.desk.noticed.connect(self.notices.tell)
+        self.autosave.failed.connect(self._say_recovery_is_off)
+        if self.autosave.store.trouble:
+            self._say_recovery_is_off(self.autosave.store.trouble)
         self.workspace.document_changed.connect(self._follow)
         self.workspace.selection_changed.connect(self._follow_selection)
         self.workspace.insert_shown.connect(self._show_insert)
@@ -109,6 +118,7 @@ class Window(LatePanels):
         self.section = SectionView(workspace, theme, scale)
         self.care: CareList = CareList(workspace, theme, scale)
         self.banner = RecoveryBanner(self.desk.bring_back)
+        self.notices = NoticeStrip()
         central = QWidget()
         central.setObjectName("ground")
         column = QVBoxLayout(central)
@@ -116,6 +126,7 @@ class Window(LatePanels):
         column.setSpacing(0)
         column.addWidget(self._bar())
         column.addWidget(self.banner)
+        column.addWidget(self.notices)
         column.addWidget(self._middle(), 1)
         self.setCentralWidget(central)
         self._status()
@@ -216,13 +227,16 @@ class Window(LatePanels):
 
     # Following the document
 
+    def _say_recovery_is_off(self, why: str) -> None:
+        self.notices.tell("recovery", f"Recovery is off, save often: no copy of unsaved work can be kept ({why}).")
+
     def say(self, text: str) -> None:
         """Say something on the status line."""
         self.statusBar().showMessage(text, 12_000)
 
     def _follow(self) -> None:
         workspace = self.workspace
-        dirty = "* " if workspace.is_dirty else ""
+        dirty = "* " if workspace.is_dirty or self.retouch.has_work else ""
         self.project_button.setText(f"{dirty}{shortened(workspace.project.title, 24, self.type_scale)} ▾")
         self.setWindowTitle(f"{dirty}{workspace.project.title} · Cozy Burrow")
         for button, word, label in (
@@ -275,6 +289,10 @@ class Window(LatePanels):
     # Stages
 
     def _show_opened(self) -> None:
+        """Another document lies here: what was begun for the one before ends, what was to be kept was asked for."""
+        if "add" in self.__dict__:
+            self.add.pictures.stop()
+        self.retouch.close()
         self.show_stage("lay-out" if self.workspace.project.items else "gather")
 
     def show_way(self, name: str) -> None:
@@ -502,14 +520,22 @@ class Window(LatePanels):
 
         HelpPage(COMMANDS, self).show()
 
+    def changeEvent(self, event: QEvent) -> None:
+        """Back from another window: prices and shelf may have been changed there."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+            self.stores.look_again()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         """Leave in order: ask about unsaved work, stop the search, take the recovery copy away."""
         if not self.desk.may_leave():
             event.ignore()
             return
-        self.arranging.stop()
-        if "measure" in self.__dict__:
-            self.measure.stop()
-        QThreadPool.globalInstance().waitForDone(3000)
+        self.arranging.close()
+        stop_all()
+        QThreadPool.globalInstance().waitForDone(LONGEST_END_MS)
+        self.workspace.document_changed.disconnect(self.autosave.follow)  # nothing is kept any more
+        self.retouch.changed.disconnect(self.autosave.follow)
         self.autosave.store.close()
+        self.desk.close()
         event.accept()

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -12,10 +13,28 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.model.coherence import check_coherent
 from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
 from cozy_burrow.core.model.records import Container, Insert, Item, Project
 from cozy_burrow.core.units import Unit, format_length
+
+
+@dataclass(frozen=True)
+class _Home:
+    """Where a project is saved, and as what."""
+
+    path: Path | None
+    saved: Project
+
+
+@dataclass
+class _Crossing:
+    """A step of undo that led to another document: each side of it has a home of its own."""
+
+    project: Project
+    before: _Home
+    after: _Home
 
 
 class Workspace(QObject):
@@ -41,6 +60,8 @@ class Workspace(QObject):
         self.troubles: dict[str, str] = {}
         self._gesture = 0
         self._last_gesture = -1
+        self.opened_count = 0  # which document this is: what was begun for another one does not belong here
+        self._crossings: list[_Crossing] = []
         self.ground: Ground = ground_of(project, project.inserts[0])
         self._findings: tuple[Finding, ...] = findings_of(project)
         self._is_judged = True
@@ -101,22 +122,44 @@ class Workspace(QObject):
         self.selection = tuple(one for one in self.selection if one in laid)
         if self.item_id is not None and all(item.id != self.item_id for item in self.project.items):
             self.item_id = None
+        zones = [len(self.ground.pockets[key].item.zones) for key in self.selection]
+        if zones and self.zone >= min(zones):
+            self.zone = 0
 
     def open(self, project: Project, path: Path | None, *, saved: bool = True) -> None:
         """Show another project; its history begins anew."""
+        self.opened_count += 1
+        self._crossings.clear()
         self.history = begin(project)
         self.path, self.saved = path, project if saved else Project()
         self.insert_id = project.inserts[0].id
         self.selection, self.item_id, self.zone = (), None, 0
         self.troubles.clear()
+        self._last_gesture = -1
         self._derive()
         self.troubles_changed.emit()
         self.document_changed.emit()
         self.selection_changed.emit()
 
+    def bring_in(self, label: str, project: Project, path: Path | None, *, saved: Project | None = None) -> None:
+        """Show another project as a step of undo: taken back, the one before is there again, and where it is saved.
+
+        saved: the project as it lies in the file; None: nothing of this is saved.
+        """
+        before = _Home(self.path, self.saved)
+        self.opened_count += 1
+        self.history = record(self.history, label, project, join=False)
+        self.path, self.saved = path, saved if saved is not None else Project()
+        self._crossings.append(_Crossing(self.history.project, before, _Home(self.path, self.saved)))
+        self._last_gesture = -1
+        self._derive()
+        self.document_changed.emit()
+        self.selection_changed.emit()
+        self.said.emit(label)
+
     def show_insert(self, insert_id: str) -> None:
-        """Turn to another insert of the project."""
-        if insert_id == self.insert_id:
+        """Turn to another insert of the project; nothing happens where it is not there any more."""
+        if insert_id == self.insert_id or all(insert.id != insert_id for insert in self.project.inserts):
             return
         self.insert_id = insert_id
         self.selection, self.zone = (), 0
@@ -146,9 +189,13 @@ class Workspace(QObject):
         self._gesture += 1
 
     def do(self, label: str, project: Project, *, in_gesture: bool = False) -> None:
-        """Make a change; nothing happens where the project is the same."""
+        """Make a change; nothing happens where the project is the same.
+
+        Raises Incoherent, with everything as it was, for a project that could not be worked with.
+        """
         if project is self.project or project == self.project:
             return
+        check_coherent(project)
         join = in_gesture and self._last_gesture == self._gesture
         self.history = record(self.history, label, project, join=join)
         self._last_gesture = self._gesture if in_gesture else -1
@@ -157,8 +204,19 @@ class Workspace(QObject):
         if not in_gesture:
             self.said.emit(label)
 
+    def attempt(self, label: str, change: Callable[[], Project]) -> bool:
+        """Make a change that may not be possible; says why where it is not, and returns whether it was made."""
+        try:
+            project = change()
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+            return False
+        self.do(label, project)
+        return True
+
     def do_instead(self, label: str, project: Project) -> None:
         """Make a change in place of the last one: undo then leads to what was before both."""
+        check_coherent(project)
         self.history = record(undo(self.history), label, project, join=False)
         self._last_gesture = -1
         self._derive()
@@ -178,7 +236,15 @@ class Workspace(QObject):
             self._go(redo(self.history), f"Done again: {label}")
 
     def _go(self, history: History, text: str) -> None:
-        self.history = history
+        before, self.history = self.history, history
+        for crossing in self._crossings:
+            if before.index > history.index and before.project is crossing.project:
+                crossing.after = _Home(self.path, self.saved)  # it may have been saved meanwhile
+                self.path, self.saved = crossing.before.path, crossing.before.saved
+                self.opened_count += 1
+            elif before.index < history.index and history.project is crossing.project:
+                self.path, self.saved = crossing.after.path, crossing.after.saved
+                self.opened_count += 1
         self._last_gesture = -1
         self._derive()
         self.document_changed.emit()
@@ -187,7 +253,8 @@ class Workspace(QObject):
 
     def select(self, ids: Iterable[str]) -> None:
         """Select placements of the insert."""
-        chosen = tuple(dict.fromkeys(ids))
+        laid = {one.id for one in self.insert.placements}
+        chosen = tuple(key for key in dict.fromkeys(ids) if key in laid)
         if chosen == self.selection:
             return
         self.selection, self.zone = chosen, 0
@@ -198,6 +265,8 @@ class Workspace(QObject):
 
     def choose_item(self, item_id: str | None) -> None:
         """Choose an item of the kit to look at and edit."""
+        if item_id is not None and all(item.id != item_id for item in self.project.items):
+            item_id = None
         if item_id != self.item_id:
             self.item_id = item_id
             self.item_chosen.emit()
@@ -207,16 +276,17 @@ class Workspace(QObject):
         """The item that is chosen."""
         return next((item for item in self.project.items if item.id == self.item_id), None)
 
-    def mend(self, mend: Mend, label: str) -> bool:
-        """Carry out a mend of a finding; says why where it cannot be, and returns whether it was."""
+    def mend(self, finding: Finding, mend: Mend, label: str) -> bool:
+        """Carry out a mend of a finding; says why where it cannot be, and returns whether it was.
+
+        A finding belongs to a document: whether it still holds in this one is looked at again first.
+        """
         from cozy_burrow.core.findings.mends import mended  # it knows half the core: not at every start
 
-        try:
-            self.do(label, mended(self.project, self._insert_of_mend(mend), mend))
-        except UnusableInput as error:
-            self.refused.emit(error.sentence())
+        if finding not in self.findings:
+            self.refused.emit("This check no longer holds: the plan has changed since. The list is as it is now")
             return False
-        return True
+        return self.attempt(label, lambda: mended(self.project, self._insert_of_mend(mend), mend))
 
     def _insert_of_mend(self, mend: Mend) -> str:
         for insert in self.project.inserts:

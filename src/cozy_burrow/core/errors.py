@@ -2,6 +2,7 @@
 
 BurrowError
 ├── UnusableInput(what, where, remedy)   the input cannot be used; exit status 2
+│   └── Gone(what)                       what was meant is not there any more: the plan has changed since
 └── Cancelled                            the person stopped a running search
 Anything else that is raised is a bug and goes to the crash handler.
 """
@@ -30,6 +31,13 @@ class UnusableInput(BurrowError):
     def at(self, where: str) -> UnusableInput:
         """Return the same complaint with a wider place put in front."""
         return UnusableInput(self.what, where=f"{where}, {self.where}" if self.where else where, remedy=self.remedy)
+
+
+class Gone(UnusableInput):
+    """What was meant is not in the project any more: it was taken out, or the step that brought it was undone."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(f"{what} is not there any more", remedy="look at the plan as it is now and choose again")
 
 
 class Cancelled(BurrowError):

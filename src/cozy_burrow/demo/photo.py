@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
 from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Body, Colour, Light, Stand, Subject
@@ -31,7 +32,7 @@ _LAID: tuple[tuple[str, float, float, float, Colour], ...] = (
 )
 
 
-def demo_camera(*, seed: int = 1) -> SimulatedCamera:
+def demo_camera(token: Token | None = None, *, seed: int = 1) -> SimulatedCamera:
     """Return the camera over an A4 mat with things of the demo kit, two of which touch."""
     items = {item.name: item for item in demo_project().items}
     subjects = [_subject(items[name], x, y, angle, colour) for name, x, y, angle, colour in _LAID]
@@ -40,7 +41,7 @@ def demo_camera(*, seed: int = 1) -> SimulatedCamera:
     gap = fourth.shape.bounds[0] - third.shape.bounds[2]
     moved = affinity.translate(third.shape, gap + 0.4, 0.0)
     subjects[-2] = Subject(moved, third.height_mm, third.body, third.colour, third.shine)
-    return _over_a4(tuple(subjects), seed=seed)
+    return _over_a4(tuple(subjects), seed=seed, token=token)
 
 
 def side_camera(item: Item, *, seed: int = 2) -> SimulatedCamera:
@@ -65,7 +66,7 @@ def _subject(item: Item, x: float, y: float, angle: float, colour: Colour) -> Su
     return Subject(placed, item.thickness_mm, body, colour, 0.03)
 
 
-def _over_a4(subjects: tuple[Subject, ...], *, seed: int) -> SimulatedCamera:
+def _over_a4(subjects: tuple[Subject, ...], *, seed: int, token: Token | None = None) -> SimulatedCamera:
     page = mat_page("a4")
     stand = Stand(
         aim_mm=(105.0, 150.0),
@@ -78,5 +79,10 @@ def _over_a4(subjects: tuple[Subject, ...], *, seed: int) -> SimulatedCamera:
     )
     light = Light(slope=(0.35, 0.25), fade=(0.4, -0.3))
     return SimulatedCamera(
-        PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page))), subjects, stand, light, seed=seed
+        PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page))),
+        subjects,
+        stand,
+        light,
+        seed=seed,
+        token=token or Quiet(),
     )

@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.devices.simulated_scene import DistanceField, Field, Light, Stand, Subject, sampled
 
 _TEXEL_MM = 0.1
@@ -58,7 +59,7 @@ def _covered(start: float, end: float, count: int) -> tuple[Field, int]:
 
 @dataclass(frozen=True)
 class SimulatedCamera:
-    """Takes the photo of a scene. `seed`: the same scene and seed give the same bytes."""
+    """Takes the photo of a scene. `seed`: the same scene and seed give the same bytes. token: may stop the work."""
 
     page: PrintedPage
     subjects: tuple[Subject, ...]
@@ -66,9 +67,10 @@ class SimulatedCamera:
     light: Light = field(default_factory=Light)
     seed: int = 1
     quality: int = 93
+    token: Token = field(default_factory=Quiet)
 
     def take_photo(self) -> bytes:
-        """Return a JPEG file."""
+        """Return a JPEG file. Raises Cancelled where the token stops the work."""
         return _jpeg(self._exposed(), self.stand, self.quality)
 
     def _exposed(self) -> NDArray[np.uint8]:
@@ -79,7 +81,7 @@ class SimulatedCamera:
         ground_x, ground_y, cosine = _ground(stand, axes, eye)
         picture = self._paper(ground_x, ground_y)
         for subject in sorted(self.subjects, key=lambda one: one.height_mm):
-            _paint(picture, subject, ground_x, ground_y, eye, stand, self.light)
+            _paint(picture, subject, ground_x, ground_y, eye, stand, self.light, self.token)
         picture *= _falling(self.light, self.page, ground_x, ground_y)[..., None]
         picture *= (cosine**2)[..., None]  # towards its corners every lens is darker
         picture *= np.array(self.light.tint, dtype=np.float32)
@@ -167,6 +169,7 @@ def _paint(
     eye: NDArray[np.float64],
     stand: Stand,
     light: Light,
+    token: Token,
 ) -> None:
     """Paint one body into the picture: the slice that a ray meets first gives the colour, their union the edge."""
     part = _seen_part(subject, ground_x, ground_y, eye)
@@ -179,6 +182,7 @@ def _paint(
     facing = distance.facing(light.slope)
     count = max(2, round(subject.height_mm / _SLICE_MM) + 1)
     for z in np.linspace(0.0, subject.height_mm, count):
+        token.step(0.0)  # a photo takes seconds: whoever closes the window need not wait for it
         share = (eye[2] - z) / eye[2]
         x, y = eye[0] + (gx - eye[0]) * share, eye[1] + (gy - eye[1]) * share
         far = distance.at(x, y) + np.float32(subject.inset_mm(float(z)))

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,11 +17,11 @@ from cozy_burrow.core.capture.photo.trace import PhotoTrace, Traced, outlines
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, table_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline
-from cozy_burrow.core.model.records import Point, Way
+from cozy_burrow.core.model.records import Point, Record, Way
 from cozy_burrow.core.progress import Quiet, Token
-from cozy_burrow.jobs.files import read_bytes
 from cozy_burrow.jobs.mat import printed_stretch
 from cozy_burrow.jobs.trace import look_at_photo
+from cozy_burrow.storage.whole_file import read_whole
 
 Printed = tuple[float | None, float | None]
 _SHOWN_CELL_MM = 0.15
@@ -35,14 +36,54 @@ class Backdrop:
     cell_mm: float
 
 
+class Recipe(Record, frozen=True, kw_only=True):
+    """How a picture is read: everything but its bytes. The same bytes read by the same recipe give the same drafts."""
+
+    way: Literal["photo", "scan", "tracing"]
+    source: str
+    thickness_mm: float = 10.0
+    printed_mm: Printed = (None, None)
+    dpi: float | None = None
+    pen: Pen | None = None
+    on_mat: bool = False
+
+
 @dataclass(frozen=True)
 class Capture:
-    """A picture understood, ready for the bench. trace: None for scans and traced sheets, which have no parallax."""
+    """A picture understood, ready for the bench. trace: None for scans and traced sheets, which have no parallax.
+
+    recipe, data: how it was read and from which bytes, for reading it again after the program was killed.
+    """
 
     table: Table
     backdrop: Backdrop
     trace: PhotoTrace | None
     told: str
+    recipe: Recipe | None = None
+    data: bytes = b""
+
+
+def captured(data: bytes, recipe: Recipe, *, token: Token | None = None) -> Capture:
+    """Return what a picture gives when it is read by a recipe. Raises UnusableInput, Cancelled."""
+    source, printed_mm = recipe.source, recipe.printed_mm
+    match recipe.way:
+        case "photo":
+            found = capture_photo(
+                data, source=source, thickness_mm=recipe.thickness_mm, printed_mm=printed_mm, token=token
+            )
+        case "scan":
+            found = capture_scan(data, source=source, dpi=recipe.dpi, token=token)
+        case "tracing":
+            found = capture_tracing(
+                data,
+                recipe.pen or Pen(),
+                source=source,
+                dpi=recipe.dpi,
+                on_mat=recipe.on_mat,
+                printed_mm=printed_mm,
+                token=token,
+            )
+    return replace(found, recipe=recipe, data=data)
 
 
 def capture_photo(
@@ -118,7 +159,7 @@ def side_outline(data: bytes, *, source: str, edge_mm: float, printed_mm: Printe
 
 def read_picture(path: Path) -> bytes:
     """Return a picture file's bytes. Raises UnusableInput."""
-    return read_bytes(path)
+    return read_whole(path)
 
 
 def _plain(found: list[Traced], picture: Picture, cell_mm: float, way: Way, source: str, told: str) -> Capture:

@@ -10,7 +10,7 @@ from cozy_burrow.core.model.records import Item, Project, Rules, Sheet
 from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.export.coupon_pdf import coupon_pdf
 from cozy_burrow.export.paper import papers
-from cozy_burrow.storage.project_file import write_whole
+from cozy_burrow.storage.whole_file import write_whole
 
 BLADES = {"template": "knife on a printed template", "marker": "knife inside a marker line", "knife": "knife round it"}
 

@@ -9,15 +9,15 @@ from pathlib import Path
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.table import COLUMNS, read_rows
 from cozy_burrow.core.model.records import Item, Outline, Way
-from cozy_burrow.jobs.files import read_bytes
 from cozy_burrow.jobs.outlines import read_one_outline
+from cozy_burrow.storage.whole_file import read_whole
 
 _MOST_ROWS = 20_000
 
 
 def read_kit(path: Path) -> tuple[Item, ...]:
     """Return the items of a kit table. Raises UnusableInput naming file, row and column."""
-    text = _decoded(read_bytes(path), where=path.name)
+    text = _decoded(read_whole(path), where=path.name)
     first = text.split("\n", 1)[0]
     delimiter = ";" if first.count(";") > first.count(",") else "\t" if first.count("\t") > first.count(",") else ","
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)

@@ -12,7 +12,8 @@ from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.model.records import Outline, Record, Way
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.jobs.drawings import READER
-from cozy_burrow.jobs.files import read_bytes, write_all
+from cozy_burrow.jobs.files import write_all
+from cozy_burrow.storage.whole_file import read_whole
 
 
 class Found(Record, frozen=True, kw_only=True):
@@ -45,10 +46,10 @@ def read_drawing(path: Path) -> tuple[list[Polygon], list[str], Way]:
     where = path.name
     match path.suffix.lower():
         case ".svg" | ".svgz":
-            polygons, remarks = READER.read("svg", read_bytes(path), where=where)
+            polygons, remarks = READER.read("svg", read_whole(path), where=where)
             return polygons, remarks, "svg"
         case ".dxf":
-            polygons, remarks = READER.read("dxf", read_bytes(path), where=where)
+            polygons, remarks = READER.read("dxf", read_whole(path), where=where)
             return polygons, remarks, "dxf"
         case _:
             raise UnusableInput("the file is neither SVG nor DXF", where=where, remedy="give a .svg or .dxf file")

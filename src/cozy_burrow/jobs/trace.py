@@ -15,8 +15,9 @@ from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.model.records import Outline, Record
 from cozy_burrow.core.progress import Token
 from cozy_burrow.export.outline_svg import outline_svg
-from cozy_burrow.jobs.files import read_bytes, write_all
+from cozy_burrow.jobs.files import write_all
 from cozy_burrow.jobs.mat import printed_stretch
+from cozy_burrow.storage.whole_file import read_whole
 
 
 class TracedFile(Record, frozen=True, kw_only=True):
@@ -42,7 +43,7 @@ def read_photo(
     path: Path, *, printed_mm: tuple[float | None, float | None] = (None, None), token: Token | None = None
 ) -> tuple[Picture, PhotoTrace]:
     """Return a photo's pixels and the things it shows. Raises UnusableInput for no photo, no mat, one not to trust."""
-    picture = open_picture(read_bytes(path), where=path.name)
+    picture = open_picture(read_whole(path), where=path.name)
     return picture, look_at_photo(picture, where=path.name, printed_mm=printed_mm, token=token)
 
 

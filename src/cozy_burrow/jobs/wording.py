@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.records import Project, Seat
@@ -92,7 +93,7 @@ def placement_name(project: Project, key: str) -> str:
     item_id, _, copy = key.rpartition("#")
     try:
         item = item_of(project, item_id)
-    except KeyError:
+    except Gone:
         return key
     return f"{item.name} {copy}" if item.quantity > 1 else item.name
 

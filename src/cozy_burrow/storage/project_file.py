@@ -9,20 +9,20 @@ History of the format (`format` in project.json):
 
 from __future__ import annotations
 
-import contextlib
 import io
-import os
-import tempfile
 import zipfile
 import zlib
 from pathlib import Path
 from typing import Any
 
 import msgspec
+from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.coherence import Loss, made_coherent
 from cozy_burrow.core.model.records import Project, Record
 from cozy_burrow.storage.sound import check_sound
+from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
 FORMAT = 4
 MEMBER = "project.json"
@@ -50,6 +50,11 @@ def to_bytes(project: Project) -> bytes:
 
 def from_bytes(data: bytes, *, where: str) -> Project:
     """Return the project in the bytes of a .burrow file. Raises UnusableInput that says what is damaged."""
+    return opened_from(data, where=where).project
+
+
+def opened_from(data: bytes, *, where: str) -> Opened:
+    """Return the project in the bytes of a .burrow file, and what was lost of it. Raises UnusableInput."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             info = archive.getinfo(MEMBER)
@@ -80,7 +85,7 @@ def from_bytes(data: bytes, *, where: str) -> Project:
     return _decoded(text, where=where)
 
 
-def _decoded(text: bytes, *, where: str) -> Project:
+def _decoded(text: bytes, *, where: str) -> Opened:
     try:
         raw: Any = msgspec.json.decode(text)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
@@ -106,7 +111,8 @@ def _decoded(text: bytes, *, where: str) -> Project:
             where=where,
             remedy="open the recovery copy or an older save",
         ) from error
-    return check_sound(project, where=where)
+    whole, lost = made_coherent(project)
+    return Opened(project=check_sound(whole, where=where), lost=lost)
 
 
 def _from_format_1(raw: dict[str, Any]) -> dict[str, Any]:
@@ -126,53 +132,52 @@ def _from_format_1(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
+class Opened(Record, frozen=True, kw_only=True):
+    """What a file held: the project, and what had to be left out of it so that it can be worked with."""
+
+    project: Project
+    lost: tuple[Loss, ...] = ()
+    mark: Mark | None = None
+
+
 def load(path: Path) -> Project:
     """Return the project in a file. Raises UnusableInput."""
+    return open_file(path).project
+
+
+def open_file(path: Path) -> Opened:
+    """Return the project in a file, what was lost of it, and the file's mark. Raises UnusableInput."""
+    data, mark = read_marked(path, most=MOST_BYTES)
+    return replace(opened_from(data, where=path.name), mark=mark)
+
+
+def save(project: Project, path: Path) -> Mark:
+    """Write the project whole or not at all, after looking that what is written can be opened; return the file's mark.
+
+    Raises UnusableInput where it cannot be.
+    """
+    return write_whole(path, checked_bytes(project))
+
+
+def checked_bytes(project: Project) -> bytes:
+    """Return the bytes of a .burrow file that was opened once to see that it can be. Raises UnusableInput.
+
+    Whatever a bug puts into a project, the file that is there must not be lost to one that cannot be opened.
+    """
+    data = to_bytes(project)
     try:
-        size = path.stat().st_size
-        if size > MOST_BYTES:
-            raise UnusableInput("the file is larger than 64 MB", where=str(path), remedy="open another file")
-        data = path.read_bytes()
-    except FileNotFoundError as error:
-        raise UnusableInput("there is no such file", where=str(path), remedy="check its name") from error
-    except (OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or "its name is odd"
-        raise UnusableInput(f"the file cannot be read ({reason})", where=str(path), remedy="check its name") from error
-    return from_bytes(data, where=path.name)
-
-
-def save(project: Project, path: Path) -> None:
-    """Write the project whole or not at all: beside its place, flushed to the disk, then moved there."""
-    write_whole(path, to_bytes(project))
-
-
-def write_whole(path: Path, data: bytes) -> None:
-    """Write bytes whole or not at all. Raises UnusableInput where the folder cannot be written to."""
-    temporary = ""
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:80]}-")
-        with os.fdopen(handle, "wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        Path(temporary).chmod(0o644)
-        Path(temporary).replace(path)
-        temporary = ""
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)  # the new name itself must survive a power cut
-        finally:
-            os.close(folder)
-    except (OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or "its name is odd"
+        opened = opened_from(data, where="the project")
+    except UnusableInput as error:
         raise UnusableInput(
-            f"the file cannot be written ({reason})", where=str(path), remedy="choose another folder"
+            f"what would be written could not be opened again ({error.what})",
+            remedy="undo the last changes and save again; the file is as it was",
         ) from error
-    finally:
-        if temporary:
-            with contextlib.suppress(OSError):
-                Path(temporary).unlink(missing_ok=True)
+    if opened.lost or opened.project != project:
+        raise UnusableInput(
+            "what would be written opens as something else",
+            remedy="undo the last changes and save again; the file is as it was",
+        )
+    return data
 
 
 def schema() -> dict[str, Any]:

@@ -1,7 +1,15 @@
 """Recovery copies: what was being worked on when a program was killed, found at the next start.
 
 Every running program keeps one copy, beside a file that it holds locked while it lives: a copy whose lock is
-free was left behind.
+free was left behind. A copy is up to four files of one name:
+
+.burrow    the project
+.path      where it had been saved, absolute; empty where it had no place
+.mark      what that file was when it was last read or written here
+.bench     what lay on the retouch bench, as the bench itself writes it
+.picture   the picture under it: large, so written only when another one is laid there
+
+Where the folder cannot be used, recovery is off: `trouble` says why, and everything else does nothing.
 """
 
 from __future__ import annotations
@@ -9,11 +17,29 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import os
+import stat
 import uuid
 from pathlib import Path
 
-from cozy_burrow.core.model.records import Project
-from cozy_burrow.storage.project_file import load, save, write_whole
+import msgspec
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.records import Project, Record
+from cozy_burrow.storage.project_file import load, to_bytes
+from cozy_burrow.storage.whole_file import Mark, read_whole, write_whole
+
+_ENDINGS = (".burrow", ".path", ".mark", ".bench", ".picture", ".lock")
+_MOST_PATH = 20_000
+
+
+class LeftBehind(Record, frozen=True, kw_only=True):
+    """What a copy holds: the project, where it had been saved, and the bench with its picture where one was open."""
+
+    project: Project
+    original: Path | None
+    mark: Mark | None = None
+    bench: bytes = b""
+    picture: bytes = b""
 
 
 class RecoveryStore:
@@ -21,65 +47,148 @@ class RecoveryStore:
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder / "recovery"
-        self._folder.mkdir(parents=True, exist_ok=True)
         self._name = uuid.uuid4().hex
-        self._lock = os.open(self._folder / f"{self._name}.lock", os.O_CREAT | os.O_RDWR, 0o600)
-        fcntl.flock(self._lock, fcntl.LOCK_EX)
+        self._claimed: dict[Path, int] = {}
+        self._lock = -1
+        self._picture: bytes | None = None
+        self.trouble = ""
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+            self._lock = os.open(self._own(".lock"), os.O_CREAT | os.O_RDWR | os.O_NONBLOCK, 0o600)
+            fcntl.flock(self._lock, fcntl.LOCK_EX)
+        except OSError as error:
+            self.trouble = f"{self._folder}: {error.strerror or type(error).__name__}"
+
+    def _own(self, ending: str) -> Path:
+        return self._folder / f"{self._name}{ending}"
+
+    @property
+    def is_on(self) -> bool:
+        """Whether copies are kept."""
+        return self._lock >= 0
 
     @property
     def copy_path(self) -> Path:
         """Where this program's copy lies."""
-        return self._folder / f"{self._name}.burrow"
+        return self._own(".burrow")
 
-    def keep(self, project: Project, original: Path | None) -> None:
-        """Write the copy, whole or not at all, and where the project is saved."""
-        save(project, self.copy_path)
-        write_whole(self._folder / f"{self._name}.path", str(original or "").encode("utf-8", "surrogateescape"))
+    def keep(
+        self,
+        project: Project,
+        original: Path | None,
+        *,
+        mark: Mark | None = None,
+        bench: bytes = b"",
+        picture: bytes = b"",
+    ) -> None:
+        """Write the copy, each file whole or not at all. Raises UnusableInput where it cannot be written.
+
+        The project is kept as it is, even one that could not be opened: what is left of it is more than nothing.
+        """
+        if not self.is_on:
+            return
+        write_whole(self.copy_path, to_bytes(project))
+        write_whole(self._own(".path"), str(original.absolute() if original else "").encode("utf-8", "surrogateescape"))
+        write_whole(self._own(".mark"), msgspec.json.encode(mark))
+        if bench:
+            if picture is not self._picture:
+                write_whole(self._own(".picture"), picture)
+                self._picture = picture
+            write_whole(self._own(".bench"), bench)
+        elif self._picture is not None:
+            self._picture = None
+            for ending in (".bench", ".picture"):
+                self._own(ending).unlink(missing_ok=True)
 
     def drop(self) -> None:
         """Take this program's copy away: everything is saved."""
-        for ending in ("burrow", "path"):
-            (self._folder / f"{self._name}.{ending}").unlink(missing_ok=True)
+        self._picture = None
+        self._take_away(self.copy_path, _ENDINGS[:-1])
 
     def close(self) -> None:
         """Take copy and lock away at an orderly end."""
         self.drop()
-        with contextlib.suppress(OSError):
-            os.close(self._lock)
-        (self._folder / f"{self._name}.lock").unlink(missing_ok=True)
+        for copy in list(self._claimed):
+            self.release(copy)
+        if self.is_on:
+            with contextlib.suppress(OSError):
+                os.close(self._lock)
+            self._lock = -1
+            self._take_away(self.copy_path, (".lock",))
 
     def left_behind(self) -> list[Path]:
-        """Return copies whose program is gone, newest first."""
-        found = []
-        for copy in self._folder.glob("*.burrow"):
-            if copy.stem != self._name and self._is_free(copy.with_suffix(".lock")):
-                found.append(copy)
-        return sorted(found, key=lambda path: -path.stat().st_mtime)
+        """Return copies whose program is gone and that nobody has claimed, newest first."""
+        found: list[tuple[float, Path]] = []
+        with contextlib.suppress(OSError):
+            for copy in self._folder.glob("*.burrow"):
+                status = copy.stat()
+                mine = copy.stem == self._name or copy in self._claimed
+                if not mine and stat.S_ISREG(status.st_mode) and self._is_free(copy.with_suffix(".lock")):
+                    found.append((-status.st_mtime, copy))
+        return [copy for _, copy in sorted(found)]
 
     def _is_free(self, lock: Path) -> bool:
+        handle = self._locked(lock)
+        if handle is None:
+            return False
+        if handle >= 0:
+            os.close(handle)
+        return True
+
+    @staticmethod
+    def _locked(lock: Path) -> int | None:
+        """Return a handle that holds a copy's lock, -1 where it has none, None where a living program holds it."""
         try:
-            handle = os.open(lock, os.O_RDWR)
+            handle = os.open(lock, os.O_RDWR | os.O_NONBLOCK)
         except OSError:
-            return True
+            return -1
         try:
             fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
-            return False
-        else:
-            return True
-        finally:
             os.close(handle)
+            return None
+        return handle
 
-    def bring_back(self, copy: Path) -> tuple[Project, Path | None]:
-        """Return a copy's project and where it had been saved. Raises UnusableInput where it is damaged."""
+    def bring_back(self, copy: Path) -> LeftBehind:
+        """Return what a copy holds. Raises UnusableInput where its project is damaged."""
         project = load(copy)
-        try:
-            original = copy.with_suffix(".path").read_bytes().decode("utf-8", "surrogateescape")
-        except OSError:
-            original = ""
-        return project, Path(original) if original else None
+        original, bench, picture = b"", b"", b""
+        with contextlib.suppress(UnusableInput):
+            original = read_whole(copy.with_suffix(".path"), most=_MOST_PATH)
+        with contextlib.suppress(UnusableInput):
+            bench, picture = read_whole(copy.with_suffix(".bench")), read_whole(copy.with_suffix(".picture"))
+        mark: Mark | None = None
+        with contextlib.suppress(UnusableInput, msgspec.DecodeError, UnicodeDecodeError):
+            mark = msgspec.json.decode(read_whole(copy.with_suffix(".mark"), most=_MOST_PATH), type=Mark | None)
+        place = Path(original.decode("utf-8", "surrogateescape")) if original else None
+        if place is not None and not place.is_absolute():
+            place = None  # nobody knows any more from which folder it was meant
+        return LeftBehind(project=project, original=place, mark=mark, bench=bench, picture=picture)
+
+    def claim(self, copy: Path) -> None:
+        """Hold a copy that was brought back until what is in it is saved: nobody is offered it meanwhile."""
+        handle = self._locked(copy.with_suffix(".lock"))
+        self._claimed[copy] = -1 if handle is None else handle
+
+    def release(self, copy: Path) -> None:
+        """Let go of a claimed copy; it is offered again at the next start."""
+        handle = self._claimed.pop(copy, -1)
+        if handle >= 0:
+            with contextlib.suppress(OSError):
+                os.close(handle)
+
+    @property
+    def claimed(self) -> list[Path]:
+        """Copies that were brought back and are not saved yet."""
+        return list(self._claimed)
 
     def discard(self, copy: Path) -> None:
         """Take a copy that was left behind away."""
-        for ending in (".burrow", ".path", ".lock"):
-            copy.with_suffix(ending).unlink(missing_ok=True)
+        self.release(copy)
+        self._take_away(copy, _ENDINGS)
+
+    @staticmethod
+    def _take_away(copy: Path, endings: tuple[str, ...]) -> None:
+        for ending in endings:
+            with contextlib.suppress(OSError):
+                copy.with_suffix(ending).unlink(missing_ok=True)

@@ -8,6 +8,7 @@ from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.layers import checked_sheet
 from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.model.coherence import incoherence
 from cozy_burrow.core.model.records import Insert, Item, Outline, Project, Rules
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
 
@@ -19,32 +20,20 @@ def check_sound(project: Project, *, where: str) -> Project:
     """Return the project; raises UnusableInput for the first thing in it that cannot be."""
     try:
         _check_rules(project.rules)
-        ids = [item.id for item in project.items]
-        _unique(ids, "items")
         for item in project.items:
             _check_item(item)
-        _unique([container.id for container in project.containers], "containers")
         for container in project.containers:
             if container.outline is not None:
                 _check_outline(container.outline, f"container '{container.name[:60]}'")
             checked_container(container, where=f"container '{container.name[:60]}'")
-        standing = {container.id for container in project.containers}
-        if not project.inserts:
-            raise UnusableInput("there is no insert", remedy=_REMEDY)
-        _unique([insert.id for insert in project.inserts], "inserts")
         for insert in project.inserts:
-            _check_insert(insert, set(ids))
-            if insert.container_id not in standing:
-                raise UnusableInput(f"the container of insert '{insert.name[:60]}' is not there", remedy=_REMEDY)
-        _unique([one.id for insert in project.inserts for one in insert.placements], "placements")
+            _check_insert(insert)
+        wrong = incoherence(project)
+        if wrong:
+            raise UnusableInput(wrong, remedy=_REMEDY)
     except UnusableInput as error:
         raise error.at(where) from error
     return project
-
-
-def _unique(ids: list[str], what: str) -> None:
-    if len(set(ids)) != len(ids):
-        raise UnusableInput(f"two {what} bear the same id", remedy=_REMEDY)
 
 
 def _finite(where: str, *values: float | None, most: float = LARGEST_LENGTH_MM) -> None:
@@ -112,7 +101,7 @@ def _check_item(item: Item) -> None:
                 raise UnusableInput("a tapered zone has no axis", where=where, remedy=_REMEDY)
 
 
-def _check_insert(insert: Insert, items: set[str]) -> None:
+def _check_insert(insert: Insert) -> None:
     where = f"insert '{insert.name[:60]}'"
     if not 1 <= len(insert.sheets) <= 40:
         raise UnusableInput("it has no sheet or too many", where=where, remedy=_REMEDY)
@@ -132,8 +121,6 @@ def _check_insert(insert: Insert, items: set[str]) -> None:
     for one in insert.placements:
         _finite(where, one.x_mm, one.y_mm, one.angle_deg, most=10 * LARGEST_LENGTH_MM)
         _finite(where, *(one.risers_mm or ()))
-        if one.item_id not in items:
-            raise UnusableInput("something lies here that is not in the kit", where=where, remedy=_REMEDY)
     for pull in insert.pulls:
         for point in pull.points_mm:
             _finite(where, *point)

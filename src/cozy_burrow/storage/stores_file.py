@@ -5,16 +5,21 @@
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import math
+import os
+from collections.abc import Iterator
 from pathlib import Path
 
 import msgspec
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.boards import MOST_BOARDS, checked_board, checked_piece, shipped_stores
+from cozy_burrow.core.foam.merging import merged_stores
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.model.vessels import Stores
-from cozy_burrow.storage.project_file import write_whole
+from cozy_burrow.storage.whole_file import read_whole, write_whole
 
 NAME = "stores.json"
 FORMAT = 2
@@ -35,19 +40,16 @@ def load_stores(folder: Path) -> Stores:
     try:
         if not path.exists():
             return shipped_stores()
-        data = path.read_bytes()[: _MOST_BYTES + 1]
     except OSError as error:
         raise UnusableInput(
             f"the price list cannot be read ({error.strerror})", where=str(path), remedy="check the folder"
         ) from error
-    return stores_from_bytes(data, where=str(path))
+    return stores_from_bytes(read_whole(path, most=_MOST_BYTES), where=str(path))
 
 
 def stores_from_bytes(data: bytes, *, where: str) -> Stores:
     """Return the stores in the bytes of a file. Raises UnusableInput."""
     try:
-        if len(data) > _MOST_BYTES:
-            raise UnusableInput("the price list is larger than 4 MB", where=where, remedy="take it away to begin anew")
         document = msgspec.json.decode(data, type=StoresDocument)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise UnusableInput(
@@ -85,7 +87,40 @@ def checked_stores(stores: Stores, *, where: str) -> Stores:
     return stores
 
 
-def save_stores(stores: Stores, folder: Path) -> None:
-    """Keep the stores in a folder. Raises UnusableInput where it cannot be written."""
-    data = msgspec.json.format(msgspec.json.encode(StoresDocument(format=FORMAT, stores=stores)), indent=1)
-    write_whole(folder / NAME, data)
+def save_stores(stores: Stores, folder: Path, *, base: Stores | None = None) -> Stores:
+    """Keep the stores in a folder, and return what is kept. Raises UnusableInput where it cannot be written.
+
+    base: what these stores were made from. What another window has kept since is not written over: both sides' changes
+    are kept. A lock is held from reading to writing, so that two windows do not do so at once.
+    """
+    checked_stores(stores, where="the price list")
+    with _alone(folder):
+        kept = stores
+        if base is not None:
+            theirs = load_stores(folder)
+            if theirs != base and (folder / NAME).exists():
+                kept = checked_stores(merged_stores(base, stores, theirs), where="the price list")
+        write_whole(folder / NAME, stores_to_bytes(kept))
+    return kept
+
+
+def stores_to_bytes(stores: Stores) -> bytes:
+    """Return the bytes of a stores file."""
+    return msgspec.json.format(msgspec.json.encode(StoresDocument(format=FORMAT, stores=stores)), indent=1)
+
+
+@contextlib.contextmanager
+def _alone(folder: Path) -> Iterator[None]:
+    """Hold the folder's lock; without one where none can be had: writing then says why nothing can be kept."""
+    handle = -1
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        handle = os.open(folder / f".{NAME}.lock", os.O_CREAT | os.O_RDWR | os.O_NONBLOCK, 0o600)
+        fcntl.flock(handle, fcntl.LOCK_EX)
+    except OSError:
+        pass
+    try:
+        yield
+    finally:
+        if handle >= 0:
+            os.close(handle)

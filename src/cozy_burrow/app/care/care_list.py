@@ -27,6 +27,7 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.fields import head, panel, soft
+from cozy_burrow.app.painting import guarded, saved
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.findings.finding import Finding
@@ -108,52 +109,53 @@ class _Delegate(QStyledItemDelegate):
         return QSize(100, round(62 * self._scale))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
+        with guarded(painter, option.rect):
+            self._paint(painter, option, index)
+
+    def _paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
         finding: Finding = index.data(FINDING)
         rect: QRect = option.rect
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         theme, colour = self.theme, self.theme.severity(finding.severity)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        card = QRectF(rect).adjusted(3, 3, -3, -2)
-        soft_role = {"stop": "stop_soft", "care": "care_soft"}.get(finding.severity, "panel")
-        painter.setBrush(theme.colour(soft_role))
-        painter.setPen(QPen(theme.colour("accent") if chosen else colour, 2.4 if chosen else 1))
-        painter.drawRoundedRect(card, 6, 6)
-        paint_mark(painter, finding.severity, QPointF(card.left() + 15, card.top() + 16 * self._scale), colour)
-        painter.setPen(theme.colour("ink"))
-        painter.setFont(type_font("figure", self._scale))
-        line = round(19 * self._scale)
-        title = QRectF(card.left() + 28, card.top() + 6, card.width() - 34, line)
-        painter.drawText(title, Qt.AlignmentFlag.AlignVCenter, TITLES[finding.code])
-        figure = _short_figure(self._workspace, finding)
-        if figure:
-            painter.setPen(colour)
-            painter.drawText(title, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, figure)
-        painter.setPen(theme.colour("ink"))
-        painter.setFont(type_font("small", self._scale))
-        who = named(self._workspace.project, finding.placements) or subject_name(self._workspace.project, finding)
-        metrics = QFontMetrics(painter.font())
-        second = QRectF(card.left() + 28, title.bottom() + 2, card.width() - 34, line)
-        text = metrics.elidedText(who, Qt.TextElideMode.ElideRight, round(second.width()))
-        painter.drawText(second, Qt.AlignmentFlag.AlignVCenter, text)
-        painter.restore()
+        with saved(painter):
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            card = QRectF(rect).adjusted(3, 3, -3, -2)
+            soft_role = {"stop": "stop_soft", "care": "care_soft"}.get(finding.severity, "panel")
+            painter.setBrush(theme.colour(soft_role))
+            painter.setPen(QPen(theme.colour("accent") if chosen else colour, 2.4 if chosen else 1))
+            painter.drawRoundedRect(card, 6, 6)
+            paint_mark(painter, finding.severity, QPointF(card.left() + 15, card.top() + 16 * self._scale), colour)
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(type_font("figure", self._scale))
+            line = round(19 * self._scale)
+            title = QRectF(card.left() + 28, card.top() + 6, card.width() - 34, line)
+            painter.drawText(title, Qt.AlignmentFlag.AlignVCenter, TITLES[finding.code])
+            figure = _short_figure(self._workspace, finding)
+            if figure:
+                painter.setPen(colour)
+                painter.drawText(title, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, figure)
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(type_font("small", self._scale))
+            who = named(self._workspace.project, finding.placements) or subject_name(self._workspace.project, finding)
+            metrics = QFontMetrics(painter.font())
+            second = QRectF(card.left() + 28, title.bottom() + 2, card.width() - 34, line)
+            text = metrics.elidedText(who, Qt.TextElideMode.ElideRight, round(second.width()))
+            painter.drawText(second, Qt.AlignmentFlag.AlignVCenter, text)
 
 
 def paint_mark(painter: QPainter, severity: str, at: QPointF, colour: object) -> None:
     """Paint the sign of a weight: a triangle for a stop, a diamond for care, a dot for a note."""
-    painter.save()
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour)
-    if severity == "stop":
-        corners = [QPointF(0, -7), QPointF(7.5, 6), QPointF(-7.5, 6)]
-    elif severity == "care":
-        corners = [QPointF(0, -7), QPointF(7, 0), QPointF(0, 7), QPointF(-7, 0)]
-    else:
-        painter.drawEllipse(at, 5, 5)
-        painter.restore()
-        return
-    painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
-    painter.restore()
+    corners = {
+        "stop": [QPointF(0, -7), QPointF(7.5, 6), QPointF(-7.5, 6)],
+        "care": [QPointF(0, -7), QPointF(7, 0), QPointF(0, 7), QPointF(-7, 0)],
+    }.get(severity)
+    with saved(painter):
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        if corners is None:
+            painter.drawEllipse(at, 5, 5)
+        else:
+            painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
 
 
 def _short_figure(workspace: Workspace, finding: Finding) -> str:
@@ -236,7 +238,7 @@ class CareList(QWidget):
         if finding is None:
             return False
         project = self._workspace.project
-        return any(self._workspace.mend(mend, mend_text(project, mend)) for mend in finding.mends)
+        return any(self._workspace.mend(finding, mend, mend_text(project, mend)) for mend in finding.mends)
 
     def _show_all(self) -> None:
         findings = self._workspace.findings
@@ -275,5 +277,5 @@ class CareList(QWidget):
         for mend in finding.mends:
             text = mend_text(project, mend)
             button = QPushButton(text)
-            button.clicked.connect(lambda _=False, mend=mend, text=text: self._workspace.mend(mend, text))
+            button.clicked.connect(lambda _=False, mend=mend, text=text: self._workspace.mend(finding, mend, text))
             self._buttons.addWidget(button)

@@ -38,12 +38,17 @@ class AddPanel(QWidget):
     """Gathers new things into the kit."""
 
     def __init__(
-        self, workspace: Workspace, session: RetouchSession, settings: Settings, parent: QWidget | None = None
+        self,
+        workspace: Workspace,
+        session: RetouchSession,
+        settings: Settings,
+        may_clear: Callable[[], bool],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         panel(self)
         self._workspace = workspace
-        self.pictures = PictureWays(workspace, session, settings)
+        self.pictures = PictureWays(workspace, session, settings, may_clear)
         self.pictures.setParent(self)
         self.pictures.hide()
         layout = QVBoxLayout(self)

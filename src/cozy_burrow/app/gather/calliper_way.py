@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, soft
 from cozy_burrow.app.gather.gallery import paint_side
+from cozy_burrow.app.painting import paints, saved
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.theme.theme import load_theme
 from cozy_burrow.app.workspace import Workspace
@@ -38,11 +39,11 @@ class Growing(QWidget):
         self.setAccessibleDescription("" if item is None else f"{len(item.zones)} zones")
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint both views in the colours of the theme in use."""
         night = self.palette().window().color().lightness() < 128
         theme = load_theme("lamp" if night else "light")
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("paper"))
@@ -56,11 +57,10 @@ class Growing(QWidget):
         total = depth + gap + self.item.thickness_mm
         scale = min((self.width() - 16) / (right - left), (self.height() - 14) / total)
         x, y = self.width() / 2, (self.height() - total * scale) / 2 + depth * scale / 2
-        painter.save()
-        painter.translate(x, y)
-        painter.scale(scale, scale)
-        paint_tool(painter, self.item, theme)
-        painter.restore()
+        with saved(painter):
+            painter.translate(x, y)
+            painter.scale(scale, scale)
+            paint_tool(painter, self.item, theme)
         paint_side(painter, self.item, theme, x, y + (depth / 2 + gap) * scale, scale)
 
 

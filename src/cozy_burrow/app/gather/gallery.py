@@ -6,6 +6,7 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelInde
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from cozy_burrow.app.painting import guarded, painting, saved
 from cozy_burrow.app.scene.paths import ring_path
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.theme.theme import Theme, type_font
@@ -101,33 +102,36 @@ class _Card(QStyledItemDelegate):
         return self.size
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
+        with guarded(painter, option.rect):
+            self._paint(painter, option, index)
+
+    def _paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
         item: Item = index.data(ITEM)
         theme = self.theme
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         card = QRectF(option.rect).adjusted(4, 4, -4, -4)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(theme.colour("accent" if chosen else "line"), 3 if chosen else 1))
-        painter.setBrush(theme.colour("panel"))
-        painter.drawRoundedRect(card, 8, 8)
-        painter.setFont(type_font("figure", self._scale))
-        line = QFontMetrics(painter.font()).height()
-        painter.setPen(theme.colour("ink"))
-        top = QRectF(card.left() + 10, card.top() + 6, card.width() - 20, line)
-        count = f" × {item.quantity}" if item.quantity > 1 else ""
-        name = QFontMetrics(painter.font()).elidedText(
-            item.name + count, Qt.TextElideMode.ElideMiddle, round(top.width())
-        )
-        painter.drawText(top, Qt.AlignmentFlag.AlignLeft, name)
-        painter.setFont(type_font("small", self._scale))
-        painter.setPen(theme.colour("ink_soft"))
-        low = QRectF(card.left() + 10, card.bottom() - line - 4, card.width() - 20, line)
-        painter.drawText(low, Qt.AlignmentFlag.AlignLeft, item.group or "no group")
-        waiting = next_copy(self._workspace.project, item) is not None
-        painter.drawText(low, Qt.AlignmentFlag.AlignRight, "in the tray" if waiting else "laid in")
-        room = QRectF(card.left() + 8, top.bottom() + 4, card.width() - 16, low.top() - top.bottom() - 8)
-        self._views(painter, item, room)
-        painter.restore()
+        with saved(painter):
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(theme.colour("accent" if chosen else "line"), 3 if chosen else 1))
+            painter.setBrush(theme.colour("panel"))
+            painter.drawRoundedRect(card, 8, 8)
+            painter.setFont(type_font("figure", self._scale))
+            line = QFontMetrics(painter.font()).height()
+            painter.setPen(theme.colour("ink"))
+            top = QRectF(card.left() + 10, card.top() + 6, card.width() - 20, line)
+            count = f" × {item.quantity}" if item.quantity > 1 else ""
+            name = QFontMetrics(painter.font()).elidedText(
+                item.name + count, Qt.TextElideMode.ElideMiddle, round(top.width())
+            )
+            painter.drawText(top, Qt.AlignmentFlag.AlignLeft, name)
+            painter.setFont(type_font("small", self._scale))
+            painter.setPen(theme.colour("ink_soft"))
+            low = QRectF(card.left() + 10, card.bottom() - line - 4, card.width() - 20, line)
+            painter.drawText(low, Qt.AlignmentFlag.AlignLeft, item.group or "no group")
+            waiting = next_copy(self._workspace.project, item) is not None
+            painter.drawText(low, Qt.AlignmentFlag.AlignRight, "in the tray" if waiting else "laid in")
+            room = QRectF(card.left() + 8, top.bottom() + 4, card.width() - 16, low.top() - top.bottom() - 8)
+            self._views(painter, item, room)
 
     def _views(self, painter: QPainter, item: Item, room: QRectF) -> None:
         """Paint the item from above and below it from its side, at the scale that fits the largest of the kit."""
@@ -138,11 +142,10 @@ class _Card(QStyledItemDelegate):
         depth = bounds[3] - bounds[1]
         total = depth + item.thickness_mm + 8.0
         y = room.center().y() - total * scale / 2 + depth * scale / 2
-        painter.save()
-        painter.translate(room.center().x(), y)
-        painter.scale(scale, scale)
-        paint_tool(painter, item, self.theme)
-        painter.restore()
+        with saved(painter):
+            painter.translate(room.center().x(), y)
+            painter.scale(scale, scale)
+            paint_tool(painter, item, self.theme)
         paint_side(painter, item, self.theme, room.center().x(), y + (depth / 2 + 8.0) * scale, scale)
 
 
@@ -154,16 +157,15 @@ def _height(item: Item) -> float:
 def paint_side(painter: QPainter, item: Item, theme: Theme, x: float, top_y: float, scale: float) -> None:
     """Paint an item from its side, its highest point at top_y, centred on x."""
     highest = max(zone.highest_mm for zone in item.zones)
-    painter.save()
-    painter.translate(x, top_y + highest * scale)
-    painter.scale(scale, -scale)
-    pen = QPen(theme.colour("tool_line"), 1.2)
-    pen.setCosmetic(True)
-    painter.setPen(pen)
-    painter.setBrush(theme.colour("tool_deep"))
-    for ring in side_view(item):
-        painter.drawPath(ring_path(ring))
-    painter.restore()
+    with saved(painter):
+        painter.translate(x, top_y + highest * scale)
+        painter.scale(scale, -scale)
+        pen = QPen(theme.colour("tool_line"), 1.2)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        painter.setBrush(theme.colour("tool_deep"))
+        for ring in side_view(item):
+            painter.drawPath(ring_path(ring))
 
 
 class Gallery(QListView):
@@ -195,11 +197,11 @@ class Gallery(QListView):
         super().paintEvent(event)
         if self.kit.rowCount():
             return
-        painter = QPainter(self.viewport())
-        painter.setPen(self.palette().text().color())
-        painter.setFont(type_font("body", self._scale))
-        room = QRectF(self.viewport().rect()).adjusted(40, 20, -40, -20)
-        painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), FIRST_STEPS)
+        with painting(self.viewport()) as painter:
+            painter.setPen(self.palette().text().color())
+            painter.setFont(type_font("body", self._scale))
+            room = QRectF(self.viewport().rect()).adjusted(40, 20, -40, -20)
+            painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), FIRST_STEPS)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """As many columns as fit, cards as wide as they share."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.fields import LengthField, NextOnEnter, clear_grid, head, panel, soft
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.gather.gallery import paint_side
+from cozy_burrow.app.painting import paints, saved
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
@@ -61,9 +62,10 @@ class ItemCanvas(QWidget):
         scale, origin = self._frame(self.item)
         return (at.x() - origin.x()) / scale, (at.y() - origin.y()) / scale
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint both views, the numbers of the zones, and the line being dragged."""
-        painter, theme = QPainter(self), self.theme
+        theme = self.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("paper"))
@@ -71,11 +73,10 @@ class ItemCanvas(QWidget):
         if self.item is None:
             return
         scale, origin = self._frame(self.item)
-        painter.save()
-        painter.translate(origin)
-        painter.scale(scale, scale)
-        paint_tool(painter, self.item, theme)
-        painter.restore()
+        with saved(painter):
+            painter.translate(origin)
+            painter.scale(scale, scale)
+            paint_tool(painter, self.item, theme)
         bounds = polygon_of(self.item.outline).bounds
         paint_side(painter, self.item, theme, origin.x(), origin.y() + (bounds[3] + 10) * scale, scale)
         painter.setFont(type_font("figure", self._scale))

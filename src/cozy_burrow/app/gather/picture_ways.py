@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app import ask
 from cozy_burrow.app.fields import Form, LengthField, NextOnEnter, soft
 from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.settings import PAPER, SCALE_ACROSS, SCALE_DOWN, Settings
@@ -28,7 +29,7 @@ from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS, mat_page
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
 from cozy_burrow.devices.camera import PhotoSource
-from cozy_burrow.jobs.capture import Capture, Printed, capture_photo, capture_scan, capture_tracing, read_picture
+from cozy_burrow.jobs.capture import Capture, Printed, Recipe, captured, read_picture
 from cozy_burrow.jobs.mat import printed_stretch, write_mat
 
 _PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
@@ -44,10 +45,15 @@ class PictureWays(QWidget):
 
     refused = Signal(str)
 
-    def __init__(self, workspace: Workspace, session: RetouchSession, settings: Settings) -> None:
+    def __init__(
+        self, workspace: Workspace, session: RetouchSession, settings: Settings, may_clear: Callable[[], bool]
+    ) -> None:
+        """may_clear: asks whether what is on the bench may go for another picture."""
         super().__init__()
         self._workspace, self._session, self._settings = workspace, session, settings
+        self._may_clear = may_clear
         self._task: Task | None = None
+        self._begun_for = 0  # the document that a picture is being read for
         self._bars: list[QWidget] = []
         self.photo = self._photo_page()
         self.paper = self._paper_page()
@@ -203,9 +209,9 @@ class PictureWays(QWidget):
 
     def _ask_mat(self) -> None:
         name = f"mat-{self.mat_paper.currentText().lower()}.pdf"
-        path, _ = QFileDialog.getSaveFileName(self, "Write the mat", name, "PDF (*.pdf)")
-        if path:
-            self._try(lambda: self.write_mat(Path(path)))
+        path = ask.target(self, "Write the mat", name, "PDF (*.pdf)", ".pdf")
+        if path is not None:
+            self._try(lambda: self.write_mat(path))
 
     def write_mat(self, path: Path) -> None:
         """Write the mat that is chosen to a file. Raises UnusableInput."""
@@ -224,9 +230,7 @@ class PictureWays(QWidget):
         printed = self.printed_mm()
         self.usual_thickness.set_unit(self._workspace.unit)
         thickness = self.usual_thickness.value() or 10.0
-        self._begin(
-            lambda token: capture_photo(data, source=source, thickness_mm=thickness, printed_mm=printed, token=token)
-        )
+        self._read(data, Recipe(way="photo", source=source, thickness_mm=thickness, printed_mm=printed))
 
     def take_demo_photo(self) -> None:
         """Let the simulated camera take a photo, and read it."""
@@ -235,11 +239,11 @@ class PictureWays(QWidget):
         def work(token: Token) -> Capture:
             from cozy_burrow.demo.photo import demo_camera
 
-            camera: PhotoSource = demo_camera()
-            return capture_photo(camera.take_photo(), source="demo photo", thickness_mm=10.0, token=token)
+            camera: PhotoSource = demo_camera(token)
+            return captured(camera.take_photo(), Recipe(way="photo", source="demo photo"), token=token)
 
-        self._begin(work)
-        self._workspace.said.emit("The simulated camera takes a photo…")
+        if self._begin(work):
+            self._workspace.said.emit("The simulated camera takes a photo…")
 
     def _ask_scan(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Choose a scan", "", _PICTURES)
@@ -248,8 +252,7 @@ class PictureWays(QWidget):
 
     def take_scan(self, data: bytes, source: str) -> None:
         """Read a scan in the background. Raises UnusableInput."""
-        dpi = self._dpi()
-        self._begin(lambda token: capture_scan(data, source=source, dpi=dpi, token=token))
+        self._read(data, Recipe(way="scan", source=source, dpi=self._dpi()))
 
     def _ask_sheet(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Choose a traced sheet", "", _PICTURES)
@@ -266,12 +269,15 @@ class PictureWays(QWidget):
             lean_deg=_figure(self.lean.text() or "0", where="lean of the pen"),
             reading=_READINGS[self.reading.currentIndex()][0],
         )
-        dpi, on_mat, printed = self._dpi(), self.on_mat.isChecked(), self.printed_mm()
-        self._begin(
-            lambda token: capture_tracing(
-                data, pen, source=source, dpi=dpi, on_mat=on_mat, printed_mm=printed, token=token
-            )
+        recipe = Recipe(
+            way="tracing",
+            source=source,
+            dpi=self._dpi(),
+            pen=pen,
+            on_mat=self.on_mat.isChecked(),
+            printed_mm=self.printed_mm(),
         )
+        self._read(data, recipe)
 
     def _dpi(self) -> float | None:
         text = self.dpi.text().strip()
@@ -285,17 +291,26 @@ class PictureWays(QWidget):
         except UnusableInput as error:
             self.refused.emit(error.sentence())
 
-    def _begin(self, work: Callable[[Token], Capture]) -> None:
+    def _read(self, data: bytes, recipe: Recipe) -> None:
+        self._begin(lambda token: captured(data, recipe, token=token))
+
+    def _begin(self, work: Callable[[Token], Capture]) -> bool:
+        """Begin to read a picture, unless what is on the bench is to stay there."""
         self.stop()
         self.refused.emit("")
+        if self._session.has_work:
+            if not self._may_clear():
+                return False
+            self._session.close()
         task = Task(work, self)
-        self._task = task
+        self._task, self._begun_for = task, self._workspace.opened_count
         task.progressed.connect(lambda share, task=task: self._show(share) if task is self._task else None)
         task.done.connect(lambda capture, task=task: self._take(capture) if task is self._task else None)
         task.failed.connect(self._fail)
         task.finished.connect(lambda task=task: self._end(task))
         self._show(0.0)
         task.begin()
+        return True
 
     def stop(self) -> None:
         """Stop reading the picture."""
@@ -316,6 +331,11 @@ class PictureWays(QWidget):
             row.hide()
 
     def _take(self, capture: Capture) -> None:
+        if self._begun_for != self._workspace.opened_count:
+            self._workspace.said.emit("The picture was read for another project; choose it again for this one")
+            return
+        if self._session.has_work and not self._may_clear():  # something was done there while this one was read
+            return
         self._session.open(capture)
         count = len(capture.table.drafts)
         self._workspace.said.emit(f"{count} thing{'s' if count != 1 else ''} found; set each one's thickness")

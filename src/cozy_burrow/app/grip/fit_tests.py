@@ -5,8 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QComboBox, QDialog, QFileDialog, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QPushButton, QVBoxLayout, QWidget
 
+from cozy_burrow.app import ask
 from cozy_burrow.app.fields import Form, NumberField, head, soft, verdict
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
@@ -99,9 +100,9 @@ class FitTests(QDialog):
         self.says.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
 
     def _ask_path(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(self, "Write the fit coupon", "fit-coupon.pdf", "PDF (*.pdf)")
-        if path:
-            self.write(Path(path))
+        path = ask.target(self, "Write the fit coupon", "fit-coupon.pdf", "PDF (*.pdf)", ".pdf")
+        if path is not None:
+            self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the coupon's page."""

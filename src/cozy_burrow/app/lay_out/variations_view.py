@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.fields import head, panel, soft
 from cozy_burrow.app.lay_out.arranging import ARRANGE_SECONDS, Arranging
+from cozy_burrow.app.painting import paints
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.core.ground.arranging import Arranged
@@ -55,9 +56,9 @@ class Card(QPushButton):
         """Wide enough for a plan."""
         return QSize(round(150 * self._scale), round(150 * self._scale))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint foam, pockets and what it comes to."""
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self._theme
         room = QRectF(self.rect()).adjusted(2, 2, -2, -2)
@@ -121,9 +122,9 @@ class Curve(QWidget):
             self.setToolTip(text)
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint the steps with both axes' ends named."""
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(type_font("small", self._scale))
         line = painter.fontMetrics().height()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPalette
+from PySide6.QtGui import QPainter, QPalette
 from PySide6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.fields import soft
+from cozy_burrow.app.painting import paints
 from cozy_burrow.core.arrange.wishes import WISHES, Scores, Wish, WishName
 from cozy_burrow.core.units import Unit
 from cozy_burrow.jobs.wish_words import WISH_NAMES, WISH_WHY, wish_figure
@@ -56,9 +57,9 @@ class WishRow(QPushButton):
         """The same."""
         return self.sizeHint()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint bar, name and figure."""
-        painter = QPainter(self)
         palette = self.palette()
         room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         painter.fillRect(room, palette.color(QPalette.ColorRole.Base))

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QTransform
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.painting import paints, saved
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
@@ -35,9 +36,10 @@ class BoardsView(QWidget):
             )
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint all boards at one scale."""
-        painter, theme = QPainter(self), self._theme
+        theme = self._theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surface"))
         painter.setFont(type_font("figure", self._type_scale))
@@ -105,11 +107,10 @@ class BoardsView(QWidget):
         painter.setPen(QPen(self._theme.colour("line"), 1))
         painter.setBrush(self._theme.colour("paper"))
         painter.drawRoundedRect(card, 4, 4)
-        painter.save()
-        painter.setFont(font)
-        painter.setPen(self._theme.colour("ink"))
-        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, "\n".join(lines))
-        painter.restore()
+        with saved(painter):
+            painter.setFont(font)
+            painter.setPen(self._theme.colour("ink"))
+            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, "\n".join(lines))
 
 
 def _title(one: CutBoard) -> str:

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtGui import QPainter, QPen, QTransform
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.fields import head, soft, verdict
 from cozy_burrow.app.measure.page import Page
+from cozy_burrow.app.painting import paints
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
@@ -101,9 +102,10 @@ class CarryView(QWidget):
         self._theme = theme
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint the container hanging, its weight and the plumb line."""
-        painter, theme, box = QPainter(self), self._theme, self._workspace.container
+        theme, box = self._theme, self._workspace.container
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setFont(type_font("figure", self._type_scale))

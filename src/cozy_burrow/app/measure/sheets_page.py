@@ -6,8 +6,9 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
 
+from cozy_burrow.app import ask
 from cozy_burrow.app.fields import Form, head, soft, verdict
 from cozy_burrow.app.measure.board_rows import BoardRows
 from cozy_burrow.app.measure.boards_view import offcut_words
@@ -147,9 +148,9 @@ class SheetsPage(Page):
             self._workspace.said.emit("The shelf is up to date")
 
     def _ask_where(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(self, "Write the cutting plan", "boards.pdf", "PDF (*.pdf)")
-        if path:
-            self.write_plan(Path(path).with_suffix(".pdf"))
+        path = ask.target(self, "Write the cutting plan", "boards.pdf", "PDF (*.pdf)", ".pdf")
+        if path is not None:
+            self.write_plan(path)
 
     def write_plan(self, path: Path) -> None:
         """Write the plan as a PDF."""

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.painting import paints
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.foam.boards import sheet_of
@@ -74,9 +75,10 @@ class StackView(QWidget):
     def _head(self) -> float:
         return 40.0 * self._type_scale
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint the columns."""
-        painter, theme = QPainter(self), self._theme
+        theme = self._theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surface"))
         painter.setFont(type_font("body", self._type_scale))

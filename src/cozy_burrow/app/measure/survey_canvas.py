@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.painting import paints, saved
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
@@ -71,22 +72,22 @@ class SurveyCanvas(QWidget):
         one = next(one for one in self._workspace.container.corners if one.name == name)
         return self._scale().to_px(one.x_mm, one.y_mm)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint the outline, the distances and the corners."""
-        painter, theme, box = QPainter(self), self._theme, self._workspace.container
+        theme, box = self._theme, self._workspace.container
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setFont(type_font("figure", self._type_scale))
         scale = self._scale()
-        painter.save()
-        painter.translate(scale.left, scale.top)
-        painter.scale(scale.px_per_mm, scale.px_per_mm)
-        pen = QPen(theme.colour("line_strong"), 3)
-        pen.setCosmetic(True)
-        painter.setPen(pen)
-        painter.setBrush(theme.colour("foam_top", 0.25))
-        painter.drawPath(area_path(rim_polygon(box)))
-        painter.restore()
+        with saved(painter):
+            painter.translate(scale.left, scale.top)
+            painter.scale(scale.px_per_mm, scale.px_per_mm)
+            pen = QPen(theme.colour("line_strong"), 3)
+            pen.setCosmetic(True)
+            painter.setPen(pen)
+            painter.setBrush(theme.colour("foam_top", 0.25))
+            painter.drawPath(area_path(rim_polygon(box)))
         if not box.corners:
             text = "A card template is the rim." if box.outline else "Choose a sketch at the left, or a card template."
             painter.setPen(theme.colour("ink"))

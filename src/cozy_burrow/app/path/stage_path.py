@@ -5,9 +5,10 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from cozy_burrow.app.painting import paints
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.findings.stages import STAGES, Progress, Stage, progress
@@ -81,9 +82,10 @@ class StagePath(QWidget):
         width = self.width() / len(STAGES)
         return QRectF(STAGES.index(stage) * width + 7, 7, width - 14, self.height() - 14)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint the tunnel and its chambers."""
-        painter, theme = QPainter(self), self._theme
+        theme = self._theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         tunnel = QPainterPath(self.chamber(STAGES[0]).center())
         for before, after in pairwise(STAGES):

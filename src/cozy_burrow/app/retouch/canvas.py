@@ -15,7 +15,6 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPainterPath,
-    QPaintEvent,
     QPen,
     QResizeEvent,
     QTransform,
@@ -23,6 +22,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.painting import paints, saved
 from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.scene.paths import ring_path
 from cozy_burrow.app.theme.theme import Theme, type_font
@@ -120,9 +120,9 @@ class RetouchCanvas(QWidget):
 
     # Painting
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint picture, outlines, marks and the lens."""
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), self.theme.colour("bench"))
         if not self._session.is_open:
@@ -139,26 +139,27 @@ class RetouchCanvas(QWidget):
     def _paint_all(self, painter: QPainter, view: QTransform) -> None:
         capture = self._session.capture
         assert capture is not None
-        painter.save()
-        painter.setTransform(view, True)
-        painter.save()
-        if capture.trace is not None:
-            camera = capture.trace.sight.camera
-            factor = 1 / swell(camera, min(self._session.draft.edge_mm, 0.45 * camera.height_mm))
-            foot = camera.eye_mm
-            painter.translate(foot[0], foot[1])
-            painter.scale(factor, factor)
-            painter.translate(-foot[0], -foot[1])
-        box = capture.backdrop
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, view.m11() * box.cell_mm < 4)
-        room = QRectF(
-            box.origin_mm[0], box.origin_mm[1], self._image.width() * box.cell_mm, self._image.height() * box.cell_mm
-        )
-        painter.drawImage(room, self._image)
-        painter.restore()
-        for number, draft in enumerate(self._session.table.drafts):
-            self._paint_draft(painter, draft, chosen=number == self._session.table.chosen)
-        painter.restore()
+        with saved(painter):
+            painter.setTransform(view, True)
+            with saved(painter):
+                if capture.trace is not None:
+                    camera = capture.trace.sight.camera
+                    factor = 1 / swell(camera, min(self._session.draft.edge_mm, 0.45 * camera.height_mm))
+                    foot = camera.eye_mm
+                    painter.translate(foot[0], foot[1])
+                    painter.scale(factor, factor)
+                    painter.translate(-foot[0], -foot[1])
+                box = capture.backdrop
+                painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, view.m11() * box.cell_mm < 4)
+                room = QRectF(
+                    box.origin_mm[0],
+                    box.origin_mm[1],
+                    self._image.width() * box.cell_mm,
+                    self._image.height() * box.cell_mm,
+                )
+                painter.drawImage(room, self._image)
+            for number, draft in enumerate(self._session.table.drafts):
+                self._paint_draft(painter, draft, chosen=number == self._session.table.chosen)
         self._paint_points(painter, view)
         self._paint_marks(painter, view)
 
@@ -243,19 +244,18 @@ class RetouchCanvas(QWidget):
         )
         glass = QPainterPath()
         glass.addEllipse(middle, radius, radius)
-        painter.save()
-        painter.setClipPath(glass)
-        painter.fillPath(glass, self.theme.colour("bench"))
-        here = self.at_mm(at)
-        view = QTransform()
-        view.translate(middle.x(), middle.y())
-        view.scale(self.px_per_mm * _LENS_TIMES, self.px_per_mm * _LENS_TIMES)
-        view.translate(-here[0], -here[1])
-        self._paint_all(painter, view)
-        painter.setPen(QPen(self.theme.colour("care"), 1))
-        painter.drawLine(middle - QPointF(8, 0), middle + QPointF(8, 0))
-        painter.drawLine(middle - QPointF(0, 8), middle + QPointF(0, 8))
-        painter.restore()
+        with saved(painter):
+            painter.setClipPath(glass)
+            painter.fillPath(glass, self.theme.colour("bench"))
+            here = self.at_mm(at)
+            view = QTransform()
+            view.translate(middle.x(), middle.y())
+            view.scale(self.px_per_mm * _LENS_TIMES, self.px_per_mm * _LENS_TIMES)
+            view.translate(-here[0], -here[1])
+            self._paint_all(painter, view)
+            painter.setPen(QPen(self.theme.colour("care"), 1))
+            painter.drawLine(middle - QPointF(8, 0), middle + QPointF(8, 0))
+            painter.drawLine(middle - QPointF(0, 8), middle + QPointF(0, 8))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self.theme.colour("line_strong"), 3))
         painter.drawEllipse(middle, radius, radius)

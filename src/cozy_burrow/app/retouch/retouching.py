@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from cozy_burrow.app import ask
 from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
@@ -32,23 +33,62 @@ class Retouching(QObject):
         self._printed = printed  # what the mat's scales were measured to be
         self._task: Task | None = None
 
-    def send(self) -> None:
-        """Put every thing on the bench into the kit, as one step of undo, and close the bench."""
+    def send(self) -> bool:
+        """Put every thing on the bench into the kit, as one step of undo, and close the bench; False where it can't."""
         from cozy_burrow.core.capture.retouch.draft import kit_item
 
         if not self._session.is_open:
-            return
+            return False
         workspace = self._workspace
         try:
             items = [kit_item(draft) for draft in self._session.table.drafts]
             project = add_items(workspace.project, items)
         except UnusableInput as error:
             workspace.refused.emit(error.sentence())
-            return
-        self._session.close()
+            return False
         label = f"Gather ‘{items[0].name}’" if len(items) == 1 else f"Gather {len(items)} things from a picture"
         workspace.do(label, project)
+        self._session.close()
         workspace.choose_item(workspace.project.items[-1].id)
+        return True
+
+    def may_clear(self) -> bool:
+        """Ask what happens to outlines that were worked on; True where the bench may be cleared."""
+        if not self._session.has_work:
+            return True
+        count = len(self._session.table.drafts)
+        these = f"{count} outlines on the retouch bench were" if count > 1 else "An outline on the retouch bench was"
+        answer = ask.which(
+            self._window,
+            "Work on the retouch bench",
+            f"{these} changed by hand and not sent to the kit yet.",
+            ("Send to the kit", "Discard", "Cancel"),
+        )
+        if answer == 0:
+            return self.send()
+        return answer == 1
+
+    def close(self) -> None:
+        """Take the picture off the bench, after asking where something was done on it."""
+        if self.may_clear():
+            self._session.close()
+
+    def restore(self, bench: bytes, picture: bytes) -> None:
+        """Lay on the bench what lay there when the program was killed; its picture is read again in the background."""
+        from cozy_burrow.jobs.bench_copy import bench_from_bytes, without_picture
+        from cozy_burrow.jobs.capture import captured
+
+        try:
+            copy = bench_from_bytes(bench)
+        except UnusableInput as error:
+            self._workspace.refused.emit(error.sentence())
+            return
+        task = Task(lambda token: captured(picture, copy.recipe, token=token), self)
+        self._task = task
+        task.done.connect(lambda capture: self._session.open(capture, restored=copy.table))
+        task.failed.connect(lambda _: self._session.open(without_picture(copy.table), restored=copy.table))
+        task.begin()
+        self._workspace.said.emit("Reading the picture of the retouch bench again…")
 
     def ask_side(self) -> None:
         """Ask for a photo of the thing on its side."""
@@ -71,6 +111,8 @@ class Retouching(QObject):
         from cozy_burrow.jobs.capture import side_outline
 
         printed = self._printed()
+        if not self._session.is_open:
+            return
         draft = self._session.draft
         edge = draft.across_mm
         task = Task(lambda _token: side_outline(data, source=source, edge_mm=edge, printed_mm=printed), self)

@@ -36,6 +36,12 @@ class RetouchSession(QObject):
         self._index = 0
         self.marks: tuple[Point, Point] = ((0.0, 0.0), (0.0, 0.0))
         self.active_mark = 0
+        self._is_restored = False
+
+    @property
+    def has_work(self) -> bool:
+        """Whether a hand has done something here that a new look at the picture would not bring back."""
+        return self.is_open and (self._index > 0 or self._is_restored)
 
     @property
     def is_open(self) -> bool:
@@ -62,18 +68,22 @@ class RetouchSession(QObject):
         """Name of the change that redo would bring back, or None."""
         return self._steps[self._index + 1][0] if self._index + 1 < len(self._steps) else None
 
-    def open(self, capture: Capture) -> None:
-        """Lay a new picture on the bench."""
+    def open(self, capture: Capture, *, restored: Table | None = None) -> None:
+        """Lay a new picture on the bench. restored: drafts that were worked on before the program was killed."""
         self.capture = capture
-        self._steps, self._index = [("", capture.table)], 0
+        self._steps, self._index = [("", restored or capture.table)], 0
+        self._is_restored = restored is not None
         self._place_marks()
         self.opened.emit()
         self.changed.emit()
 
     def close(self) -> None:
         """Take the picture off the bench."""
+        if self.capture is None:
+            return
         self.capture = None
         self.closed.emit()
+        self.changed.emit()
 
     def do(self, label: str, change: Callable[[Table], Table]) -> bool:
         """Make a change, or say why it cannot be; returns whether it was made."""

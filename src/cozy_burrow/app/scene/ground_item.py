@@ -13,6 +13,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QRegion, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
+from cozy_burrow.app.painting import drawing_on, guarded, saved
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.theme.theme import Theme
@@ -68,9 +69,11 @@ class GroundItem(QGraphicsItem):
     def paint(self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None) -> None:
         """Paint the container, the blank and what is taken out."""
         ground = self._ground
-        if ground is None:
-            return
-        exposed = option.exposedRect
+        if ground is not None:
+            with guarded(painter, option.exposedRect):
+                self._paint_ground(painter, ground, option.exposedRect)
+
+    def _paint_ground(self, painter: QPainter, ground: Ground, exposed: QRectF) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         # What is exposed are often a few small places far apart: what lies between them need not be painted.
         places = painter.clipRegion() if painter.hasClipping() else QRegion(exposed.toAlignedRect())
@@ -117,16 +120,13 @@ class GroundItem(QGraphicsItem):
         if self._base is None or self._base[0] != key:
             picture = QPixmap(size.width() + 2, size.height() + 2)
             picture.fill(Qt.GlobalColor.transparent)
-            brush = QPainter(picture)
-            brush.setRenderHint(QPainter.RenderHint.Antialiasing)
-            brush.setTransform(where * QTransform.fromTranslate(-whole.x(), -whole.y()))
-            self._paint_base(brush, ground)
-            brush.end()
+            with drawing_on(picture) as brush:
+                brush.setTransform(where * QTransform.fromTranslate(-whole.x(), -whole.y()))
+                self._paint_base(brush, ground)
             self._base = (key, picture, ground)
-        painter.save()
-        painter.resetTransform()
-        painter.drawPixmap(whole, self._base[1])
-        painter.restore()
+        with saved(painter):
+            painter.resetTransform()
+            painter.drawPixmap(whole, self._base[1])
         return True
 
     def _paint_obstacles(self, painter: QPainter, ground: Ground) -> None:
@@ -147,11 +147,10 @@ class GroundItem(QGraphicsItem):
             if places.intersects(_around(pocket.surface.bounds).toAlignedRect()):
                 if self.is_hurried and self._stamp(painter, pocket.item, placement):
                     continue
-                painter.save()
-                painter.translate(placement.x_mm, placement.y_mm)
-                painter.rotate(placement.angle_deg)
-                paint_tool(painter, pocket.item, self._theme, alpha=self.tool_alpha)
-                painter.restore()
+                with saved(painter):
+                    painter.translate(placement.x_mm, placement.y_mm)
+                    painter.rotate(placement.angle_deg)
+                    paint_tool(painter, pocket.item, self._theme, alpha=self.tool_alpha)
 
     def _stamp(self, painter: QPainter, item: Item, placement: Placement) -> bool:
         """Paint a thing from its picture at this scale and angle; False where it is too large for one."""
@@ -167,21 +166,18 @@ class GroundItem(QGraphicsItem):
             picture = QPixmap(room.size().toSize())
             picture.fill(Qt.GlobalColor.transparent)
             corner = QPointF(round(room.left()), round(room.top()))
-            brush = QPainter(picture)
-            brush.setRenderHint(QPainter.RenderHint.Antialiasing)
-            brush.translate(-corner)
-            brush.setTransform(turned, True)
-            paint_tool(brush, item, self._theme, alpha=self.tool_alpha)
-            brush.end()
+            with drawing_on(picture) as brush:
+                brush.translate(-corner)
+                brush.setTransform(turned, True)
+                paint_tool(brush, item, self._theme, alpha=self.tool_alpha)
             if len(self._stamps) > _MOST_STAMPS:
                 self._stamps.clear()
             known = self._stamps[key] = (picture, corner, item)
         picture, corner, _ = known
         at = where.map(QPointF(placement.x_mm, placement.y_mm)) + corner
-        painter.save()
-        painter.resetTransform()
-        painter.drawPixmap(QPointF(round(at.x()), round(at.y())), picture)
-        painter.restore()
+        with saved(painter):
+            painter.resetTransform()
+            painter.drawPixmap(QPointF(round(at.x()), round(at.y())), picture)
         return True
 
     def _paint_layer(self, painter: QPainter, ground: Ground, number: int, cutouts: list[Cutout]) -> None:

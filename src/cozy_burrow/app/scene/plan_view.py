@@ -9,6 +9,7 @@ from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QP
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QToolTip, QWidget
 
 from cozy_burrow.app.measure.box_handling import BoxHandling
+from cozy_burrow.app.painting import guarded
 from cozy_burrow.app.scene import overlay_grips
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
@@ -291,53 +292,52 @@ class PlanView(QGraphicsView):
 
     def drawForeground(self, painter: QPainter, rect: QRectF | QRect) -> None:
         """Paint selection, gaps, findings and the section line in the view's own pixels."""
+        with guarded(painter, rect):
+            painter.resetTransform()
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            figure = type_font("figure", self._type_scale)
+            overlay = Overlay(painter, self._theme, figure, self.viewportTransform())
+            if self.mode == "measure":
+                self._paint_measures(overlay)
+            else:
+                self._paint_marks(overlay)
+                self._paint_band(painter)
+
+    def _paint_marks(self, overlay: Overlay) -> None:
         workspace = self._workspace
         ground = workspace.ground
-        painter.save()
-        painter.resetTransform()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.mode != "cut":
+            overlay.section_line(*section_line(ground))
+        overlay.spare(ground.insert.spare, workspace.unit)
+        if self.wish is not None and self.mode == "lay-out":
+            overlay.wish(self.wish)
+        if self.mode == "grip" and self.over == "walls":
+            overlay_grips.thin_walls(overlay, ground, workspace.unit)
+        overlay.selection(ground, workspace.selection)
+        if self.mode == "grip" and self.over != "walls":
+            overlay_grips.grips(overlay, ground, workspace, hold=self.over == "hold")
+        for finding in workspace.findings_here:
+            if finding.severity != "note" or finding == self.current_finding:
+                overlay.finding(finding, current=finding == self.current_finding)
+        if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"} and self.wish is None:
+            overlay.gaps([(gap, self._gap_text(gap)) for gap in self._gaps()])
+        if not workspace.insert.placements:
+            hint = (
+                "Drag things from the tray onto the foam" if workspace.project.items else "Gather things first: Alt+1"
+            )
+            left, top, right, bottom = ground.blank.bounds
+            overlay.hint(hint, ((left + right) / 2, (top + bottom) / 3))
+        if self.mode == "cut":
+            for cut in self.cuts:
+                overlay.number(str(cut.number), cut.label_mm, chosen=bool(set(cut.owners) & set(workspace.selection)))
 
-        transform = self.viewportTransform()
-        overlay = Overlay(painter, self._theme, type_font("figure", self._type_scale), transform)
-        if self.mode == "measure":
-            self._paint_measures(overlay)
-        else:
-            if self.mode != "cut":
-                overlay.section_line(*section_line(ground))
-            overlay.spare(ground.insert.spare, workspace.unit)
-            if self.wish is not None and self.mode == "lay-out":
-                overlay.wish(self.wish)
-            if self.mode == "grip" and self.over == "walls":
-                overlay_grips.thin_walls(overlay, ground, workspace.unit)
-            overlay.selection(ground, workspace.selection)
-            if self.mode == "grip" and self.over != "walls":
-                overlay_grips.grips(overlay, ground, workspace, hold=self.over == "hold")
-            for finding in workspace.findings_here:
-                if finding.severity != "note" or finding == self.current_finding:
-                    overlay.finding(finding, current=finding == self.current_finding)
-            if len(workspace.selection) == 1 and self.mode in {"lay-out", "grip"} and self.wish is None:
-                overlay.gaps([(gap, self._gap_text(gap)) for gap in self._gaps()])
-            if not workspace.insert.placements:
-                hint = (
-                    "Drag things from the tray onto the foam"
-                    if workspace.project.items
-                    else "Gather things first: Alt+1"
-                )
-                left, top, right, bottom = ground.blank.bounds
-                overlay.hint(hint, ((left + right) / 2, (top + bottom) / 3))
-            if self.mode == "cut":
-                for cut in self.cuts:
-                    overlay.number(
-                        str(cut.number), cut.label_mm, chosen=bool(set(cut.owners) & set(workspace.selection))
-                    )
-            band = self.handling.band
-            if band is not None:
-                painter.setPen(QPen(self._theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
-                painter.setBrush(self._theme.colour("accent", 0.12))
-                painter.drawRect(
-                    QRectF(transform.map(QPointF(*band[0])), transform.map(QPointF(*band[1]))).normalized()
-                )
-        painter.restore()
+    def _paint_band(self, painter: QPainter) -> None:
+        """Paint the rectangle that is being drawn."""
+        band, transform = self.handling.band, self.viewportTransform()
+        if band is not None:
+            painter.setPen(QPen(self._theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
+            painter.setBrush(self._theme.colour("accent", 0.12))
+            painter.drawRect(QRectF(transform.map(QPointF(*band[0])), transform.map(QPointF(*band[1]))).normalized())
 
     def _paint_measures(self, overlay: Overlay) -> None:
         box, ground = self._workspace.container, self._workspace.ground

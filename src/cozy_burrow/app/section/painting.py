@@ -93,8 +93,8 @@ def body_key(body: Body) -> tuple[str, int, float]:
 class SectionPainter:
     """Paints one section onto a widget."""
 
-    def __init__(self, widget: QWidget, theme: Theme, frame: Frame, type_scale: float) -> None:
-        self._painter = QPainter(widget)
+    def __init__(self, painter: QPainter, widget: QWidget, theme: Theme, frame: Frame, type_scale: float) -> None:
+        self._painter = painter
         self._painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._theme, self._frame, self._scale = theme, frame, type_scale
         self._size = QRectF(widget.rect())
@@ -124,7 +124,6 @@ class SectionPainter:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("accent" if has_focus else "line"), 2 if has_focus else 1))
         painter.drawRoundedRect(self._size.adjusted(1, 1, -1, -1), 7, 7)
-        painter.end()
 
     def _container(self, cut: SectionCut, workspace: Workspace) -> None:
         frame, theme = self._frame, self._theme

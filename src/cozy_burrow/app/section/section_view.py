@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.painting import paints
 from cozy_burrow.app.section.painting import Frame, SectionPainter
 from cozy_burrow.app.section.settling import Settling
 from cozy_burrow.app.theme.theme import Theme
@@ -85,10 +86,11 @@ class SectionView(QWidget):
         self.is_near = near
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint strata, bites, bodies and measures."""
-        painter = SectionPainter(self, self._theme, self.frame(), self._type_scale)
-        painter.paint(self.cut, self._workspace, motion=self.settling.motion, has_focus=self.hasFocus())
+        section = SectionPainter(painter, self, self._theme, self.frame(), self._type_scale)
+        section.paint(self.cut, self._workspace, motion=self.settling.motion, has_focus=self.hasFocus())
 
     def _handle_at(self, at: QPointF) -> Body | None:
         """Return the body whose floor is near a point; of a selected thing first."""

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPen, QTransform
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.painting import paints, saved
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
@@ -68,9 +69,9 @@ class PeelView(QWidget):
             found.append((layer, card, QTransform(scale, 0, 0, scale, shift.x(), shift.y())))
         return found
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
         """Paint foam and openings of every layer; this layer's floors are paler than what goes on below."""
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(type_font("small", self._scale))
         ground, theme = self._workspace.ground, self._theme
@@ -78,17 +79,15 @@ class PeelView(QWidget):
             painter.setPen(QPen(theme.colour("line"), 1))
             painter.setBrush(theme.colour("panel"))
             painter.drawRoundedRect(card, 7, 7)
-            painter.save()
-            painter.setTransform(transform, True)
-            self._layer(painter, ground, layer)
-            painter.restore()
+            with saved(painter):
+                painter.setTransform(transform, True)
+                self._layer(painter, ground, layer)
             painter.setPen(theme.colour("ink"))
             painter.drawText(
                 card.adjusted(4, 0, -4, -5),
                 Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignHCenter,
                 self._caption(layer),
             )
-        painter.end()
 
     def _caption(self, layer: Layer) -> str:
         count = layer_count(self._workspace.ground, layer)

@@ -21,6 +21,8 @@ def spot_of(laid: Laid) -> Spot:
 
 def best_spot(piece: Piece, bed: Bed, *, cell_mm: float = 1.2) -> Spot | None:
     """Return where the piece nestles best, in the best form that fits anywhere; None where none does."""
+    if bed.area.is_empty:
+        return None
     found = best_place(piece, Grid(bed, cell_mm=cell_mm), None, ())
     return None if found is None else spot_of(found)
 
@@ -48,6 +50,8 @@ def nearest_spot(piece: Piece, bed: Bed, *, x_mm: float, y_mm: float, angle_deg:
     Close by, half millimetres are tried on the true shapes: the raster, which never says yes wrongly, loses a
     millimetre or two, and a thing that was nudged out of a tight place must find back.
     """
+    if bed.area.is_empty:
+        return None
     close = _close_spot(piece, bed, x_mm=x_mm, y_mm=y_mm, angle_deg=angle_deg)
     if close is not None:
         return close

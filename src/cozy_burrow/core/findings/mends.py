@@ -17,6 +17,7 @@ from cozy_burrow.core.model.edits import (
     change_insert,
     change_item,
     change_placements,
+    copy_of,
     insert_of,
     item_of,
     placement_of,
@@ -36,16 +37,14 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
                 "free it if it is locked, or make room",
             )
         case "lay_in":
-            item_id, _, copy = mend.target.rpartition("#")
             return _or_refuse(
-                laid_in(project, insert_id, item_of(project, item_id), int(copy)),
+                laid_in(project, insert_id, *copy_of(project, mend.target)),
                 "there is no room for it among what lies here",
                 "let the program arrange everything, or take something out",
             )
         case "lay_under":
-            item_id, _, copy = mend.target.rpartition("#")
             return _or_refuse(
-                laid_under(project, insert_id, item_of(project, item_id), int(copy)),
+                laid_under(project, insert_id, *copy_of(project, mend.target)),
                 "no thing here has room for it underneath",
                 "it must fit inside a shallow pocket, with foam left below and round it",
             )

@@ -14,6 +14,7 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import (
     add_pulls,
     change_insert,
+    check_waiting,
     insert_of,
     item_of,
     placement_id,
@@ -87,7 +88,11 @@ def moved_clear(project: Project, insert_id: str, key: str) -> Project | None:
 
 
 def laid_in(project: Project, insert_id: str, item: Item, copy: int) -> Project | None:
-    """Return the project with one more thing laid where it nestles best among what lies there; None: no room."""
+    """Return the project with one more thing laid where it nestles best among what lies there; None: no room.
+
+    Raises UnusableInput where this copy lies somewhere already, or the item has no such copy.
+    """
+    check_waiting(project, item, copy)
     insert = insert_of(project, insert_id)
     ground = ground_of(project, insert)
     piece = piece_for(item, copy, ground.bay, project.rules, with_pulls=True)

@@ -38,7 +38,10 @@ def laid_in_row(project: Project, insert_id: str, ids: Sequence[str]) -> Project
     cleared = take_out(project, insert_id, chosen)
     free = ground_of(cleared, insert_of(cleared, insert_id))
     piece = row_piece(members, "selection", free.bay, free.rules, with_pulls=True)
-    grid = Grid(used_bed(free, without=frozenset()), cell_mm=1.2)
+    bed = used_bed(free, without=frozenset())
+    if bed.area.is_empty:
+        return None
+    grid = Grid(bed, cell_mm=1.2)
     taken = grid.taken_spectrum()
     found = [
         laid

@@ -17,7 +17,7 @@ from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.sits import sitting_in
-from cozy_burrow.core.model.edits import change_insert, insert_of, placement_id
+from cozy_burrow.core.model.edits import change_insert, check_waiting, insert_of, placement_id
 from cozy_burrow.core.model.records import Item, Placement, Project, Record
 
 LEDGE_MM = 6.0  # of its own floor that the upper thing keeps all round
@@ -114,7 +114,11 @@ def _spots(room: BaseGeometry, own: Pocket, angle_deg: float) -> list[tuple[floa
 
 
 def laid_under(project: Project, insert_id: str, item: Item, copy: int) -> Project | None:
-    """Return the project with a thing in an under-pocket, or None where no thing of the insert has room under it."""
+    """Return the project with a thing in an under-pocket, or None where no thing of the insert has room under it.
+
+    Raises UnusableInput where this copy lies somewhere already, or the item has no such copy.
+    """
+    check_waiting(project, item, copy)
     found = under_pocket_for(project, insert_id, item, copy)
     if found is None:
         return None

@@ -7,45 +7,54 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import Gone, UnusableInput
 from cozy_burrow.core.model.records import Container, FingerPull, Insert, Item, Placement, Project, Ring
 
 
 def item_of(project: Project, item_id: str) -> Item:
-    """Return the item with this id; raises KeyError where there is none."""
+    """Return the item with this id; raises Gone where there is none."""
     for item in project.items:
         if item.id == item_id:
             return item
-    raise KeyError(item_id)
+    raise Gone("this item")
 
 
 def insert_of(project: Project, insert_id: str) -> Insert:
-    """Return the insert with this id; raises KeyError where there is none."""
+    """Return the insert with this id; raises Gone where there is none."""
     for insert in project.inserts:
         if insert.id == insert_id:
             return insert
-    raise KeyError(insert_id)
+    raise Gone("this insert")
 
 
 def container_of(project: Project, insert: Insert) -> Container:
-    """Return the container that an insert stands in; raises KeyError where there is none."""
+    """Return the container that an insert stands in; raises Gone where there is none."""
     for container in project.containers:
         if container.id == insert.container_id:
             return container
-    raise KeyError(insert.container_id)
+    raise Gone("the container of this insert")
 
 
 def placement_of(insert: Insert, placement_id: str) -> Placement:
-    """Return the placement with this id; raises KeyError where there is none."""
+    """Return the placement with this id; raises Gone where there is none."""
     for placement in insert.placements:
         if placement.id == placement_id:
             return placement
-    raise KeyError(placement_id)
+    raise Gone("what lay here")
 
 
 def placement_id(item_id: str, copy: int) -> str:
     """Return the id that the placement of this copy always has."""
     return f"{item_id}#{copy}"
+
+
+def copy_of(project: Project, key: str) -> tuple[Item, int]:
+    """Return the item and the copy that a placement's id names; raises Gone where there is none."""
+    item_id, _, copy = key.rpartition("#")
+    item = item_of(project, item_id)
+    if not (copy.isascii() and copy.isdigit()) or not 1 <= int(copy[:9]) <= item.quantity:
+        raise Gone(f"this copy of '{item.name}'")
+    return item, int(copy)
 
 
 def free_id(stem: str, taken: Iterable[str]) -> str:
@@ -131,6 +140,15 @@ def next_copy(project: Project, item: Item) -> int | None:
     """Return the lowest copy of the item that lies nowhere, or None."""
     used = {one.copy for insert in project.inserts for one in insert.placements if one.item_id == item.id}
     return next((copy for copy in range(1, item.quantity + 1) if copy not in used), None)
+
+
+def check_waiting(project: Project, item: Item, copy: int) -> None:
+    """Raise UnusableInput where a copy of an item lies somewhere already, or is none of the item's."""
+    if not 1 <= copy <= item.quantity:
+        raise Gone(f"copy {copy} of '{item.name}'")
+    key = placement_id(item.id, copy)
+    if any(one.id == key for insert in project.inserts for one in insert.placements):
+        raise UnusableInput(f"'{item.name}' has its place already", remedy="look where it lies before you lay it again")
 
 
 def unplaced(project: Project) -> tuple[tuple[Item, int], ...]:

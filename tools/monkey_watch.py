@@ -1,0 +1,135 @@
+"""What a monkey's run is judged by: errors nobody caught, warnings of Qt, stalls, threads left, growth of memory."""
+
+from __future__ import annotations
+
+import faulthandler
+import gc
+import resource
+import sys
+import tempfile
+import threading
+import time
+import traceback
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+
+from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
+
+# What this Qt says of a screen that is not there; nothing of the program's.
+_EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()", "does not support grabbing")
+_LOOK_EVERY_S = 0.05
+
+
+@dataclass
+class Trouble:
+    """One thing that went wrong: its kind, one line that tells it from others, everything that is known of it."""
+
+    kind: str
+    line: str
+    text: str
+    after: int = -1  # number of the action it came in
+
+
+@dataclass
+class Stall:
+    """One action that held the interface up: seconds, and where the time went as seen from outside."""
+
+    seconds: float
+    action: str
+    where: str
+
+
+@dataclass
+class Watch:
+    """Collects troubles while installed; `acting` times one action."""
+
+    stall_s: float = 1.0
+    troubles: list[Trouble] = field(default_factory=list)
+    stalls: list[Stall] = field(default_factory=list)
+    at: int = -1
+    _began: float | None = None
+    _seen: str = ""
+    _over: bool = False
+
+    def install(self) -> None:
+        """Take over every hook through which an error may slip away."""
+        sys.excepthook = self._caught
+        threading.excepthook = lambda args: self._caught(args.exc_type, args.exc_value, args.exc_traceback)
+        sys.unraisablehook = self._unraisable
+        qInstallMessageHandler(self._warned)
+        threading.Thread(target=self._look, daemon=True).start()
+
+    def _add(self, trouble: Trouble) -> None:
+        trouble.after = self.at
+        if all((one.kind, one.line) != (trouble.kind, trouble.line) for one in self.troubles):
+            self.troubles.append(trouble)
+            print(f"action {trouble.after}: {trouble.kind}: {trouble.text}", file=sys.stderr, flush=True)
+
+    def _caught(self, kind: type[BaseException], error: BaseException | None, trace: TracebackType | None) -> None:
+        if error is None:
+            error = kind()
+        self._add(Trouble("error", signature(error, trace), "".join(traceback.format_exception(kind, error, trace))))
+
+    def _unraisable(self, args: Any) -> None:
+        if args.exc_value is not None:
+            text = "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
+            self._add(Trouble("unraisable", signature(args.exc_value, args.exc_traceback), f"{args.object!r}\n{text}"))
+
+    def _warned(self, kind: QtMsgType, context: QMessageLogContext, text: str) -> None:
+        if kind != QtMsgType.QtDebugMsg and not any(word in text for word in _EXPECTED):
+            self._add(Trouble("warning", text[:120], text + "\n" + "".join(traceback.format_stack(limit=8))))
+
+    def say(self, kind: str, line: str, text: str = "") -> None:
+        """Note what a check found."""
+        self._add(Trouble(kind, line, text or line))
+
+    @contextmanager
+    def acting(self, name: str) -> Iterator[None]:
+        """Time one action."""
+        self._began, self._seen = time.monotonic(), ""
+        try:
+            yield
+        finally:
+            took = time.monotonic() - self._began
+            self._began = None
+            if took > self.stall_s:
+                self.stalls.append(Stall(took, name, self._seen))
+
+    def _look(self) -> None:
+        """Look from outside what holds the interface up."""
+        while not self._over:
+            time.sleep(_LOOK_EVERY_S)
+            began = self._began
+            if began is not None and not self._seen and time.monotonic() - began > self.stall_s * 0.6:
+                self._seen = _stack_of_others()
+
+
+def _stack_of_others() -> str:
+    """Return where the other threads are, the first one first.
+
+    Written by the interpreter itself: whoever holds a frame of another thread is the one who takes its timers away.
+    """
+    with tempfile.TemporaryFile("w+") as stream:
+        faulthandler.dump_traceback(stream)
+        stream.seek(0)
+        parts = [part for part in stream.read().split("\n\n") if "_stack_of_others" not in part]
+    return "\n\n".join("\n".join(part.splitlines()[:14]) for part in reversed(parts))
+
+
+def signature(error: BaseException, trace: TracebackType | None) -> str:
+    """Return a line that is the same each time this error comes from the same place."""
+    frames = traceback.extract_tb(trace)
+    mine = [one for one in frames if "cozy_burrow" in one.filename] or list(frames)
+    where = f"{Path(mine[-1].filename).name}:{mine[-1].name}" if mine else "nowhere"
+    return f"{type(error).__name__} in {where}: {' '.join(str(error).split())[:100]}"
+
+
+def resident_mb() -> float:
+    """Return the memory that this process holds now, in MB."""
+    gc.collect()
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * resource.getpagesize() / 1e6
