@@ -9,6 +9,7 @@ import unittest
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -26,10 +27,12 @@ from PySide6.QtCore import (
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from cozy_burrow.app import ask
 from cozy_burrow.app.collecting import collect_here
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.window import Window
+from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.records import Project
 
 # What this Qt says of a screen that is not there; nothing of the program's.
@@ -68,6 +71,10 @@ def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 20_000) -> bo
     return condition()
 
 
+# Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.
+Workspace.patience_s = 1e9
+
+
 class QtCase(unittest.TestCase):
     """Gives settings of their own, closes windows, fails on a warning of Qt."""
 
@@ -80,12 +87,24 @@ class QtCase(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
+        self.asked: list[str] = []
+        self.answers: list[str] = []  # to the questions to come, in their order, by the words on the button
+        answered = patch.object(ask, "which", self._answer)
+        answered.start()
+        self.addCleanup(answered.stop)
+
+    def _answer(self, parent: object, title: str, text: str, choices: tuple[str, ...]) -> int:
+        self.asked.append(text)
+        if not self.answers:
+            raise AssertionError(f"nobody answers: {text} {choices}")
+        return choices.index(self.answers.pop(0))
 
     def tearDown(self) -> None:
         QThreadPool.globalInstance().waitForDone(20_000)
         for widget in self.app.topLevelWidgets():
             if isinstance(widget, Window):
                 widget.workspace.saved = widget.workspace.project
+                widget.retouch.close()
             widget.close()
             widget.deleteLater()
         self.app.processEvents()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import threading
+from pathlib import Path
+from unittest.mock import patch
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
@@ -20,8 +22,10 @@ from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.text_plate import TextPlate
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.findings.finding import Mend
+from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.section import cut_along, section_line
+from cozy_burrow.core.model.coherence import Incoherent
+from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project, Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
 from tests.makers import DRIVER, box, laid, project, stations, van_drawer
@@ -183,12 +187,82 @@ class Workspaces(QtCase):
 
     def test_a_mend_that_cannot_be_says_why(self) -> None:
         workspace = Workspace(TWO)
-        workspace.select(("item-1#1",))
+        workspace.select(("item-1#1", "item-2#1"))
+        laying.nudge(workspace, 400.0, 0.0)
         laying.lock(workspace)
         refused: list[str] = []
         workspace.refused.connect(refused.append)
-        workspace.mend(Mend(kind="move_clear", target="item-1#1"), "Move it")
+        finding = next(one for one in workspace.findings if any(mend.kind == "move_clear" for mend in one.mends))
+        self.assertFalse(workspace.mend(finding, finding.mends[0], "Move it"))
         self.assertIn("no clear spot", refused[0])
+
+    def test_a_check_that_no_longer_holds_is_not_mended(self) -> None:
+        """It was seen before something was undone; what it offers would lay a thing that lies there already."""
+        workspace = Workspace(TWO)
+        workspace.select(("item-1#1",))
+        laying.to_tray(workspace)
+        finding = next(one for one in workspace.findings if one.code == "UNPLACED")
+        workspace.undo()
+        refused: list[str] = []
+        workspace.refused.connect(refused.append)
+        for mend in finding.mends:
+            self.assertFalse(workspace.mend(finding, mend, "Find it a place"))
+        self.assertIn("no longer holds", refused[0])
+        self.assertIs(workspace.project, TWO)
+
+    def test_a_change_that_breaks_the_plan_is_not_made(self) -> None:
+        workspace = Workspace(TWO)
+        insert = TWO.inserts[0]
+        twice = replace(TWO, inserts=(replace(insert, placements=(*insert.placements, insert.placements[0])),))
+        with self.assertRaises(Incoherent):
+            workspace.do("Lay it twice", twice)
+        self.assertIs(workspace.project, TWO)
+        self.assertIsNone(workspace.history.undo_label)
+
+    def test_what_is_not_there_is_not_chosen(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.select(("nobody#1", "item-1#1"))
+        self.assertEqual(workspace.selection, ("item-1#1",))
+        workspace.choose_item("nobody")
+        self.assertIsNone(workspace.item_id)
+        workspace.show_insert("nowhere")
+        self.assertEqual(workspace.insert_id, "insert-1")
+
+    def test_findings_come_in_slices_while_the_window_stays_awake(self) -> None:
+        workspace = Workspace(TWO)
+        _ = workspace.findings
+        heard: list[int] = []
+        workspace.judged.connect(lambda: heard.append(len(workspace.findings_seen)))
+        with patch.object(Workspace, "patience_s", 0.0):
+            workspace.select(("item-1#1",))
+            laying.nudge(workspace, 400.0, 0.0)
+            workspace.begin_gesture()
+            laying.turn(workspace, 90.0)
+            self.assertFalse(workspace.is_judged)
+            self.assertTrue(wait_until(lambda: workspace.is_judged))
+        self.assertEqual(heard, [len(workspace.findings)])
+        forget_all()
+        self.assertEqual(workspace.findings_seen, findings_of(workspace.project))
+
+    def test_what_is_brought_in_is_a_step_of_undo_with_a_place_of_its_own(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.path = Path("/a/mine.burrow")
+        workspace.do("Name it", replace(TWO, title="mine"))
+        other = replace(TWO, title="theirs")
+        workspace.bring_in("Restore", other, Path("/b/theirs.burrow"))
+        self.assertTrue(workspace.is_dirty)
+        self.assertEqual(workspace.path, Path("/b/theirs.burrow"))
+        workspace.mark_saved(Path("/b/theirs.burrow"))
+        self.assertFalse(workspace.is_dirty)
+        workspace.undo()
+        self.assertEqual((workspace.project.title, workspace.path), ("mine", Path("/a/mine.burrow")))
+        self.assertTrue(workspace.is_dirty)
+        workspace.undo()
+        self.assertFalse(workspace.is_dirty)
+        workspace.redo()
+        workspace.redo()
+        self.assertEqual((workspace.project.title, workspace.path), ("theirs", Path("/b/theirs.burrow")))
+        self.assertFalse(workspace.is_dirty)
 
     def test_opening_another_project_forgets_the_old_history(self) -> None:
         workspace = Workspace(TWO)

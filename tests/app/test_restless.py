@@ -7,8 +7,9 @@ from unittest.mock import patch
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QMessageBox
+from PySide6.QtWidgets import QFileDialog
 
+from cozy_burrow.app import ask
 from cozy_burrow.app.actions.registry import run
 from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.core.findings.report import findings_of
@@ -32,7 +33,7 @@ class Restless(QtCase):
             patch.object(QFileDialog, "getOpenFileName", return_value=("", "")),
             patch.object(QFileDialog, "getSaveFileName", return_value=("", "")),
             patch.object(QFileDialog, "getExistingDirectory", return_value=""),
-            patch.object(QMessageBox, "question", return_value=QMessageBox.StandardButton.Cancel),
+            patch.object(ask, "which", lambda *asked: len(asked[-1]) - 1),
         ):
             for _ in range(80):
                 choice = chance.random()

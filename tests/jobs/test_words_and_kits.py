@@ -14,7 +14,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Code, Finding, Mend, MendKind
 from cozy_burrow.core.findings.stages import STAGES, stage_of
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.jobs.files import read_bytes, write_all
+from cozy_burrow.jobs.files import write_all
 from cozy_burrow.jobs.kit_file import read_kit
 from cozy_burrow.jobs.plan import make_rules, parse_container, parse_foam
 from cozy_burrow.jobs.report import report
@@ -148,12 +148,6 @@ class Files(unittest.TestCase):
             with self.assertRaises(UnusableInput):
                 write_all(folder / "c", {"in the way": b"x"})
             self.assertEqual([path.name for path in (folder / "c").iterdir()], ["in the way"])
-
-    def test_what_cannot_be_read_is_said(self) -> None:
-        with tempfile.TemporaryDirectory() as name:
-            for path in (Path(name), Path(name) / "none", Path("a\0b")):
-                with self.subTest(path), self.assertRaises(UnusableInput):
-                    read_bytes(path)
 
     def test_an_empty_project_reports_nothing(self) -> None:
         self.assertEqual(report(Project(), seconds=0.0)["findings"], [])

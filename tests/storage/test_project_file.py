@@ -112,7 +112,6 @@ class Damage(unittest.TestCase):
             (lambda p: p["items"][0]["outline"].update(outer=[[0, 0], [1, 1]]), "corners"),
             (lambda p: p["items"][0]["outline"].update(outer=[[0, 0], [9, 9], [9, 0], [0, 9]]), "crosses"),
             (lambda p: p["items"][0]["zones"][0].update(top_mm=-99), "thickness"),
-            (lambda p: p["inserts"][0]["placements"][0].update(item_id="ghost"), "not in the kit"),
             (lambda p: p["inserts"][0]["placements"][0].update(x_mm=1e300), "no length"),
             (lambda p: p["inserts"][0]["pulls"][0].update(points_mm=[]), "pull"),
             (lambda p: p["items"][1].update(id=p["items"][0]["id"]), "same id"),
@@ -202,9 +201,9 @@ class Killed(unittest.TestCase):
             copies = store.left_behind()
             self.assertEqual(len(copies), 100)
             for copy in copies:
-                found, original = store.bring_back(copy)
-                self.assertRegex(found.title, r"^\d+ \d+$")
-                self.assertEqual(original, folder / "mine.burrow")
+                left = store.bring_back(copy)
+                self.assertRegex(left.project.title, r"^\d+ \d+$")
+                self.assertEqual(left.original, folder / "mine.burrow")
                 store.discard(copy)
             self.assertEqual(store.left_behind(), [])
             store.close()

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from cozy_burrow.app import ask
 from cozy_burrow.app.autosave import Autosave
+from cozy_burrow.app.busy import busy
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
@@ -113,9 +114,10 @@ class ProjectDesk(QObject):
     def open_demo(self) -> None:
         """Open a fresh copy of the demo project."""
         if self.may_leave():
-            self.workspace.open(demo_project(), None)
-            self.demo_shown.emit()
-            self.opened.emit()
+            with busy():
+                self.workspace.open(demo_project(), None)
+                self.demo_shown.emit()
+                self.opened.emit()
 
     # Opening
 
@@ -134,8 +136,9 @@ class ProjectDesk(QObject):
         except UnusableInput as error:
             QMessageBox.warning(self._window, "This file cannot be opened", error.sentence())
             return
-        self.show_file(path, found)
-        self.opened.emit()
+        with busy():
+            self.show_file(path, found)
+            self.opened.emit()
 
     def show_file(self, path: Path, found: Opened) -> None:
         """Show what was read from a file."""

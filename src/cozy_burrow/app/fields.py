@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.units import Unit, format_length, parse_length
 
 
@@ -123,7 +123,7 @@ class NumberField(NextOnEnter):
                 raise ValueError
         except ValueError:
             self.refused.emit(
-                f"{self.accessibleName()}: '{text}' is no figure here; "
+                f"{self.accessibleName()}: {quoted(text)} is not a number here; "
                 f"give {self._least:g} to {self._most:g}{self._unit}"
             )
             return

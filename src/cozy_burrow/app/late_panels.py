@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QMenu, QStackedWidget, QWidget
+from PySide6.QtWidgets import QMenu, QWidget
 
 from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.lay_out.arranging import Arranging
@@ -19,6 +19,7 @@ from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.stores_desk import StoresDesk
+from cozy_burrow.app.theme.dressing import Dressing, Pages
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
@@ -56,9 +57,10 @@ class LatePanels(MeasureScenes):
     stores: StoresDesk
     type_scale: float
     _theme: Theme
-    left: QStackedWidget
-    above: QStackedWidget
-    below: QStackedWidget
+    dressing: Dressing
+    left: Pages
+    above: Pages
+    below: Pages
 
     @cached_property
     def add(self) -> AddPanel:
@@ -110,7 +112,7 @@ class LatePanels(MeasureScenes):
         """Container, sheets and rules, left at Measure."""
         from cozy_burrow.app.measure.measure_panel import MeasurePanel
 
-        measure = self._on_the_left(MeasurePanel(self.workspace, self.stores))
+        measure = self._on_the_left(MeasurePanel(self.workspace, self.stores, self.dressing))
         measure.turned.connect(lambda _: self._turn_measure())
         return measure
 

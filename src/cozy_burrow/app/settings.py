@@ -37,11 +37,14 @@ class Settings:
     def __init__(self, folder: Path | None = None) -> None:
         self.folder = folder or user_config_path(APP)
         self.state_folder = folder or user_state_path(APP)
-        self._file = QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
+        path = self.folder / "settings.ini"
+        # A pipe in its place would be waited for: then nothing is read and nothing kept.
+        usable = path.is_file() or not path.exists()
+        self._file = QSettings(str(path), QSettings.Format.IniFormat) if usable else None
 
     def get(self, setting: Declared) -> Any:
         """Return the value of a setting in its own kind."""
-        value = self._file.value(setting.key, setting.first)
+        value = self._file.value(setting.key, setting.first) if self._file is not None else setting.first
         if setting.kind is list:
             return [value] if isinstance(value, str) else [str(one) for one in value] if isinstance(value, list) else []
         try:
@@ -55,7 +58,8 @@ class Settings:
 
     def set(self, setting: Declared, value: Any) -> None:
         """Keep a value."""
-        self._file.setValue(setting.key, value)
+        if self._file is not None:
+            self._file.setValue(setting.key, value)
 
     def recent(self) -> list[Path]:
         """Return the projects opened last that are still there, newest first."""

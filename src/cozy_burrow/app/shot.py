@@ -14,6 +14,7 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
     """Show the window, save its picture, close it. Raises UnusableInput where the picture cannot be written."""
     window.show()
     _choose(window)
+    _ = window.workspace.findings  # a picture waits for all of them
     for _ in range(4):  # layouts settle, then the scene fits itself
         app.processEvents()
     if window.stage != "gather":

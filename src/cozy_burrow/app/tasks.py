@@ -61,8 +61,9 @@ class Task(QObject):
 
     def __init__(self, work: Callable[[Any], object], parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._work = work
+        self._work: Callable[[Any], object] | None = work
         self.token = _Token(self)
+        self.finished.connect(self.deleteLater)  # else a window keeps every picture that was ever read in it
 
     def begin(self) -> None:
         """Start the work on a thread of the pool."""
@@ -75,8 +76,11 @@ class Task(QObject):
 
     def execute(self) -> None:
         """Do the work. Off the interface's thread; touches no widget."""
+        work, self._work = self._work, None
         try:
-            outcome = self._work(self.token)
+            if work is None:
+                return
+            outcome = work(self.token)
         except Cancelled:
             pass
         except Exception as error:

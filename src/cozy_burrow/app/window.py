@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QSplitter,
-    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -25,6 +24,7 @@ from cozy_burrow.app.actions.registry import install, run
 from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.autosave import Autosave
 from cozy_burrow.app.banner import NoticeStrip, RecoveryBanner
+from cozy_burrow.app.busy import busy
 from cozy_burrow.app.care.care_list import CareList
 from cozy_burrow.app.desk import ProjectDesk
 from cozy_burrow.app.fields import shortened, soft
@@ -42,7 +42,8 @@ from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.tasks import stop_all
-from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme
+from cozy_burrow.app.theme.dressing import Dressing, Pages
+from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_theme, sheet_of
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
@@ -70,6 +71,7 @@ class Window(LatePanels):
         self.theme_name: ThemeName = theme
         self._theme: Theme = load_theme(theme)
         self.type_scale = scale
+        self.dressing = Dressing(sheet_of(self._theme, scale=scale), self)
         self.workspace: Workspace = Workspace(project, self)
         self.stores: StoresDesk = StoresDesk(settings, self)
         self.retouch: RetouchSession = RetouchSession(self)
@@ -108,6 +110,7 @@ class Window(LatePanels):
         self.retouch.closed.connect(lambda: self.show_stage("gather"))
         self.show_stage(stage or ("gather" if not project.items else "lay-out"))
         self._follow()
+        self.workspace.judge()
 
     # Building
 
@@ -120,21 +123,18 @@ class Window(LatePanels):
         self.banner = RecoveryBanner(self.desk.bring_back)
         self.notices = NoticeStrip()
         central = QWidget()
-        central.setObjectName("ground")
         column = QVBoxLayout(central)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self._bar())
-        column.addWidget(self.banner)
-        column.addWidget(self.notices)
+        for strip in (self._bar(), self.banner, self.notices):
+            column.addWidget(strip)
+            self.dressing.add(strip)
         column.addWidget(self._middle(), 1)
         self.setCentralWidget(central)
         self._status()
         self.plan.cursor_moved.connect(self._show_cursor)
         self.plan.setAcceptDrops(False)
         self.setAcceptDrops(True)
-        self.care.model.followed.connect(self.path.follow)
-        self.care.model.followed.connect(self.plan.repaint_tracing)
         self.path.chosen.connect(self._go)
         self.care.chosen.connect(self._point_to)
 
@@ -143,7 +143,9 @@ class Window(LatePanels):
         """Everything that can be done, over the window."""
         from cozy_burrow.app.actions.command_list import CommandList
 
-        return CommandList(self, COMMANDS)
+        commands = CommandList(self, COMMANDS)
+        self.dressing.add(commands)
+        return commands
 
     def _bar(self) -> QWidget:
         bar = QWidget()
@@ -173,10 +175,10 @@ class Window(LatePanels):
         return bar
 
     def _middle(self) -> QSplitter:
-        self.left = QStackedWidget()
-        self.below = QStackedWidget()
+        self.left = Pages(self.dressing)
+        self.below = Pages(self.dressing)
         self.below.addWidget(self.section)
-        self.above = QStackedWidget()
+        self.above = Pages(self.dressing)
         self.above.addWidget(self.plan)
         self.scene = QSplitter(Qt.Orientation.Vertical)
         self.scene.addWidget(self.above)
@@ -194,6 +196,9 @@ class Window(LatePanels):
         middle.setContentsMargins(8, 8, 8, 8)
         middle.setHandleWidth(8)
         self.scene.setHandleWidth(8)
+        self.dressing.add(self.care)
+        self.dressing.add_handles(middle)
+        self.dressing.add_handles(self.scene)
         return middle
 
     def _status(self) -> None:
@@ -209,6 +214,7 @@ class Window(LatePanels):
         keys = soft("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next finding   F1: help")
         keys.setWordWrap(False)
         self.statusBar().addWidget(keys)
+        self.dressing.add(self.statusBar())
 
     def _fill_menu(self, menu: QMenu) -> None:
         menu.clear()
@@ -312,6 +318,10 @@ class Window(LatePanels):
 
     def show_stage(self, stage: Stage) -> None:
         """Look at the document as a stage does."""
+        with busy():  # the first time its pages are made
+            self._show_stage(stage)
+
+    def _show_stage(self, stage: Stage) -> None:
         self.stage = stage
         self.path.show_stage(stage)
         self._follow()
@@ -492,10 +502,15 @@ class Window(LatePanels):
 
     def set_theme(self, name: ThemeName) -> None:
         """Dress the window."""
+        with busy():
+            self._dress(name)
+
+    def _dress(self, name: ThemeName) -> None:
         self.theme_name, self._theme = name, load_theme(name)
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         apply_theme(app, self._theme, scale=self.type_scale)
+        self.dressing.change(sheet_of(self._theme, scale=self.type_scale))
         for part in (self.path, self.plan, self.section, self.care):
             part.set_theme(self._theme)
         if "gallery" in self.__dict__:
@@ -518,7 +533,10 @@ class Window(LatePanels):
         """Show the help page."""
         from cozy_burrow.app.help_page import HelpPage
 
-        HelpPage(COMMANDS, self).show()
+        page = HelpPage(COMMANDS, self)
+        page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.dressing.add(page)
+        page.show()
 
     def changeEvent(self, event: QEvent) -> None:
         """Back from another window: prices and shelf may have been changed there."""

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 
 STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
 
@@ -42,6 +42,7 @@ def window(
 
 def _pixels(text: str) -> tuple[int, int]:
     width, _, height = text.lower().partition("x")
-    if not (width.isdigit() and height.isdigit() and 200 <= int(width) <= 8000 and 200 <= int(height) <= 8000):
-        raise UnusableInput(f"'{text}' is no size", where="--size", remedy="write 1280x800")
+    plain = all(part.isascii() and part.isdigit() and len(part) <= 4 for part in (width, height))
+    if not plain or not all(200 <= int(part) <= 8000 for part in (width, height)):
+        raise UnusableInput(f"{quoted(text)} is no size", where="--size", remedy="write 1280x800")
     return int(width), int(height)

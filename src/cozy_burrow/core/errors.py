@@ -9,6 +9,14 @@ Anything else that is raised is a bug and goes to the crash handler.
 
 from __future__ import annotations
 
+LONGEST_QUOTED = 40
+
+
+def quoted(text: str) -> str:
+    """Return what somebody wrote, in quotation marks, cut short where it is long: a sentence must stay one."""
+    text = " ".join(text.split())
+    return f"'{text}'" if len(text) <= LONGEST_QUOTED else f"'{text[:LONGEST_QUOTED]}…'"
+
 
 class BurrowError(Exception):
     """Root of everything this program raises on purpose."""

@@ -7,7 +7,7 @@ import re
 from fractions import Fraction
 from typing import Literal
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
 
 Unit = Literal["mm", "inch"]
@@ -28,6 +28,7 @@ _LENGTH = re.compile(
         \s*(?P<unit>mm|cm|m|inch|in|")?\s*$""",
     re.VERBOSE | re.IGNORECASE,
 )
+_LONGEST = 100
 _REMEDY = "write a length such as 12, 12mm, 1.2cm, 0.5in or 1 1/8in"
 
 
@@ -40,12 +41,13 @@ def parse_length(text: str, *, unit: Unit = "mm", where: str = "") -> float:
     where: the field or column, put into the error.
     Raises UnusableInput where text is no length or lies beyond ten metres.
     """
-    found = _LENGTH.match(text)
+    # No length that anybody means has so many digits; numbers of thousands of them take minutes, or are refused.
+    found = _LENGTH.match(text) if len(text) <= _LONGEST else None
     if not found:
-        raise UnusableInput(f"'{text.strip()}' is not a length", where=where, remedy=_REMEDY)
+        raise UnusableInput(f"{quoted(text)} is not a length", where=where, remedy=_REMEDY)
     if found["top"]:
         if int(found["bottom"]) == 0:
-            raise UnusableInput(f"'{text.strip()}' divides by zero", where=where, remedy=_REMEDY)
+            raise UnusableInput(f"{quoted(text)} divides by zero", where=where, remedy=_REMEDY)
         value = int(found["whole"] or 0) + int(found["top"]) / int(found["bottom"])
     else:
         value = float(found["number"].replace(",", "."))
@@ -55,7 +57,7 @@ def parse_length(text: str, *, unit: Unit = "mm", where: str = "") -> float:
     length_mm = value * _MM_PER[suffix] * (-1.0 if found["sign"] in {"-", "−"} else 1.0)
     if not math.isfinite(length_mm) or abs(length_mm) > LARGEST_LENGTH_MM:
         raise UnusableInput(
-            f"'{text.strip()}' is longer than ten metres", where=where, remedy="check the unit of this length"
+            f"{quoted(text)} is longer than ten metres", where=where, remedy="check the unit of this length"
         )
     return length_mm
 
@@ -65,10 +67,10 @@ def parse_size(text: str, *, parts: int, where: str = "") -> tuple[float, ...]:
     pieces = re.split(r"[x×*]", text, flags=re.IGNORECASE)
     if len(pieces) != parts:
         wanted = "x".join("WDH"[:parts])
-        raise UnusableInput(f"'{text}' is not {wanted}", where=where, remedy=f"write {parts} lengths joined by x")
+        raise UnusableInput(f"{quoted(text)} is not {wanted}", where=where, remedy=f"write {parts} lengths joined by x")
     lengths = tuple(parse_length(piece, where=where) for piece in pieces)
     if any(length <= 0 for length in lengths):
-        raise UnusableInput(f"'{text}' has a side that is not above zero", where=where, remedy="measure it again")
+        raise UnusableInput(f"{quoted(text)} has a side that is not above zero", where=where, remedy="measure it again")
     return lengths
 
 

@@ -4,22 +4,31 @@ from __future__ import annotations
 
 import csv
 import io
+from collections import Counter
 from pathlib import Path
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.kit.table import COLUMNS, read_rows
 from cozy_burrow.core.model.records import Item, Outline, Way
 from cozy_burrow.jobs.outlines import read_one_outline
 from cozy_burrow.storage.whole_file import read_whole
 
 _MOST_ROWS = 20_000
+_MOST_COLUMNS = 200
+_MOST_BYTES = 16_000_000
 
 
 def read_kit(path: Path) -> tuple[Item, ...]:
     """Return the items of a kit table. Raises UnusableInput naming file, row and column."""
-    text = _decoded(read_whole(path), where=path.name)
+    text = _decoded(read_whole(path, most=_MOST_BYTES), where=path.name)
     first = text.split("\n", 1)[0]
     delimiter = ";" if first.count(";") > first.count(",") else "\t" if first.count("\t") > first.count(",") else ","
+    if first.count(delimiter) >= _MOST_COLUMNS:
+        raise UnusableInput(
+            f"the table has {first.count(delimiter) + 1} columns, {_MOST_COLUMNS} at most are read",
+            where=f"{path.name}, row 1",
+            remedy=f"keep the columns that are known: {', '.join(COLUMNS)}",
+        )
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     try:
         lines = list(reader)
@@ -38,10 +47,16 @@ def read_kit(path: Path) -> tuple[Item, ...]:
             where=f"{path.name}, row 1",
             remedy=f"the columns are {', '.join(COLUMNS)}",
         )
-    doubles = sorted({column for column in header if column and header.count(column) > 1})
+    if len(header) > _MOST_COLUMNS:  # a header over several lines
+        raise UnusableInput(
+            f"the table has {len(header)} columns, {_MOST_COLUMNS} at most are read",
+            where=f"{path.name}, row 1",
+            remedy=f"keep the columns that are known: {', '.join(COLUMNS)}",
+        )
+    doubles = sorted(column for column, count in Counter(header).items() if column and count > 1)
     if doubles:
         raise UnusableInput(
-            f"the column {doubles[0]} comes twice", where=f"{path.name}, row 1", remedy="keep one of them"
+            f"the column {quoted(doubles[0])} comes twice", where=f"{path.name}, row 1", remedy="keep one of them"
         )
     if len(lines) > _MOST_ROWS:
         raise UnusableInput(f"more than {_MOST_ROWS} rows", where=path.name, remedy="split the kit")
@@ -55,8 +70,12 @@ def read_kit(path: Path) -> tuple[Item, ...]:
             )
         rows.append(dict(zip(header, cells)))
 
+    read: dict[str, tuple[Outline, Way]] = {}
+
     def read_outline(name: str) -> tuple[Outline, Way]:
-        return read_one_outline(path.parent / name)
+        if name not in read:  # a set of ten may name one drawing ten times
+            read[name] = read_one_outline(path.parent / name)
+        return read[name]
 
     return read_rows(rows, source=path.name, read_outline=read_outline)
 

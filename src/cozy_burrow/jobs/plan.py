@@ -8,7 +8,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.checks import checked_container
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.foam.layers import checked_sheet, layers_of
 from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.model.edits import free_id
@@ -20,12 +20,15 @@ from cozy_burrow.jobs.kit_file import read_kit
 INSERT_NAMES: dict[ContainerKind, str] = {"drawer": "drawer", "case": "case", "wall": "wall"}
 
 
+_MOST_SHEETS = 20
+
+
 def parse_foam(text: str) -> tuple[Sheet, ...]:
     """Return the sheets of `50/10` or `20/10,30/10`, top first. Raises UnusableInput."""
     sheets = []
-    for part in text.split(","):
+    for part in text.split(",")[: _MOST_SHEETS + 1]:
         thickness, slash, pitch = part.partition("/")
-        where = f"--foam {part.strip()}"
+        where = f"--foam {quoted(part)}"
         if not slash:
             raise UnusableInput("this is no sheet", where=where, remedy="write SHEET/LAYER such as 50/10")
         sheet = Sheet(
@@ -34,8 +37,8 @@ def parse_foam(text: str) -> tuple[Sheet, ...]:
             name=part.strip(),
         )
         sheets.append(checked_sheet(sheet, where=where))
-    if len(sheets) > 20:
-        raise UnusableInput("more than 20 sheets", where="--foam", remedy="name fewer")
+    if len(sheets) > _MOST_SHEETS:
+        raise UnusableInput(f"more than {_MOST_SHEETS} sheets", where="--foam", remedy="name fewer")
     return tuple(sheets)
 
 

@@ -19,7 +19,7 @@ import msgspec
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.model.coherence import Loss, made_coherent
+from cozy_burrow.core.model.coherence import Loss, incoherence, made_coherent
 from cozy_burrow.core.model.records import Project, Record
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
@@ -165,16 +165,16 @@ def checked_bytes(project: Project) -> bytes:
     Whatever a bug puts into a project, the file that is there must not be lost to one that cannot be opened.
     """
     data = to_bytes(project)
-    try:
-        opened = opened_from(data, where="the project")
-    except UnusableInput as error:
+    wrong = incoherence(project)
+    if not wrong:
+        try:
+            if from_bytes(data, where="the project") != project:
+                wrong = "it opens as something else"
+        except UnusableInput as error:
+            wrong = error.what
+    if wrong:
         raise UnusableInput(
-            f"what would be written could not be opened again ({error.what})",
-            remedy="undo the last changes and save again; the file is as it was",
-        ) from error
-    if opened.lost or opened.project != project:
-        raise UnusableInput(
-            "what would be written opens as something else",
+            f"what would be written could not be opened again ({wrong})",
             remedy="undo the last changes and save again; the file is as it was",
         )
     return data

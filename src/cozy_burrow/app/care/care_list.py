@@ -11,7 +11,6 @@ from PySide6.QtCore import (
     QRectF,
     QSize,
     Qt,
-    QTimer,
     Signal,
 )
 from PySide6.QtGui import QFontMetrics, QPainter, QPen, QPolygonF
@@ -26,16 +25,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.busy import busy
 from cozy_burrow.app.fields import head, panel, soft
 from cozy_burrow.app.painting import guarded, saved
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_text, named, subject_name
 
 _Index = QModelIndex | QPersistentModelIndex
 FINDING = Qt.ItemDataRole.UserRole
-IN_A_DRAG_MS = 80
 
 
 class CareModel(QAbstractListModel):
@@ -44,17 +43,11 @@ class CareModel(QAbstractListModel):
     While something is dragged the list follows a few times a second, the plan at every step.
     """
 
-    followed = Signal()
-
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace = workspace
-        self._rows: tuple[Finding, ...] = workspace.findings
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(IN_A_DRAG_MS)
-        self._timer.timeout.connect(self.catch_up)
-        workspace.document_changed.connect(self._follow)
+        self._rows: tuple[Finding, ...] = workspace.findings_seen
+        workspace.judged.connect(self._follow)
 
     def rowCount(self, parent: _Index = QModelIndex()) -> int:  # noqa: B008
         """Number of findings."""
@@ -75,18 +68,7 @@ class CareModel(QAbstractListModel):
         return None
 
     def _follow(self) -> None:
-        if not self._workspace.is_in_gesture:
-            self.catch_up()
-        elif not self._timer.isActive():
-            self._timer.start()
-
-    def catch_up(self) -> None:
-        """Show the findings as they are now, and say so."""
-        self._timer.stop()
-        self._take(self._workspace.findings)
-        self.followed.emit()
-
-    def _take(self, new: tuple[Finding, ...]) -> None:
+        new = self._workspace.findings_seen
         if new == self._rows:
             return
         if len(new) == len(self._rows):
@@ -213,7 +195,8 @@ class CareList(QWidget):
         layout.addWidget(self._rest, 1)
         self.view.selectionModel().currentChanged.connect(lambda *_: self._show_current())
         self._seen: tuple[object, ...] = ()
-        self.model.followed.connect(self._show_all)
+        workspace.document_changed.connect(self._show_all)
+        workspace.judged.connect(self._show_all)
         self._show_all()
         self._show_troubles()
 
@@ -229,29 +212,37 @@ class CareList(QWidget):
 
     def choose(self, row: int) -> None:
         """Choose a finding by its row."""
-        self.model.catch_up()
-        self.view.setCurrentIndex(self.model.index(row))
+        findings = self._workspace.findings  # as they are now: the model hears of them
+        if row < len(findings):
+            self.view.setCurrentIndex(self.model.index(row))
 
     def mend_current(self) -> bool:
         """Carry out the first mend of the chosen finding that can be; False where none can."""
-        finding = self.current()
-        if finding is None:
+        findings, finding = self._workspace.findings, self.current()
+        if finding is None or finding not in findings:
             return False
         project = self._workspace.project
-        return any(self._workspace.mend(finding, mend, mend_text(project, mend)) for mend in finding.mends)
+        return any(self._mend(finding, mend, mend_text(project, mend)) for mend in finding.mends)
+
+    def _mend(self, finding: Finding, mend: Mend, text: str) -> bool:
+        with busy():  # finding a place for a thing may take a moment
+            return self._workspace.mend(finding, mend, text)
 
     def _show_all(self) -> None:
-        findings = self._workspace.findings
-        seen = (findings, self._workspace.unit, bool(self._workspace.insert.placements))
+        findings, judged = self._workspace.findings_seen, self._workspace.is_judged
+        if self._workspace.is_in_gesture and not judged:
+            return
+        seen = (findings, judged, self._workspace.unit, bool(self._workspace.insert.placements))
         if seen == self._seen:
             return
         self._seen = seen
         counts = [(word, sum(1 for one in findings if one.severity == kind)) for kind, word in SEVERITY.items()]
         said = ", ".join(f"{count} {word.lower()}" for word, count in counts if count)
-        self._head.setText(f"To mend: {said}" if said else "Nothing to mend")
+        head = f"To mend: {said}" if said else "Nothing to mend"
+        self._head.setText(head if judged else "Checking…")
         laid = bool(self._workspace.insert.placements)
         self._empty.setText("" if findings else ("Every wall, edge, floor and grip holds." if laid else ""))
-        self._empty.setVisible(not findings)
+        self._empty.setVisible(not findings and judged)
         self.view.setVisible(bool(findings))
         self._rest.setVisible(not findings)
         self._show_current()
@@ -277,5 +268,5 @@ class CareList(QWidget):
         for mend in finding.mends:
             text = mend_text(project, mend)
             button = QPushButton(text)
-            button.clicked.connect(lambda _=False, mend=mend, text=text: self._workspace.mend(finding, mend, text))
+            button.clicked.connect(lambda _=False, mend=mend, text=text: self._mend(finding, mend, text))
             self._buttons.addWidget(button)

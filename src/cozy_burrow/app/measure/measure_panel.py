@@ -5,19 +5,18 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TypeVar
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPalette
 from PySide6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
     QLabel,
     QPushButton,
     QScrollArea,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from cozy_burrow.app.fields import panel
 from cozy_burrow.app.measure.carry_page import CarryPage
 from cozy_burrow.app.measure.foam_page import FoamPage
 from cozy_burrow.app.measure.inside_page import InsidePage
@@ -26,7 +25,9 @@ from cozy_burrow.app.measure.pages import PAGES, PageName
 from cozy_burrow.app.measure.rules_page import RulesPage
 from cozy_burrow.app.measure.sheets_page import SheetsPage
 from cozy_burrow.app.measure.survey_page import SurveyPage
+from cozy_burrow.app.painting import paints
 from cozy_burrow.app.stores_desk import StoresDesk
+from cozy_burrow.app.theme.dressing import Dressing, Pages
 from cozy_burrow.app.workspace import Workspace
 
 Made = TypeVar("Made", bound=Page)
@@ -37,16 +38,19 @@ class MeasurePanel(QWidget):
 
     turned = Signal(str)
 
-    def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, workspace: Workspace, stores: StoresDesk, dressing: Dressing, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        panel(self)
         self._workspace, self._stores = workspace, stores
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 6, 6, 6)
         self.page: PageName = "Inside"
-        self._stack = QStackedWidget()
+        self._stack = Pages(dressing)
         self._areas: dict[str, QScrollArea] = {}
-        grid = QGridLayout()
+        self._top = QWidget()
+        grid = QGridLayout(self._top)
+        grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(4)
         group = QButtonGroup(self)
         self.buttons: dict[str, QPushButton] = {}
@@ -57,7 +61,7 @@ class MeasurePanel(QWidget):
             group.addButton(button)
             grid.addWidget(button, number // 3, number % 3)
             self.buttons[name] = button
-        layout.addLayout(grid)
+        layout.addWidget(self._top)
         layout.addWidget(self._stack, 1)
         self._refused = QLabel()
         self._refused.setObjectName("refused")
@@ -67,6 +71,18 @@ class MeasurePanel(QWidget):
         self.show_page("Inside")
         if stores.trouble:
             self._say(stores.trouble)
+
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
+        """Paint the raised panel that others get from their sheet: one on this whole would be one on all its pages."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(self.palette().color(QPalette.ColorRole.Mid))
+        painter.setBrush(self.palette().color(QPalette.ColorRole.AlternateBase))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
+
+    def dressed_parts(self) -> tuple[QWidget, ...]:
+        """What is dressed besides the pages: these are many, and few are seen."""
+        return self._top, self._refused
 
     @cached_property
     def inside(self) -> InsidePage:

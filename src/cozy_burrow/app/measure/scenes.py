@@ -5,10 +5,11 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QMainWindow, QStackedWidget, QWidget
+from PySide6.QtWidgets import QMainWindow, QWidget
 
 from cozy_burrow.app.measure.pages import PageName
 from cozy_burrow.app.stores_desk import StoresDesk
+from cozy_burrow.app.theme.dressing import Pages
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.app.workspace import Workspace
 
@@ -31,7 +32,7 @@ class MeasureScenes(QMainWindow):
     type_scale: float
     stage: str
     _theme: Theme
-    above: QStackedWidget
+    above: Pages
 
     @cached_property
     def survey_canvas(self) -> SurveyCanvas:

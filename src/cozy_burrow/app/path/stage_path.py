@@ -46,6 +46,7 @@ class StagePath(QWidget):
         self.setFixedHeight(round(56 * scale))
         self.setAccessibleName("Stages of the work")
         workspace.document_changed.connect(self.follow)
+        workspace.judged.connect(self.follow)
         self.follow()
 
     def set_theme(self, theme: Theme) -> None:

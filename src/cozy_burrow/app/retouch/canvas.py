@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QImage,
@@ -46,6 +48,7 @@ class RetouchCanvas(QWidget):
         super().__init__()
         self._session, self._workspace, self.theme, self._scale = session, workspace, theme, scale
         self._image = QImage()
+        self._pixels: NDArray[np.uint8] | None = None
         self._view = QTransform()
         self._cursor: QPointF | None = None
         self._grabbed: tuple[int, int] | None = None
@@ -57,6 +60,7 @@ class RetouchCanvas(QWidget):
         self.setMinimumSize(300, 200)
         self.setAccessibleName("Retouch bench: the photo with outlines; arrow keys move the active mark")
         session.opened.connect(self._take_picture)
+        session.closed.connect(self._let_go)
         session.changed.connect(self.update)
         session.marks_moved.connect(self.update)
         self._take_picture()
@@ -72,12 +76,16 @@ class RetouchCanvas(QWidget):
         capture = self._session.capture
         if capture is None:
             return
-        pixels = capture.backdrop.pixels
-        # The array must outlive the image: the session keeps it.
+        pixels = self._pixels = capture.backdrop.pixels  # the array must outlive the image
         self._image = QImage(
             pixels.data, pixels.shape[1], pixels.shape[0], pixels.strides[0], QImage.Format.Format_RGB888
         )
         self.fit()
+
+    def _let_go(self) -> None:
+        """The picture was taken away: it need not be kept until another one comes."""
+        self._dragged = self._grabbed = None
+        self._image, self._pixels = QImage(), None
 
     def fit(self) -> None:
         """Show everything."""

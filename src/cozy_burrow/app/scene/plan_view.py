@@ -73,6 +73,7 @@ class PlanView(QGraphicsView):
         self.setAccessibleName("Plan of the insert")
         workspace.document_changed.connect(self.show_document)
         workspace.selection_changed.connect(self._show_selection)
+        workspace.judged.connect(self._drop_finding)
         self.show_document()
 
     @property
@@ -109,7 +110,11 @@ class PlanView(QGraphicsView):
             self._scene.setSceneRect(rect.adjusted(-400, -400, 400, 400))
             if self._fitted and not self.box_handling.is_holding:  # else the wall would run from under the hand
                 self.fit()
-        if self.current_finding is not None and self.current_finding not in workspace.findings_seen:
+        self.repaint_tracing()
+
+    def _drop_finding(self) -> None:
+        """The findings are known: one that holds no more is no longer pointed at."""
+        if self.current_finding is not None and self.current_finding not in self._workspace.findings_seen:
             self.current_finding = None
         self.repaint_tracing()
 

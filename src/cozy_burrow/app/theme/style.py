@@ -8,7 +8,6 @@ _SHEET = Template(
     """
 * { font-family: Lato; }
 QWidget { color: $ink; }
-QMainWindow, #ground { background: $surface; }
 #panel { background: $panel; border: 1px solid $line; border-radius: ${r8}px; }
 #inside { background: $panel; }
 #bar { background: $panel; border-bottom: 1px solid $line; }

@@ -8,7 +8,7 @@ from typing import Literal
 
 import msgspec
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QToolTip
 
 from cozy_burrow.app.theme.style import style_sheet
 from cozy_burrow.assets.read import asset
@@ -81,7 +81,7 @@ def load_fonts() -> None:
 
 
 def apply_theme(app: QApplication, theme: Theme, *, scale: float = 1.0) -> None:
-    """Dress the application: palette, font, style sheet."""
+    """Give the application its palette, font and icon; the window dresses its pieces in `sheet_of`."""
     palette = QPalette()
     for role, name in (
         (QPalette.ColorRole.Window, "surface"),
@@ -97,19 +97,27 @@ def apply_theme(app: QApplication, theme: Theme, *, scale: float = 1.0) -> None:
         (QPalette.ColorRole.ToolTipText, "ink"),
         (QPalette.ColorRole.PlaceholderText, "ink_soft"),
         (QPalette.ColorRole.Link, "accent"),
+        (QPalette.ColorRole.Mid, "line"),
     ):
         palette.setColor(role, theme.colour(name))
     for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, theme.colour("ink_soft"))
     app.setPalette(palette)
-    app.setFont(type_font("body", scale))
+    QToolTip.setPalette(palette)
+    font = type_font("body", scale)
+    if app.font() != font:  # every widget there is hears of a font
+        app.setFont(font)
+    app.setWindowIcon(QIcon(str(asset("icons", "cozy-burrow.svg"))))
+
+
+def sheet_of(theme: Theme, *, scale: float = 1.0) -> str:
+    """Return the style sheet of a theme at a scale of type."""
     night = QColor(theme.surface).lightness() < 128
     icons = {
         f"icon_{name}": asset("icons", f"{name}-{'lamp' if night else 'light'}.svg").as_posix()
         for name in ("up", "down")
     }
-    app.setWindowIcon(QIcon(str(asset("icons", "cozy-burrow.svg"))))
-    app.setStyleSheet(style_sheet(msgspec.structs.asdict(theme), scale, icons=icons))
+    return style_sheet(msgspec.structs.asdict(theme), scale, icons=icons)
 
 
 def type_font(kind: Literal["small", "body", "head", "figure"], scale: float = 1.0) -> QFont:

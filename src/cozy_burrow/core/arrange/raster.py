@@ -60,7 +60,7 @@ class Grid:
         self._outside_spectrum = self._transform(self.outside)
         self.taken: NDArray[np.bool_] = np.zeros(self.shape, dtype=bool)
         for area, wall_mm in bed.fixed:
-            self.taken |= self._cover(area.buffer(wall_mm / 2 + self._half_diagonal))
+            self.take(self.window_of(area, wall_mm))
         self._fixed = self.taken.copy()
 
     def clear(self) -> None:
@@ -171,6 +171,8 @@ class Grid:
     def window_of(self, area: BaseGeometry, wall_mm: float) -> Window:
         """Return the cells that an area anywhere takes with half its wall; what lies off the grid is left out."""
         grown = area.buffer(wall_mm / 2 + self._half_diagonal)
+        if grown.is_empty:
+            return 0, 0, np.zeros((0, 0), dtype=bool)
         left, top, right, bottom = grown.bounds
         row = max(0, math.floor((top - self.origin[1]) / self.cell_mm))
         column = max(0, math.floor((left - self.origin[0]) / self.cell_mm))

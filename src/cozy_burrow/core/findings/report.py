@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable, Iterator
+
+from cozy_burrow.core.container.bay import bay_of
+from cozy_burrow.core.depth.pocket import placed_pocket
 from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
@@ -9,27 +13,29 @@ from cozy_burrow.core.findings.holds import hold_findings, strike_findings
 from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.walls import sliver_findings, spare_findings, wall_findings
+from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.core.model.records import Project
 
+_JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
+    wall_findings,
+    height_findings,
+    sitting_findings,
+    grip_findings,
+    hold_findings,
+    strike_findings,
+    sliver_findings,
+    fixing_findings,
+    spare_findings,
+)
 MOST_NAMED = 3  # things without a place that get a finding each
 
 
 def insert_findings(ground: Ground) -> tuple[Finding, ...]:
     """Return the findings of one insert, the weightiest first."""
-    found = [
-        *wall_findings(ground),
-        *height_findings(ground),
-        *sitting_findings(ground),
-        *grip_findings(ground),
-        *hold_findings(ground),
-        *strike_findings(ground),
-        *sliver_findings(ground),
-        *fixing_findings(ground),
-        *spare_findings(ground),
-    ]
-    return tuple(sorted(found, key=_order))
+    return tuple(sorted((finding for judge in _JUDGES for finding in judge(ground)), key=_order))
 
 
 def findings_of(project: Project) -> tuple[Finding, ...]:
@@ -56,6 +62,34 @@ def findings_of(project: Project) -> tuple[Finding, ...]:
                 )
             )
     return tuple(sorted(found, key=_order))
+
+
+def judging(project: Project) -> Iterator[None]:
+    """Work out, a little at a time, what findings_of then finds again in the caches: so a window stays awake.
+
+    A step is a few milliseconds; whoever stops half way has lost nothing but has judged nothing.
+    """
+    for insert in project.inserts:
+        bay = bay_of(project, insert)
+        by_id = {item.id: item for item in project.items}
+        for one in insert.placements:
+            placed_pocket(by_id[one.item_id], one, bay, project.rules)
+            yield
+        ground = ground_of(project, insert)
+        for key in ground.pockets:
+            sitting_in(ground, key)
+            yield
+            grip_of(ground, key)
+            yield
+        for judge in _JUDGES:
+            for _ in judge(ground):
+                pass
+            yield
+    for container in project.containers:
+        if any(insert.container_id == container.id for insert in project.inserts):
+            for _ in container_findings(project, container):
+                pass
+            yield
 
 
 def _order(finding: Finding) -> tuple[int, str, float, tuple[str, ...], str]:

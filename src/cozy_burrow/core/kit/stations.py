@@ -14,7 +14,7 @@ from itertools import pairwise
 import shapely
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.geometry.rings import checked_outline, outline_of, polygons_in, shifted
 from cozy_burrow.core.kit.shapes import checked_size
 from cozy_burrow.core.model.records import Item, Provenance, Record, Zone
@@ -63,7 +63,7 @@ def parse_stations(text: str, *, unit: Unit = "mm", where: str = "stations") -> 
             where=where,
             remedy=f"give 2 to {MOST_STATIONS} of them; {_WRITE}",
         )
-    return tuple(_station(word, unit=unit, where=f"{where}, '{word}'") for word in words)
+    return tuple(_station(word, unit=unit, where=f"{where}, {quoted(word)}") for word in words)
 
 
 def _station(word: str, *, unit: Unit, where: str) -> Station:

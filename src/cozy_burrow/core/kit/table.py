@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.kit.shapes import box_item, outline_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.model.records import SEATS, USES, Item, Outline, Seat, Use, Way
@@ -83,7 +83,7 @@ def _shape(cell: Callable[[str], str], item_id: str, name: str, read_outline: Re
         value = parse_length(text, where=f"column {column}")
         if value <= 0:
             raise UnusableInput(
-                f"'{text}' is not above zero",
+                f"{quoted(text)} is not above zero",
                 where=f"column {column}",
                 remedy="measure it and correct the cell",
             )
@@ -106,15 +106,15 @@ def _shape(cell: Callable[[str], str], item_id: str, name: str, read_outline: Re
                 thickness_mm=size("thickness"),
             )
         case other:
-            raise UnusableInput(f"'{other}' is no shape", where="column shape", remedy="write box or round")
+            raise UnusableInput(f"{quoted(other)} is no shape", where="column shape", remedy="write box or round")
 
 
 def _whole(text: str, column: str) -> int:
     if not text:
         return 1
-    if not text.isascii() or not text.isdigit() or not 1 <= int(text) <= MOST_THINGS:
+    if not text.isascii() or not text.isdigit() or not 1 <= int(text[:9]) <= MOST_THINGS or len(text) > 9:
         raise UnusableInput(
-            f"'{text}' is no quantity",
+            f"{quoted(text)} is no quantity",
             where=f"column {column}",
             remedy=f"write a whole number from 1 to {MOST_THINGS}",
         )
@@ -129,7 +129,7 @@ def _mass(text: str) -> float | None:
     except ValueError:
         mass = math.nan
     if not 0 <= mass <= 1e6:
-        raise UnusableInput(f"'{text}' is no mass", where="column mass_g", remedy="write grams, such as 85")
+        raise UnusableInput(f"{quoted(text)} is no mass", where="column mass_g", remedy="write grams, such as 85")
     return mass
 
 
@@ -138,7 +138,7 @@ def _use(text: str) -> Use:
         if text.lower() == use:
             return use
     if text:
-        raise UnusableInput(f"'{text}' is no use", where="column use", remedy="write daily, weekly or rare")
+        raise UnusableInput(f"{quoted(text)} is no use", where="column use", remedy="write daily, weekly or rare")
     return "weekly"
 
 
@@ -147,5 +147,7 @@ def _seat(text: str) -> Seat | None:
         if text.lower() == seat:
             return seat
     if text:
-        raise UnusableInput(f"'{text}' is no seat", where="column seat", remedy=f"write one of {', '.join(SEATS)}")
+        raise UnusableInput(
+            f"{quoted(text)} is no seat", where="column seat", remedy=f"write one of {', '.join(SEATS)}"
+        )
     return None

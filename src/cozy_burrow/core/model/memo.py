@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from collections.abc import Callable
+import weakref
+from collections import OrderedDict, deque
+from collections.abc import Callable, Iterable
+from contextlib import suppress
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
@@ -53,30 +55,59 @@ def _tuple_key(value: tuple[object, ...]) -> object:
     return tuple(map(id, value)) if len(value) <= _SHORT else id(value)
 
 
+def _held(values: Iterable[object], gone: Callable[[object], None]) -> list[object]:
+    """Return what a row holds of its arguments: records weakly, tuples that are known by their identity as they are."""
+    found: list[object] = []
+    for value in values:
+        kind = _kinds[type(value)]
+        if kind == _IDENTITY:
+            found.append(weakref.ref(value, gone))
+        elif kind == _TUPLE:
+            assert isinstance(value, tuple)
+            if isinstance(_tuple_key(value), int):
+                found.append(value)
+            elif value and _kinds[type(value[0])] == _IDENTITY:
+                found += [weakref.ref(one, gone) if _kinds.get(type(one)) == _IDENTITY else one for one in value]
+    return found
+
+
 def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
     """Keep the last `rows` answers of a pure function; records and geometries by identity, the rest by value.
 
-    By identity since hashing an outline of 400 points costs more than many of the answers. The row holds its
-    arguments, so that an identity cannot be given to another record while the row lives.
+    By identity since hashing an outline of 400 points costs more than many of the answers. A row goes with the first
+    of its arguments that nobody else holds any more: nothing could ask for it again, and its identity may be given to
+    another record. So the caches hold what the documents in the history need, however long somebody drags.
+
+    Threads may ask at once; at worst an answer is worked out twice.
     """
 
     def decorate(function: Callable[P, R]) -> Callable[P, R]:
-        kept: OrderedDict[Any, tuple[Any, Any, R]] = OrderedDict()
+        kept: OrderedDict[Any, tuple[list[object], R]] = OrderedDict()
+        dead: deque[object] = deque()  # keys of rows to take away: a record may die in the middle of any of these lines
         _caches.append(kept)
 
         @wraps(function)
         def remembered(*args: P.args, **kwargs: P.kwargs) -> R:
+            while dead:
+                with suppress(IndexError):  # another thread took the last one
+                    kept.pop(dead.popleft(), None)
             key: object = tuple(map(_key, args))
             if kwargs:
                 key = (key, tuple((name, _key(value)) for name, value in sorted(kwargs.items())))
             row = kept.get(key)
             if row is not None:
-                kept.move_to_end(key)
-                return row[2]
+                with suppress(KeyError):
+                    kept.move_to_end(key)
+                return row[1]
             answer = function(*args, **kwargs)
-            kept[key] = (args, kwargs, answer)
+
+            def gone(_: object) -> None:
+                dead.append(key)
+
+            kept[key] = (_held((*args, *kwargs.values()), gone), answer)
             if len(kept) > rows:
-                kept.popitem(last=False)
+                with suppress(KeyError):
+                    kept.popitem(last=False)
             return answer
 
         return remembered

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 import shapely
+from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import FingerPull, Placement
 from cozy_burrow.core.pulls.suggest import BANDS, pull_area
+from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
 
 
 class PlacedPull(Frozen):
@@ -60,8 +63,10 @@ def place_pull(
 def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
     parts, area = _areas(pull, carrier)
     if pull.kind == "press":  # the floor under the end goes deeper, nothing beside it
-        area = area.intersection(served[0].surface)
+        area = as_multi(area.intersection(served[0].surface))
         parts = (area,)
+    if area.is_empty or area.area < SLIVER_AREA_MM2:  # dragged off its thing: nothing is cut
+        return PlacedPull(pull, (), MultiPolygon(), 0, ())
     layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
     if pull.kind == "press" and pull.layers is None:
         layers = min(layers + 1, most)

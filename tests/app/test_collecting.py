@@ -1,0 +1,66 @@
+"""Garbage is collected on the interface's thread: a search must not take timers away under the event loop."""
+
+from __future__ import annotations
+
+import gc
+import threading
+import unittest
+
+from PySide6.QtCore import QTimer
+
+from cozy_burrow.app.collecting import Collector, collect_here
+from tests.app.qt import QtCase, wait_until
+
+
+class Ring:
+    """Garbage that only a collection finds; tells on which thread it was found."""
+
+    found_on: list[int] = []
+
+    def __init__(self) -> None:
+        self.myself = self
+
+    def __del__(self) -> None:
+        self.found_on.append(threading.get_ident())
+
+
+class Collecting(QtCase):
+    def test_a_busy_thread_collects_nothing_and_the_window_does(self) -> None:
+        self.assertFalse(gc.isenabled())
+        Ring.found_on.clear()
+
+        def work() -> None:
+            kept = []
+            for _ in range(20_000):  # far more than would set a collection off
+                Ring()
+                kept.append([])
+
+        thread = threading.Thread(target=work)
+        thread.start()
+        thread.join()
+        self.assertNotIn(thread.ident, Ring.found_on)
+        self.assertTrue(wait_until(lambda: len(Ring.found_on) > 10_000))
+        self.assertEqual(set(Ring.found_on), {threading.get_ident()})
+
+    def test_everything_is_collected_now_and_then(self) -> None:
+        collector = self.app.findChild(Collector)
+        assert collector is not None
+        gc.collect()
+        Ring.found_on.clear()
+        Ring()
+        gc.collect(1)  # old by now: only a whole collection finds it
+        for _ in range(200):
+            rubbish = [[] for _ in range(1_000)]
+            collector.collect()
+        self.assertEqual(len(rubbish), 1_000)
+        self.assertEqual(len(Ring.found_on), 1)
+
+    def test_one_collector_an_application(self) -> None:
+        collect_here(self.app)
+        collect_here(self.app)
+        self.assertEqual(len(self.app.findChildren(Collector)), 1)
+        self.assertTrue(self.app.findChild(Collector).findChild(QTimer).isActive())
+
+
+if __name__ == "__main__":
+    unittest.main()
