@@ -34,6 +34,9 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
     """
     from tools.monkey_watch import Watch, resident_mb
 
+    from cozy_burrow.app.memory import keep_heap_small
+
+    keep_heap_small()
     watch = Watch()
     watch.install()
     from PySide6.QtCore import QThreadPool
@@ -67,7 +70,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
         window.resize(1280, 800)
         window.show()
         app.processEvents()
-        hands = Hands(window, folder, heavy=heavy)
+        hands = Hands(window, folder, watch.beat, heavy=heavy)
         most_mb, grown = 0.0, []
         stream = trail.open("w", encoding="utf-8") if trail is not None else None
         with hands.no_dialogs():
@@ -88,9 +91,8 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
                     most_mb = max(most_mb, grown[-1])
             watch.at = len(done)
             window.arranging.stop()
-            with watch.acting("catching up"):
-                QThreadPool.globalInstance().waitForDone(20_000)
-                app.processEvents()
+            QThreadPool.globalInstance().waitForDone(20_000)
+            app.processEvents()
             _judge(watch, window, findings_of, forget_all, from_bytes, to_bytes)
             window.workspace.saved = window.workspace.project
             with watch.acting("closing"):

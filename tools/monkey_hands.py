@@ -11,7 +11,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from unittest.mock import patch
 
-from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer
+from PySide6.QtCore import QEventLoop, QMimeData, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QDropEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -62,10 +62,10 @@ MODIFIERS = (
 
 
 class Hands:
-    """The monkey's hands on one window. `folder`: where its files lie."""
+    """The monkey's hands on one window. folder: where its files lie; beat: hears that the window lives, in a wait."""
 
-    def __init__(self, window: Window, folder: Path, *, heavy: bool = True) -> None:
-        self.window, self.folder = window, folder
+    def __init__(self, window: Window, folder: Path, beat: Callable[[], None], *, heavy: bool = True) -> None:
+        self.window, self.folder, self.beat = window, folder, beat
         self.kept: list[Finding] = []  # checks that were seen once and may hold no more
         self.keys: list[str] = []  # things that were in the tray once
         self.chance = random.Random(0)
@@ -122,6 +122,17 @@ class Hands:
                 action.trigger()
         elif popup is not None:
             popup.close()
+
+    def _run_a_while(self, ms: int) -> None:
+        """Let the window live for a while."""
+        loop, beats, end = QEventLoop(), QTimer(), QTimer()
+        beats.timeout.connect(self.beat)
+        end.timeout.connect(loop.quit)
+        beats.start(20)
+        end.start(ms)
+        loop.exec()
+        beats.stop()
+        end.stop()
 
     # One kind of action each
 
@@ -304,12 +315,12 @@ class Hands:
         """Begin a search, let it run a little, pull something away under it, stop it or not."""
         window, chance = self.window, self.chance
         window.arranging.begin(chance.choice(("all", "improve", "selection", "inserts")))
-        _run_a_while(chance.choice((10, 120, 400)))
+        self._run_a_while(chance.choice((10, 120, 400)))
         if chance.random() < 0.6:
             self._meanwhile()
         if chance.random() < 0.6:
             window.arranging.stop()
-        _run_a_while(60)
+        self._run_a_while(60)
 
     def _key(self) -> None:
         """Press a key wherever the focus is."""
@@ -350,7 +361,7 @@ class Hands:
             return
         window.show_way("Photo")
         window.add.pictures.take_demo_photo()
-        _run_a_while(self.chance.choice((100, 4_000)))
+        self._run_a_while(self.chance.choice((100, 4_000)))
 
     def files(self) -> list[Path]:
         """Return files to be opened: good ones, broken ones, none at all."""
@@ -377,12 +388,6 @@ class Hands:
             patch.object(QMenu, "exec", lambda *_, **__: None),
         ):
             yield
-
-
-def _run_a_while(ms: int) -> None:
-    from tests.app.qt import wait_until
-
-    wait_until(lambda: False, timeout_ms=ms)
 
 
 def fill(folder: Path) -> None:

@@ -53,6 +53,7 @@ class Watch:
     at: int = -1
     _began: float | None = None
     _seen: str = ""
+    _action: str = ""
     _over: bool = False
 
     def install(self) -> None:
@@ -89,15 +90,21 @@ class Watch:
 
     @contextmanager
     def acting(self, name: str) -> Iterator[None]:
-        """Time one action."""
-        self._began, self._seen = time.monotonic(), ""
+        """Time one action: how long at a stretch the event loop had no turn."""
+        self._action = name
+        self.beat()
         try:
             yield
         finally:
-            took = time.monotonic() - self._began
+            self.beat()
             self._began = None
-            if took > self.stall_s:
-                self.stalls.append(Stall(took, name, self._seen))
+
+    def beat(self) -> None:
+        """The event loop has its turn; whatever waits on purpose calls this now and then."""
+        now = time.monotonic()
+        if self._began is not None and now - self._began > self.stall_s:
+            self.stalls.append(Stall(now - self._began, self._action, self._seen))
+        self._began, self._seen = now, ""
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""

@@ -15,6 +15,7 @@ from PySide6.QtCore import QThreadPool
 from PySide6.QtWidgets import QApplication
 
 from cozy_burrow.app.collecting import collect_here
+from cozy_burrow.app.memory import keep_heap_small
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.shot import paint
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
@@ -39,6 +40,7 @@ class Start(msgspec.Struct, frozen=True):
 
 def start(wanted: Start) -> int:
     """Show the window and return the exit status. Raises UnusableInput before anything is shown."""
+    keep_heap_small()
     gc.disable()  # nothing is freed while the window is built; it is on again once it is shown
     app, window = open_window(wanted)
     if wanted.shot is not None:

@@ -9,6 +9,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, SignalInstance
 from shiboken6 import isValid
 
+from cozy_burrow.app.memory import give_back
 from cozy_burrow.core.errors import Cancelled
 
 _TELL_EVERY_S = 0.03
@@ -89,6 +90,7 @@ class Task(QObject):
             self._tell(self.done, outcome)
         finally:
             _running.discard(self)
+            give_back()
             self._tell(self.finished)
 
     def _tell(self, signal: SignalInstance, *told: object) -> None:

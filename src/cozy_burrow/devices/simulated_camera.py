@@ -21,6 +21,7 @@ _TEXEL_MM = 0.1
 _SHADE_CELL_MM = 0.5
 _PAPER, _INK, _TABLE = (0.86, 0.86, 0.84), 0.03, (0.23, 0.15, 0.09)
 _SLICE_MM = 0.25
+_BAND = 256  # rows of the picture at a time
 
 Box = tuple[float, float, float, float]
 
@@ -74,36 +75,59 @@ class SimulatedCamera:
         return _jpeg(self._exposed(), self.stand, self.quality)
 
     def _exposed(self) -> NDArray[np.uint8]:
+        """Return the picture's values, worked out a band of rows at a time: all of it at once is half a gigabyte."""
         import cv2
 
+        stand, high = self.stand, self.stand.height_px
+        picture = np.empty((high, stand.width_px, 3), dtype=np.float32)
+        sheet = self._sheet()
+        bands = [slice(top, min(high, top + _BAND)) for top in range(0, high, _BAND)]
+        for rows in bands:
+            picture[rows] = self._lit(rows, sheet)
+        blur = stand.blur_px
+        chance = np.random.default_rng(self.seed)
+        if not stand.blur_after_tone:
+            picture = np.asarray(cv2.GaussianBlur(picture, (0, 0), blur), dtype=np.float32)
+        for rows in bands:
+            part = picture[rows]
+            spread = stand.noise * np.sqrt(np.clip(part, 0.02, None))
+            part += spread * chance.standard_normal(part.shape, dtype=np.float32)
+            picture[rows] = _tone(np.clip(part, 0.0, 1.0))
+        if stand.blur_after_tone:
+            picture = np.asarray(cv2.GaussianBlur(picture, (0, 0), blur), dtype=np.float32)
+        pixels = np.empty(picture.shape, dtype=np.uint8)
+        for rows in bands:
+            pixels[rows] = np.round(picture[rows] * 255.0)
+        return pixels
+
+    def _sheet(self) -> tuple[Field, Field, tuple[float, float]]:
+        """Return how white the page is as the lens sees it, and how much light reaches it, from where on."""
+        import cv2
+
+        step_mm = self.stand.height_mm / self.stand.focal_px
+        texture = cv2.GaussianBlur(
+            self.page.texture(), (0, 0), max(0.01, 0.35 * float(np.float32(step_mm)) / _TEXEL_MM)
+        )
+        return (np.asarray(texture, dtype=np.float32), *_shadows(self.page, self.subjects, self.light, self.token))
+
+    def _lit(self, rows: slice, sheet: tuple[Field, Field, tuple[float, float]]) -> Field:
+        """Return the light that some rows of the picture receive, linear."""
         stand = self.stand
         axes, eye = stand.axes()
-        ground_x, ground_y, cosine = _ground(stand, axes, eye)
-        picture = self._paper(ground_x, ground_y)
+        ground_x, ground_y, cosine = _ground(stand, axes, eye, rows)
+        picture = self._paper(ground_x, ground_y, sheet)
         for subject in sorted(self.subjects, key=lambda one: one.height_mm):
             _paint(picture, subject, ground_x, ground_y, eye, stand, self.light, self.token)
         picture *= _falling(self.light, self.page, ground_x, ground_y)[..., None]
         picture *= (cosine**2)[..., None]  # towards its corners every lens is darker
         picture *= np.array(self.light.tint, dtype=np.float32)
-        blur = stand.blur_px
-        chance = np.random.default_rng(self.seed)
-        if not stand.blur_after_tone:
-            picture = np.asarray(cv2.GaussianBlur(picture, (0, 0), blur), dtype=np.float32)
-        spread = stand.noise * np.sqrt(np.clip(picture, 0.02, None))
-        picture += spread * chance.standard_normal(picture.shape, dtype=np.float32)
-        toned = _tone(np.clip(picture, 0.0, 1.0))
-        if stand.blur_after_tone:
-            toned = np.asarray(cv2.GaussianBlur(toned, (0, 0), blur), dtype=np.float32)
-        return np.asarray(np.round(toned * 255.0), dtype=np.uint8)
+        return picture
 
-    def _paper(self, ground_x: Field, ground_y: Field) -> Field:
+    def _paper(self, ground_x: Field, ground_y: Field, sheet: tuple[Field, Field, tuple[float, float]]) -> Field:
         """Return page and table under their shadows, (rows, columns, 3), linear."""
-        import cv2
-
         step_mm = np.float32(self.stand.height_mm / self.stand.focal_px)
-        texture = cv2.GaussianBlur(self.page.texture(), (0, 0), max(0.01, 0.35 * float(step_mm) / _TEXEL_MM))
-        white = sampled(np.asarray(texture, dtype=np.float32), ground_x / _TEXEL_MM - 0.5, ground_y / _TEXEL_MM - 0.5)
-        shade, origin = _shadows(self.page, self.subjects, self.light)
+        texture, shade, origin = sheet
+        white = sampled(texture, ground_x / _TEXEL_MM - 0.5, ground_y / _TEXEL_MM - 0.5)
         lit = sampled(shade, (ground_x - origin[0]) / _SHADE_CELL_MM, (ground_y - origin[1]) / _SHADE_CELL_MM)
         out = np.maximum(
             np.abs(ground_x - self.page.width_mm / 2) - self.page.width_mm / 2,
@@ -119,10 +143,12 @@ class SimulatedCamera:
         return np.asarray(table + on_page * (paper - table), dtype=np.float32)
 
 
-def _ground(stand: Stand, axes: NDArray[np.float64], eye: NDArray[np.float64]) -> tuple[Field, Field, Field]:
-    """Return where each pixel's ray meets the paper, and the cosine of its angle to the camera's axis."""
+def _ground(
+    stand: Stand, axes: NDArray[np.float64], eye: NDArray[np.float64], rows: slice
+) -> tuple[Field, Field, Field]:
+    """Return where the ray of each pixel of some rows meets the paper, and the cosine of its angle to the axis."""
     across = (np.arange(stand.width_px, dtype=np.float32) - (stand.width_px - 1) / 2) / stand.focal_px
-    down = (np.arange(stand.height_px, dtype=np.float32) - (stand.height_px - 1) / 2) / stand.focal_px
+    down = (np.arange(rows.start, rows.stop, dtype=np.float32) - (stand.height_px - 1) / 2) / stand.focal_px
     far = across[None, :] ** 2 + down[:, None] ** 2
     bent = 1 + stand.bend[0] * far + stand.bend[1] * far**2
     u, v = across[None, :] * bent, down[:, None] * bent
@@ -137,7 +163,9 @@ def _falling(light: Light, page: PrintedPage, x: Field, y: Field) -> Field:
     return np.asarray(np.clip(1 + light.fade[0] * across + light.fade[1] * down, 0.2, 1.6), dtype=np.float32)
 
 
-def _shadows(page: PrintedPage, subjects: Sequence[Subject], light: Light) -> tuple[Field, tuple[float, float]]:
+def _shadows(
+    page: PrintedPage, subjects: Sequence[Subject], light: Light, token: Token
+) -> tuple[Field, tuple[float, float]]:
     """Return how much light reaches the paper, in cells of 0.5 mm: cast shadows with their penumbra, dim corners."""
     import cv2
 
@@ -151,6 +179,7 @@ def _shadows(page: PrintedPage, subjects: Sequence[Subject], light: Light) -> tu
     for subject in subjects:
         field = DistanceField.of(subject.shape)
         for z in np.linspace(0.0, subject.height_mm, max(3, round(subject.height_mm / 1.5))):
+            token.step(0.0)
             moved = field.at(grid_x - z * light.slope[0], grid_y - z * light.slope[1]) + subject.inset_mm(float(z))
             mask = np.clip(0.5 - moved / _SHADE_CELL_MM, 0, 1)
             np.maximum(cast, cv2.GaussianBlur(mask, (0, 0), (0.4 + light.softness * z) / _SHADE_CELL_MM), out=cast)

@@ -36,6 +36,7 @@ class GroundItem(QGraphicsItem):
         self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
         self._base: tuple[tuple[object, ...], QPixmap, Ground] | None = None
         self._stamps: dict[tuple[object, ...], tuple[QPixmap, QPointF, Item]] = {}
+        self._stamped = 0  # pixels of all stamps together
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
         self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
@@ -44,6 +45,7 @@ class GroundItem(QGraphicsItem):
         """Dress anew."""
         self._theme, self._grain = theme, _grain(theme)
         self._stamps.clear()
+        self._stamped = 0
         self._base = None
         self.update()
 
@@ -170,8 +172,10 @@ class GroundItem(QGraphicsItem):
                 brush.translate(-corner)
                 brush.setTransform(turned, True)
                 paint_tool(brush, item, self._theme, alpha=self.tool_alpha)
-            if len(self._stamps) > _MOST_STAMPS:
+            self._stamped += picture.width() * picture.height()
+            if self._stamped > _MOST_STAMPED:
                 self._stamps.clear()
+                self._stamped = picture.width() * picture.height()
             known = self._stamps[key] = (picture, corner, item)
         picture, corner, _ = known
         at = where.map(QPointF(placement.x_mm, placement.y_mm)) + corner
@@ -201,7 +205,7 @@ def _goes_on(cutout: Cutout, number: int) -> bool:
 
 _LARGEST_STAMP = 400_000  # pixels
 _LARGEST_BASE = 6_000_000
-_MOST_STAMPS = 300
+_MOST_STAMPED = 6_000_000  # four bytes each
 _AROUND_MM = 12.0  # a snug pocket is smaller than its thing: the thing reaches beyond the pocket's bounds
 
 

@@ -55,7 +55,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 value=0.0,
                 limit=0.0,
                 unit="mm",
-                where_mm=_middle(pull),
+                where_mm=_centre(ground.pockets[astray[0]]) if pull.area.is_empty else _middle(pull),
                 subject=pull.pull.id,
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
