@@ -64,6 +64,10 @@ class Watch:
         qInstallMessageHandler(self._warned)
         threading.Thread(target=self._look, daemon=True).start()
 
+    def stop(self) -> None:
+        """Look no more."""
+        self._over = True
+
     def _add(self, trouble: Trouble) -> None:
         trouble.after = self.at
         if all((one.kind, one.line) != (trouble.kind, trouble.line) for one in self.troubles):

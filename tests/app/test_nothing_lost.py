@@ -370,7 +370,7 @@ class Bench(Case):
     def test_a_picture_read_for_one_project_does_not_land_in_another(self) -> None:
         window = self.window(titled("kit"))
         pictures = window.add.pictures
-        with patch("cozy_burrow.app.gather.picture_ways.captured", side_effect=lambda *_, **__: capture()):
+        with patch("cozy_burrow.app.gather.picture_ways.run_apart", side_effect=lambda *_, **__: capture()):
             pictures.take_scan(b"", "a.png")
             task = pictures._task
             window.workspace.open(titled("another"), None)

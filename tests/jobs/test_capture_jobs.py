@@ -73,7 +73,7 @@ class Photos(unittest.TestCase):
         self.assertEqual(steps, sorted(steps))
 
     def test_the_side_of_a_thing_is_the_largest_outline(self) -> None:
-        found = side_outline(photo(15.0, "straight"), source="a", edge_mm=15.0)
+        found = side_outline(photo(15.0, "straight"), "a", 15.0)
         largest = max(three_things(15.0, "straight"), key=lambda one: float(one.shape.area))
         self.assertLess(apart_mm(found.shape, largest.shape)[0], 0.15)
 

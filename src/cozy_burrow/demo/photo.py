@@ -13,8 +13,10 @@ from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.demo.shipped import demo_project
+from cozy_burrow.devices.camera import PhotoSource
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Body, Colour, Light, Stand, Subject
+from cozy_burrow.jobs.capture import Capture, Recipe, captured
 
 View = Literal["above", "side"]
 
@@ -42,6 +44,12 @@ def demo_camera(token: Token | None = None, *, seed: int = 1) -> SimulatedCamera
     moved = affinity.translate(third.shape, gap + 0.4, 0.0)
     subjects[-2] = Subject(moved, third.height_mm, third.body, third.colour, third.shine)
     return _over_a4(tuple(subjects), seed=seed, token=token)
+
+
+def demo_capture(*, token: Token) -> Capture:
+    """Return what the photo of the demo camera gives. Raises Cancelled."""
+    camera: PhotoSource = demo_camera(token)
+    return captured(camera.take_photo(), Recipe(way="photo", source="demo photo"), token=token)
 
 
 def side_camera(item: Item, *, seed: int = 2) -> SimulatedCamera:

@@ -148,10 +148,12 @@ def capture_tracing(
     )
 
 
-def side_outline(data: bytes, *, source: str, edge_mm: float, printed_mm: Printed = (None, None)) -> Traced:
+def side_outline(
+    data: bytes, source: str, edge_mm: float, printed_mm: Printed = (None, None), *, token: Token | None = None
+) -> Traced:
     """Return the largest thing of a photo: a thing on its side, its edge at a height. Raises UnusableInput."""
     picture = open_picture(data, where=source)
-    trace = look_at_photo(picture, where=source, printed_mm=printed_mm)
+    trace = look_at_photo(picture, where=source, printed_mm=printed_mm, token=token)
     return max(
         outlines(trace, height_mm=edge_mm, sides="straight", where=source), key=lambda one: float(one.shape.area)
     )

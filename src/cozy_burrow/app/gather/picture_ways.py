@@ -28,7 +28,7 @@ from cozy_burrow.core.capture.paper.pen import Pen, Reading
 from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS, mat_page
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
-from cozy_burrow.devices.camera import PhotoSource
+from cozy_burrow.jobs.apart import run_apart
 from cozy_burrow.jobs.capture import Capture, Printed, Recipe, captured, read_picture
 from cozy_burrow.jobs.mat import printed_stretch, write_mat
 
@@ -236,13 +236,9 @@ class PictureWays(QWidget):
         """Let the simulated camera take a photo, and read it."""
         self.usual_thickness.set_unit(self._workspace.unit)
 
-        def work(token: Token) -> Capture:
-            from cozy_burrow.demo.photo import demo_camera
+        from cozy_burrow.demo.photo import demo_capture
 
-            camera: PhotoSource = demo_camera(token)
-            return captured(camera.take_photo(), Recipe(way="photo", source="demo photo"), token=token)
-
-        if self._begin(work):
+        if self._begin(lambda token: run_apart(demo_capture, token=token)):
             self._workspace.said.emit("The simulated camera takes a photo…")
 
     def _ask_scan(self) -> None:
@@ -292,7 +288,7 @@ class PictureWays(QWidget):
             self.refused.emit(error.sentence())
 
     def _read(self, data: bytes, recipe: Recipe) -> None:
-        self._begin(lambda token: captured(data, recipe, token=token))
+        self._begin(lambda token: run_apart(captured, data, recipe, token=token))
 
     def _begin(self, work: Callable[[Token], Capture]) -> bool:
         """Begin to read a picture, unless what is on the bench is to stay there."""

@@ -75,6 +75,7 @@ class Retouching(QObject):
 
     def restore(self, bench: bytes, picture: bytes) -> None:
         """Lay on the bench what lay there when the program was killed; its picture is read again in the background."""
+        from cozy_burrow.jobs.apart import run_apart
         from cozy_burrow.jobs.bench_copy import bench_from_bytes, without_picture
         from cozy_burrow.jobs.capture import captured
 
@@ -83,7 +84,7 @@ class Retouching(QObject):
         except UnusableInput as error:
             self._workspace.refused.emit(error.sentence())
             return
-        task = Task(lambda token: captured(picture, copy.recipe, token=token), self)
+        task = Task(lambda token: run_apart(captured, picture, copy.recipe, token=token), self)
         self._task = task
         task.done.connect(lambda capture: self._session.open(capture, restored=copy.table))
         task.failed.connect(lambda _: self._session.open(without_picture(copy.table), restored=copy.table))
@@ -108,6 +109,7 @@ class Retouching(QObject):
 
         Raises UnusableInput for measured scales that cannot be.
         """
+        from cozy_burrow.jobs.apart import run_apart
         from cozy_burrow.jobs.capture import side_outline
 
         printed = self._printed()
@@ -115,7 +117,7 @@ class Retouching(QObject):
             return
         draft = self._session.draft
         edge = draft.across_mm
-        task = Task(lambda _token: side_outline(data, source=source, edge_mm=edge, printed_mm=printed), self)
+        task = Task(lambda token: run_apart(side_outline, data, source, edge, printed, token=token), self)
         self._task = task
         task.done.connect(lambda found: self._take(draft, found))
         task.failed.connect(self._fail)

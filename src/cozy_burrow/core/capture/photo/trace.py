@@ -54,10 +54,9 @@ class Traced:
 
 @dataclass(frozen=True)
 class PhotoTrace:
-    """A photo understood: where the camera stood, the page laid flat, and the things on it."""
+    """A photo understood: where the camera stood, and the things on it."""
 
     sight: Sight
-    flat: Flat
     things: tuple[SeenThing, ...]
     left_out: tuple[str, ...]
 
@@ -83,7 +82,7 @@ def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, tok
             seen.append(found)
         token.step(0.75 + 0.25 * (number + 1) / len(rough))
     seen.sort(key=lambda one: (round(one.shape.bounds[0], 1), round(one.shape.bounds[1], 1)))
-    return PhotoTrace(sight=sight, flat=flat, things=tuple(seen), left_out=tuple(left_out))
+    return PhotoTrace(sight=sight, things=tuple(seen), left_out=tuple(left_out))
 
 
 def outlines(trace: PhotoTrace, *, height_mm: float, sides: Sides, where: str) -> list[Traced]:

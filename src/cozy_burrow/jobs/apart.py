@@ -1,0 +1,138 @@
+"""Work in a process of its own: what needs much memory for a moment, and must end at once when nobody wants it.
+
+A picture takes some two hundred megabytes for seconds; in a thread of the window these stay with it in part, the
+window stutters, and neither can be stopped between two steps. The child is started for one piece of work and ends
+with it. Functions are named to it, so they must be importable; what goes in and comes out must be picklable.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import pickle
+import selectors
+import struct
+import subprocess
+import sys
+import traceback
+from collections.abc import Callable
+from typing import IO, Any, TypeVar
+
+from cozy_burrow.core.errors import Cancelled, UnusableInput
+from cozy_burrow.core.progress import Token
+
+R = TypeVar("R")
+_LENGTH = struct.Struct(">Q")
+_LOOK_EVERY_S = 0.05
+_CHUNK = 1 << 20
+
+
+class BrokenWork(RuntimeError):
+    """The child failed as a bug makes it fail; its traceback is the message."""
+
+
+def run_apart(function: Callable[..., R], *args: Any, token: Token) -> R:
+    """Return function(*args, token=…) from a child process. Raises what it raises, and Cancelled once token does.
+
+    The child is killed where it is no longer wanted: nothing of it goes on.
+    """
+    child = subprocess.Popen(
+        [sys.executable, "-m", "cozy_burrow.jobs.apart"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+    )
+    assert child.stdin is not None and child.stdout is not None
+    try:
+        with contextlib.suppress(BrokenPipeError):
+            _send(child.stdin, (function, args))
+            child.stdin.close()
+        return _heard(child.stdout, token)  # type: ignore[no-any-return]
+    finally:
+        child.kill()
+        child.wait()
+        for stream in (child.stdin, child.stdout):
+            with contextlib.suppress(OSError):
+                stream.close()
+
+
+def _heard(stream: IO[bytes], token: Token) -> Any:
+    """Listen until the work is done, passing its steps on and asking at every look whether to go on."""
+    fraction, waiting = 0.0, bytearray()
+    with selectors.DefaultSelector() as selector:
+        selector.register(stream, selectors.EVENT_READ)
+        while True:
+            token.step(fraction)
+            if not selector.select(_LOOK_EVERY_S):
+                continue
+            data = os.read(stream.fileno(), _CHUNK)
+            if not data:
+                raise BrokenWork("the child process ended without an answer")
+            waiting += data
+            while (message := _taken(waiting)) is not None:
+                kind, body = message
+                match kind:
+                    case "step":
+                        fraction = body
+                    case "done":
+                        return body
+                    case "refused":
+                        what, where, remedy = body
+                        raise UnusableInput(what, where=where, remedy=remedy)
+                    case _:
+                        raise BrokenWork(body)
+
+
+def _taken(waiting: bytearray) -> tuple[str, Any] | None:
+    """Return the first whole message of what came in, and take it off; None while it is not whole."""
+    if len(waiting) < _LENGTH.size:
+        return None
+    (length,) = _LENGTH.unpack_from(waiting)
+    end = _LENGTH.size + length
+    if len(waiting) < end:
+        return None
+    message: tuple[str, Any] = pickle.loads(memoryview(waiting)[_LENGTH.size : end])
+    del waiting[:end]
+    return message
+
+
+def _send(stream: IO[bytes], message: object) -> None:
+    body = pickle.dumps(message, protocol=pickle.HIGHEST_PROTOCOL)
+    stream.write(_LENGTH.pack(len(body)))
+    stream.write(body)
+    stream.flush()
+
+
+class _Told:
+    """The child's token: its steps go to the parent."""
+
+    def __init__(self, stream: IO[bytes]) -> None:
+        self._stream = stream
+
+    def step(self, fraction: float) -> None:
+        """Tell how far the work is."""
+        _send(self._stream, ("step", fraction))
+
+
+def main() -> int:
+    """Do the one piece of work that is asked for on standard input."""
+    told = os.fdopen(os.dup(sys.stdout.fileno()), "wb")
+    os.dup2(sys.stderr.fileno(), sys.stdout.fileno())  # what a library prints must not spoil an answer
+    head = sys.stdin.buffer.read(_LENGTH.size)
+    if len(head) < _LENGTH.size:
+        return 1
+    function, args = pickle.loads(sys.stdin.buffer.read(_LENGTH.unpack(head)[0]))
+    try:
+        answer: tuple[str, Any] = ("done", function(*args, token=_Told(told)))
+    except UnusableInput as error:
+        answer = ("refused", (error.what, error.where, error.remedy))
+    except Cancelled:
+        answer = ("failed", "the work was given up by itself")
+    except Exception:
+        answer = ("failed", traceback.format_exc())
+    _send(told, answer)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,97 @@
+"""Work in a process of its own: what comes back, what is refused, what is given up at once."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from cozy_burrow.core.errors import Cancelled, UnusableInput
+from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.jobs.apart import BrokenWork, run_apart
+
+
+def doubled(values: np.ndarray, *, token: Token) -> tuple[np.ndarray, int]:
+    for step in range(5):
+        token.step(step / 4)
+        print("what is printed must not spoil the answer")
+    return 2 * values, os.getpid()
+
+
+def refused(name: str, *, token: Token) -> None:
+    raise UnusableInput("no mat is seen", where=name, remedy="take the photo again")
+
+
+def broken(*, token: Token) -> None:
+    raise KeyError("insert-2")
+
+
+def dead(*, token: Token) -> None:
+    os._exit(3)
+
+
+def endless(mark: str, *, token: Token) -> None:
+    while True:
+        with Path(mark).open("a") as stream:
+            stream.write(".")
+        time.sleep(0.01)
+
+
+class Heard:
+    """Stops after some looks."""
+
+    def __init__(self, looks: int) -> None:
+        self.looks, self.fractions = looks, [0.0]
+
+    def step(self, fraction: float) -> None:
+        self.fractions.append(fraction)
+        self.looks -= 1
+        if self.looks < 0:
+            raise Cancelled
+
+
+class Apart(unittest.TestCase):
+    def test_large_answers_come_whole_from_another_process_with_their_steps(self) -> None:
+        heard = Heard(10_000)
+        values = np.arange(3_000_000, dtype=np.float32)
+        found, process = run_apart(doubled, values, token=heard)
+        np.testing.assert_array_equal(found, 2 * values)
+        self.assertNotEqual(process, os.getpid())
+        self.assertEqual(sorted(heard.fractions), heard.fractions)
+
+    def test_a_refusal_keeps_its_parts(self) -> None:
+        with self.assertRaises(UnusableInput) as caught:
+            run_apart(refused, "a.jpg", token=Quiet())
+        error = caught.exception
+        self.assertEqual((error.what, error.where, error.remedy), ("no mat is seen", "a.jpg", "take the photo again"))
+
+    def test_a_bug_and_a_death_are_told_as_such(self) -> None:
+        with self.assertRaises(BrokenWork) as caught:
+            run_apart(broken, token=Quiet())
+        self.assertIn("KeyError: 'insert-2'", str(caught.exception))
+        with self.assertRaises(BrokenWork):
+            run_apart(dead, token=Quiet())
+
+    def test_what_is_given_up_ends(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            mark = Path(name) / "mark"
+            mark.touch()
+
+            class Seen(Quiet):
+                def step(self, fraction: float) -> None:
+                    if mark.stat().st_size > 3:
+                        raise Cancelled
+
+            with self.assertRaises(Cancelled):
+                run_apart(endless, str(mark), token=Seen())
+            before = mark.stat().st_size
+            time.sleep(0.1)
+            self.assertEqual(mark.stat().st_size, before)
+
+
+if __name__ == "__main__":
+    unittest.main()
