@@ -308,6 +308,7 @@ class Hands:
     def _storm(self) -> None:
         for _ in range(self.chance.choice((2, 5, 30))):
             (self.window.undo if self.chance.random() < 0.65 else self.window.redo)()
+            self.beat()
             if self.chance.random() < 0.2:
                 QApplication.processEvents()
 

@@ -12,7 +12,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.actions import laying
+from cozy_burrow.app.actions.registry import Command, run
 from cozy_burrow.app.fields import LengthField
+from cozy_burrow.app.measure.box_handling import BoxHandling
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.paths import area_path, ring_path
 from cozy_burrow.app.section import line
@@ -21,10 +23,13 @@ from cozy_burrow.app.settings import RECENT, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.text_plate import TextPlate
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.container.starts import STARTS, add_container, remove_insert
+from cozy_burrow.core.depth.peel import set_zone_layers
+from cozy_burrow.core.errors import Gone, UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.section import cut_along, section_line
 from cozy_burrow.core.model.coherence import Incoherent
+from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project, Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
@@ -434,3 +439,68 @@ class OnThePlan(QtCase):
         self.assertEqual(table.data(table.index(0, 3)), window.workspace.length(plan.cuts[0].blade_mm))
         window.cut.view.selectRow(0)
         self.assertEqual(window.workspace.selection, plan.cuts[0].owners)
+
+
+class Interrupted(QtCase):
+    """What a hand holds belongs to the plan it was taken from: where that has changed under it, it lets go."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.workspace = Workspace(TWO)
+        self.hands = Handling(self.workspace)
+        self.hands.pushes = False
+
+    def carry(self) -> None:
+        self.hands.press((100.0, 80.0), reach_mm=1.0, more=False, grip=False)
+        self.hands.move((110.0, 80.0))
+
+    def test_an_insert_that_is_taken_away_in_a_drag(self) -> None:
+        self.workspace.do("Another", add_container(self.workspace.project, next(iter(STARTS)))[0])
+        second = self.workspace.project.inserts[-1].id
+        self.carry()
+        self.workspace.do("Take it away", remove_insert(self.workspace.project, "insert-1"))
+        self.assertEqual(self.workspace.insert_id, second)
+        self.hands.move((120.0, 90.0))
+        self.assertFalse(self.hands.is_holding)
+        self.hands.release()
+        self.hands.cancel()
+        self.assertEqual([one.id for one in self.workspace.project.inserts], [second])
+
+    def test_an_undo_in_a_drag_is_not_done_over(self) -> None:
+        self.carry()
+        self.workspace.undo()
+        self.hands.move((140.0, 90.0))
+        self.hands.release()
+        self.assertIs(self.workspace.project, TWO)
+        self.carry()
+        self.workspace.do("Remove", remove_items(self.workspace.project, ["item-1"]))
+        after = self.workspace.project
+        self.hands.cancel()
+        self.assertIs(self.workspace.project, after)
+
+    def test_a_wall_that_is_pulled_while_something_else_changes(self) -> None:
+        box_hands = BoxHandling(self.workspace)
+        right = box_hands.grips()["right"]
+        box_hands.press(right, reach_mm=5.0)
+        box_hands.move((right[0] + 10.0, right[1]))
+        self.workspace.undo()
+        box_hands.move((right[0] + 20.0, right[1]))
+        self.assertFalse(box_hands.is_holding)
+        self.assertIs(self.workspace.project, TWO)
+
+    def test_a_floor_of_a_thing_that_is_gone(self) -> None:
+        with self.assertRaises(Gone):
+            set_zone_layers(TWO, "insert-1", "item-1#1", 7, 2)
+        with self.assertRaises(Gone):
+            set_zone_layers(TWO, "insert-1", "nobody#1", 0, 2)
+
+    def test_a_command_that_finds_nothing_says_so(self) -> None:
+        window = self.window(TWO, stage="lay-out")
+        heard: list[str] = []
+        window.workspace.refused.connect(heard.append)
+
+        def gone(_: object) -> None:
+            raise Gone("this insert")
+
+        run(window, Command("x", "Do it", "Test", gone))
+        self.assertIn("not there any more", heard[0])

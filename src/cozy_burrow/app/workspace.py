@@ -246,14 +246,14 @@ class Workspace(QObject):
         if not in_gesture:
             self.said.emit(label)
 
-    def attempt(self, label: str, change: Callable[[], Project]) -> bool:
+    def attempt(self, label: str, change: Callable[[], Project], *, in_gesture: bool = False) -> bool:
         """Make a change that may not be possible; says why where it is not, and returns whether it was made."""
         try:
             project = change()
         except UnusableInput as error:
             self.refused.emit(error.sentence())
             return False
-        self.do(label, project)
+        self.do(label, project, in_gesture=in_gesture)
         return True
 
     def do_instead(self, label: str, project: Project) -> None:

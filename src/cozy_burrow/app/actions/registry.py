@@ -14,6 +14,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.core.errors import UnusableInput
+
 if TYPE_CHECKING:
     from cozy_burrow.app.window import Window
 
@@ -71,7 +73,10 @@ def install(window: Window, plan: QWidget, commands: tuple[Command, ...]) -> dic
 def run(window: Window, command: Command) -> None:
     """Do a command if it can be done now; say so if it cannot."""
     if command.when(window):
-        command.run(window)
+        try:
+            command.run(window)
+        except UnusableInput as error:  # a refusal that the command has no words of its own for
+            window.workspace.refused.emit(error.sentence())
     else:
         window.say(f"{command.text}: nothing to do it with")
 

@@ -33,6 +33,7 @@ class BoxHandling:
         self._obstacle = -1
         self._from: Point = (0.0, 0.0)
         self._base: Project = workspace.project
+        self._known: tuple[Project, str] = (workspace.project, workspace.insert_id)  # as the hand last left it
 
     @property
     def is_holding(self) -> bool:
@@ -70,10 +71,15 @@ class BoxHandling:
         self._grip = self.grip_at(point, reach_mm=reach_mm)
         self._obstacle = self._obstacle_at(point, reach_mm)
         self._from, self._base = point, self._workspace.project
+        self._known = (self._base, self._workspace.insert_id)
         self._workspace.begin_gesture()
 
     def move(self, point: Point) -> None:
         """Pull what is held to a point; what cannot be is not done."""
+        project, insert_id = self._known
+        if project is not self._workspace.project or insert_id != self._workspace.insert_id:
+            self._grip = "nothing"  # an undo or another change came in between
+            return
         box = next(one for one in self._base.containers if one.id == self._workspace.insert.container_id)
         changed = self._pulled(box, point)
         try:
@@ -83,6 +89,7 @@ class BoxHandling:
         names = {"right": "the width", "front": "the depth", "corner": "the corner radius"}
         label = f"Pull {names.get(self._grip, 'an obstacle')}"
         self._workspace.do(label, change_container(self._base, checked), in_gesture=True)
+        self._known = (self._workspace.project, self._workspace.insert_id)
 
     def _pulled(self, box: Container, point: Point) -> Container:
         dx, dy = point[0] - self._from[0], point[1] - self._from[1]
@@ -108,7 +115,8 @@ class BoxHandling:
 
     def cancel(self) -> None:
         """Let go, and put back what was pulled."""
-        if self.is_holding and self._workspace.project is not self._base:
+        known = self._known[0] is self._workspace.project
+        if self.is_holding and known and self._workspace.project is not self._base:
             self._workspace.undo()
         self._grip = "nothing"
 

@@ -48,7 +48,7 @@ class SurveyCanvas(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Sketch of the survey")
-        workspace.document_changed.connect(self.update)
+        workspace.document_changed.connect(self._follow)
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -66,6 +66,13 @@ class SurveyCanvas(QWidget):
         wide, high = max(1.0, box.width_mm), max(1.0, box.depth_mm)
         scale = max(0.02, min((self.width() - 2 * side) / wide, (self.height() - 2 * side) / high))
         return _Scale((self.width() - wide * scale) / 2, (self.height() - high * scale) / 2, scale)
+
+    def _follow(self) -> None:
+        """What was held or picked may be gone."""
+        names = {one.name for one in self._workspace.container.corners}
+        self._held = self._held if self._held in names else None
+        self._picked = self._picked if self._picked in names else None
+        self.update()
 
     def corner_px(self, name: str) -> QPointF:
         """Return where a corner is painted."""

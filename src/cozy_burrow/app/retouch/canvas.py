@@ -61,7 +61,7 @@ class RetouchCanvas(QWidget):
         self.setAccessibleName("Retouch bench: the photo with outlines; arrow keys move the active mark")
         session.opened.connect(self._take_picture)
         session.closed.connect(self._let_go)
-        session.changed.connect(self.update)
+        session.changed.connect(self._drop_point)
         session.marks_moved.connect(self.update)
         self._take_picture()
 
@@ -81,6 +81,11 @@ class RetouchCanvas(QWidget):
             pixels.data, pixels.shape[1], pixels.shape[0], pixels.strides[0], QImage.Format.Format_RGB888
         )
         self.fit()
+
+    def _drop_point(self) -> None:
+        """The drafts have changed: a point that was held may be another one, or none, by now."""
+        self._grabbed = self._dragged = None
+        self.update()
 
     def _let_go(self) -> None:
         """The picture was taken away: it need not be kept until another one comes."""

@@ -31,6 +31,7 @@ class Handling:
         self._kind: Kind = "nothing"
         self._from: Point = (0.0, 0.0)
         self._base: Project = workspace.project
+        self._known: tuple[Project, str] = (workspace.project, workspace.insert_id)  # as the hand last left it
         self._pull: tuple[str, int] | None = None
         self._end = -1
         self._line = section_line(workspace.ground)
@@ -79,6 +80,7 @@ class Handling:
         workspace = self._workspace
         self._kind = self.kind_at(point, reach_mm=reach_mm, grip=grip)
         self._from, self._base, self._holding = point, workspace.project, True
+        self._known = (workspace.project, workspace.insert_id)
         self._carry = None
         self._line = section_line(workspace.ground)
         workspace.begin_gesture()
@@ -109,6 +111,21 @@ class Handling:
 
     def move(self, point: Point, *, freely: bool = False) -> None:
         """Carry what is held to a point. freely: nothing makes way and nothing snaps."""
+        if not self._is_known():
+            self._let_go()
+            return
+        self._carry_to(point, freely=freely)
+        self._known = (self._workspace.project, self._workspace.insert_id)
+
+    def _is_known(self) -> bool:
+        """Whether the plan is still the one that the hand took hold of: no undo or other change came in between."""
+        project, insert_id = self._known
+        return self._workspace.project is project and self._workspace.insert_id == insert_id
+
+    def _let_go(self) -> None:
+        self.band, self._holding, self._kind, self._pull, self._carry = None, False, "nothing", None, None
+
+    def _carry_to(self, point: Point, *, freely: bool) -> None:
         dx, dy = point[0] - self._from[0], point[1] - self._from[1]
         match self._kind:
             case "thing" if math.hypot(dx, dy) > 0.3:
@@ -171,6 +188,9 @@ class Handling:
 
     def release(self) -> None:
         """Let go; a drawn rectangle becomes the selection. What found no room springs back to where it had some."""
+        if not self._is_known():
+            self._let_go()
+            return
         if self._kind == "area" and self.band is not None and self.area_wanted is not None:
             (x0, y0), (x1, y1) = self.band
             wanted, self.area_wanted = self.area_wanted, None
@@ -181,7 +201,7 @@ class Handling:
         if self._kind == "nothing" and self.band is not None:
             (x0, y0), (x1, y1) = self.band
             self._workspace.select(within(self._workspace.ground, min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))
-        self.band, self._holding, self._kind, self._pull, self._carry = None, False, "nothing", None, None
+        self._let_go()
 
     def _spring_back(self, carry: CarryAlong) -> None:
         workspace = self._workspace
@@ -196,6 +216,7 @@ class Handling:
     def cancel(self) -> None:
         """Let go, and put back what was carried."""
         self.area_wanted = None
-        if self._holding and self._kind in {"thing", "pull", "section"} and self._workspace.project is not self._base:
+        moved = self._is_known() and self._workspace.project is not self._base
+        if self._holding and self._kind in {"thing", "pull", "section"} and moved:
             self._workspace.undo()
-        self.band, self._holding, self._kind, self._pull, self._carry = None, False, "nothing", None, None
+        self._let_go()

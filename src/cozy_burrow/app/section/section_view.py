@@ -146,8 +146,13 @@ class SectionView(QWidget):
     def _set(self, body: Body, layers: int) -> None:
         workspace = self._workspace
         name = placement_name(workspace.project, body.placement)
-        changed = set_zone_layers(workspace.project, workspace.insert_id, body.placement, body.zone, layers)
-        workspace.do(f"Peel under ‘{name}’", changed, in_gesture=True)
+        taken = workspace.attempt(
+            f"Peel under ‘{name}’",
+            lambda: set_zone_layers(workspace.project, workspace.insert_id, body.placement, body.zone, layers),
+            in_gesture=True,
+        )
+        if not taken:
+            self._held = self._still = None
 
     def current_body(self) -> Body | None:
         """Return the body of the selected thing and zone that the line crosses."""

@@ -205,9 +205,9 @@ class SinkPanel(FollowingPanel):
         key = workspace.selection[0]
         count = workspace.ground.pockets[key].seating.zone_layers[zone] + by
         workspace.zone = zone
-        workspace.do(
+        workspace.attempt(
             f"Peel under ‘{placement_name(workspace.project, key)}’",
-            set_zone_layers(workspace.project, workspace.insert_id, key, zone, count),
+            lambda: set_zone_layers(workspace.project, workspace.insert_id, key, zone, count),
         )
 
     def _set_seat(self, seat: object) -> None:

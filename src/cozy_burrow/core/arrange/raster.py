@@ -22,6 +22,7 @@ from cozy_burrow.core.geometry.placing import placed
 Mask = NDArray[np.bool_]
 Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and its cells
 Spectrum = NDArray[np.complex64]
+MOST_ACROSS = 900
 CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
 MOST_SPECTRA = 500  # about 0.4 MB each at that grid
 
@@ -44,7 +45,8 @@ class Grid:
     def __init__(self, bed: Bed, *, cell_mm: float | None = None) -> None:
         left, top, right, bottom = bed.area.bounds
         span = math.sqrt(max(1.0, (right - left) * (bottom - top)))
-        self.cell_mm = cell_mm or max(0.4, span / CELLS_ACROSS)
+        # Cells may be larger than asked for: in a container of ten metres there would be a hundred million of them.
+        self.cell_mm = max(cell_mm, span / MOST_ACROSS) if cell_mm else max(0.4, span / CELLS_ACROSS)
         margin = 12.0
         self.origin = (left - margin, top - margin)
         self.shape = (

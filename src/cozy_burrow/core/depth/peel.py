@@ -6,16 +6,22 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.depth.seat import seating_of
+from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.model.edits import change_placements, insert_of, item_of, placement_of
 from cozy_burrow.core.model.records import Project, Seat
 
 
 def set_zone_layers(project: Project, insert_id: str, key: str, zone: int, layers: int) -> Project:
-    """Return the project with `layers` taken out under one zone: at least one, at most all of the stack."""
+    """Return the project with `layers` taken out under one zone: at least one, at most all of the stack.
+
+    Raises Gone where the thing or its zone is not there any more.
+    """
     insert = insert_of(project, insert_id)
     placement = placement_of(insert, key)
     seating = seating_of(item_of(project, placement.item_id), placement, bay_of(project, insert), project.rules)
+    if not 0 <= zone < len(seating.zone_layers):
+        raise Gone("this zone")
     wanted = min(max(1, layers), len(layers_of(insert.sheets)))
     if seating.zone_layers[zone] == wanted:
         return project

@@ -15,7 +15,7 @@ from cozy_burrow.core.ground.fitting import used_bed
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import insert_of, item_of, placement_of, take_out
 from cozy_burrow.core.model.records import Point, Project
-from cozy_burrow.core.pulls.rows import row_piece
+from cozy_burrow.core.pulls.rows import ROW_MOST, row_piece
 
 
 def laid_in_row(project: Project, insert_id: str, ids: Sequence[str]) -> Project | None:
@@ -26,7 +26,7 @@ def laid_in_row(project: Project, insert_id: str, ids: Sequence[str]) -> Project
     insert = insert_of(project, insert_id)
     ground = ground_of(project, insert)
     chosen = [key for key in ids if not placement_of(insert, key).locked]
-    if len(chosen) < 2:
+    if not 2 <= len(chosen) <= ROW_MOST:
         return None
     middle = shapely.union_all([ground.pockets[key].surface for key in chosen]).centroid
     at: Point = (float(middle.x), float(middle.y))
