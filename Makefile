@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth fuzz screenshots schema lock clean
+.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth fuzz monkey lose kills screenshots schema lock clean
 
 demo: $(STAMP)
 	$(BIN)/python tools/run_demo.py
@@ -35,6 +35,16 @@ bench-capture: $(STAMP)
 
 fuzz: $(STAMP)
 	$(BIN)/python tools/fuzz_imports.py
+
+# An hour at the real window, by chance; prints the seed and a short sequence of what fails.
+monkey: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/monkey.py --minutes 60 --actions 1000
+
+lose: $(STAMP)
+	$(BIN)/python tools/lose.py
+
+kills: $(STAMP)
+	$(BIN)/python tools/kill_trials.py --trials 1000 --side-by-side 4
 
 screenshots: $(STAMP)
 	$(BIN)/python tools/screenshots.py

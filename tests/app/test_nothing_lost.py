@@ -159,7 +159,7 @@ class OtherWindows(Case):
         second = self.window(Project())
         second.desk.open_path(self.path)
         self.assertIn("open in another window", second.notices.text)
-        self.assertIn(str(os.getpid()), second.notices.text)
+        self.assertIn(str(os.getpid()), second.notices.detail)
         second.desk.save_to(self.folder / "elsewhere.burrow")
         self.assertEqual(second.notices.text, "")
 
@@ -391,7 +391,7 @@ class Bench(Case):
 class Unusable(Case):
     """A file, a pipe or no permission where a folder should be: the window starts, says so, works."""
 
-    def trial(self, spoil: Any, says: str = "Recovery is off") -> Window:
+    def trial(self, spoil: Any, says: str = "No copy") -> Window:
         spoil()
         window = self.window(titled("x"))
         self.rename(window, "y")
@@ -399,7 +399,8 @@ class Unusable(Case):
         self.assertTrue(window.desk.save_to(self.folder / "kit.burrow"))
         self.assertEqual(load(self.folder / "kit.burrow").title, "y")
         if says:
-            self.assertIn(says, window.notices.text)
+            self.assertIn("Recovery is off", window.notices.text)
+            self.assertIn(says, window.notices.detail)
             window.notices.seen.click()
             self.assertEqual(window.notices.text, "")
         return window
@@ -436,7 +437,7 @@ class Unusable(Case):
         with patch.object(RecoveryStore, "keep", side_effect=full):
             self.rename(window, "y")
             window.autosave.keep()
-        self.assertIn("No space left", window.notices.text)
+        self.assertIn("No space left", window.notices.detail)
 
     def test_a_file_named_to_the_program_is_opened_like_any_other(self) -> None:
         path = self.folder / "kit.burrow"

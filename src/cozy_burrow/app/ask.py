@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from cozy_burrow.app.theme.dressing import Dressing
+
 
 def which(parent: QWidget, title: str, text: str, choices: tuple[str, ...]) -> int:
     """Ask, and return the number of the answer; the last choice is the one that changes nothing, Escape gives it."""
@@ -16,6 +18,9 @@ def which(parent: QWidget, title: str, text: str, choices: tuple[str, ...]) -> i
     buttons = [box.addButton(choice, QMessageBox.ButtonRole.ActionRole) for choice in choices]
     box.setDefaultButton(buttons[0])
     box.setEscapeButton(buttons[-1])
+    dressing = getattr(parent.window(), "dressing", None)
+    if isinstance(dressing, Dressing):
+        dressing.add(box)
     box.exec()
     pressed = box.clickedButton()
     box.deleteLater()

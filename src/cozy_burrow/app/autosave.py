@@ -21,9 +21,9 @@ LONGEST_S = 10.0
 
 
 class Autosave(QObject):
-    """Keeps the recovery copy of a workspace and its bench up to date. `failed`: no copy can be kept, and why."""
+    """Keeps the recovery copy of a workspace and its bench up to date. `failed`: no copy can be kept, why, and where."""
 
-    failed = Signal(str)
+    failed = Signal(str, str)
 
     def __init__(
         self, workspace: Workspace, bench: RetouchSession, store: RecoveryStore, parent: QObject | None = None
@@ -77,6 +77,6 @@ class Autosave(QObject):
                 self._workspace.project, self._workspace.path, mark=self.mark(), bench=bench, picture=picture
             )
         except UnusableInput as error:  # a full disk, a folder taken away: saving itself still may do
-            self.failed.emit(error.sentence())
+            self.failed.emit(error.what, error.where)
         else:
             self._kept = work

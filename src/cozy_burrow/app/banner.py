@@ -79,7 +79,7 @@ class NoticeStrip(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("banner")
-        self._notices: dict[str, str] = {}
+        self._notices: dict[str, tuple[str, str]] = {}
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 4)
         self._text = QLabel()
@@ -96,10 +96,15 @@ class NoticeStrip(QFrame):
         """What is said now."""
         return self._text.text()
 
-    def tell(self, name: str, sentence: str) -> None:
-        """Say a notice; an empty sentence takes it back."""
+    @property
+    def detail(self) -> str:
+        """What is said on hover."""
+        return self._text.toolTip()
+
+    def tell(self, name: str, sentence: str, detail: str = "") -> None:
+        """Say a notice, and more of it on hover; an empty sentence takes it back."""
         if sentence:
-            self._notices[name] = sentence
+            self._notices[name] = (sentence, detail)
         else:
             self._notices.pop(name, None)
         self._show()
@@ -109,5 +114,8 @@ class NoticeStrip(QFrame):
         self._show()
 
     def _show(self) -> None:
-        self._text.setText("\n".join(self._notices.values()))
+        self._text.setText("\n".join(sentence for sentence, _ in self._notices.values()))
+        detail = "\n".join(detail for _, detail in self._notices.values() if detail)
+        self._text.setToolTip(detail)
+        self._text.setAccessibleDescription(detail)
         self.setVisible(bool(self._notices))

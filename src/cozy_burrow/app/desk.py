@@ -37,13 +37,13 @@ _LOST = {
 class ProjectDesk(QObject):
     """Files in and out of the workspace, with the questions that belong to them.
 
-    `opened`: another project is shown. `noticed`: a name and a sentence that stays true, empty once it does not.
+    `opened`: another project is shown. `noticed`: a name, a sentence that stays true, empty once it does not, and details.
     `bench_found`: what lay on the retouch bench of a restored copy.
     """
 
     opened = Signal()
     demo_shown = Signal()
-    noticed = Signal(str, str)
+    noticed = Signal(str, str, str)
     bench_found = Signal(object)
 
     def __init__(
@@ -76,13 +76,14 @@ class ProjectDesk(QObject):
         self._home = self.workspace.path
         other = self._lock.take(self._home, since=f"{datetime.now():%H:%M}")
         if other is None or self._home is None:
-            self.noticed.emit("shared", "")
+            self.noticed.emit("shared", "", "")
             return
         since = f" since {other.since}" if other.since else ""
         self.noticed.emit(
             "shared",
-            f"‘{self._home.name}’ is open in another window too{since} (process {other.process}). "
-            "Saving asks before it replaces what was saved there.",
+            f"‘{self._home.name}’ is open in another window too{since}. Saving asks first.",
+            f"The other window is process {other.process} on {other.machine}. Whoever saves second is asked whether to "
+            "keep theirs, take the other's, or save beside.",
         )
 
     # Leaving
@@ -147,7 +148,11 @@ class ProjectDesk(QObject):
         self.workspace.open(found.project, path, saved=not found.lost)
         self._follow_home()
         self.settings.add_recent(path)
-        self.noticed.emit("lost", f"‘{path.name}’ was damaged: {lost_words(found.lost)}." if found.lost else "")
+        self.noticed.emit(
+            "lost",
+            f"‘{path.name}’ was damaged: {lost_words(found.lost)}." if found.lost else "",
+            "The file is as it was until you save.",
+        )
 
     # Saving
 

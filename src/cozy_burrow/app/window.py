@@ -197,8 +197,6 @@ class Window(LatePanels):
         middle.setHandleWidth(8)
         self.scene.setHandleWidth(8)
         self.dressing.add(self.care)
-        self.dressing.add_handles(middle)
-        self.dressing.add_handles(self.scene)
         return middle
 
     def _status(self) -> None:
@@ -234,7 +232,11 @@ class Window(LatePanels):
     # Following the document
 
     def _say_recovery_is_off(self, why: str) -> None:
-        self.notices.tell("recovery", f"Recovery is off, save often: no copy of unsaved work can be kept ({why}).")
+        self.notices.tell(
+            "recovery",
+            "Recovery is off: save often.",
+            f"No copy of unsaved work can be kept, after a crash it is gone. {why}",
+        )
 
     def say(self, text: str) -> None:
         """Say something on the status line."""

@@ -57,7 +57,12 @@ class RecoveryStore:
             self._lock = os.open(self._own(".lock"), os.O_CREAT | os.O_RDWR | os.O_NONBLOCK, 0o600)
             fcntl.flock(self._lock, fcntl.LOCK_EX)
         except OSError as error:
-            self.trouble = f"{self._folder}: {error.strerror or type(error).__name__}"
+            self.trouble = error.strerror or type(error).__name__
+
+    @property
+    def folder(self) -> Path:
+        """Where copies lie."""
+        return self._folder
 
     def _own(self, ending: str) -> Path:
         return self._folder / f"{self._name}{ending}"

@@ -7,7 +7,7 @@ than a second once all pages were made. Here each piece (a bar, a page of a stac
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject
-from PySide6.QtWidgets import QSplitter, QStackedWidget, QWidget
+from PySide6.QtWidgets import QLayout, QStackedWidget, QWidget
 from shiboken6 import isValid
 
 
@@ -23,13 +23,12 @@ class Dressing(QObject):
         """Dress a piece from now on. Pieces don't lie in one another."""
         self._pieces.append(piece)
         piece.installEventFilter(self)
-        if piece.isVisible():
-            self._dress(piece)
-
-    def add_handles(self, splitter: QSplitter) -> None:
-        """Dress what a splitter is pulled by, and not what it parts."""
-        for number in range(splitter.count()):
-            self.add(splitter.handle(number))
+        self._dress(piece)
+        # At once and down to the last button: what room it wants is asked, and remembered, before it is shown.
+        for child in piece.findChildren(QWidget):
+            child.ensurePolished()
+        for layout in piece.findChildren(QLayout):
+            layout.invalidate()
 
     def change(self, sheet: str) -> None:
         """Dress what is seen in another sheet; the rest follows when it is shown."""

@@ -68,7 +68,6 @@ QMenu::item:selected { background: $accent; color: $on_accent; }
 QMenu::item:disabled { color: $ink_soft; }
 QMenu::separator { height: 1px; background: $line; margin: ${p4}px; }
 QToolTip { background: $paper; color: $ink; border: 1px solid $line_strong; padding: ${p4}px; }
-QSplitter::handle { background: $surface; }
 QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }
 QSlider { min-height: ${h34}px; }
 QSlider::groove:horizontal { height: ${p6}px; background: $line; border-radius: 3px; }
