@@ -391,7 +391,7 @@ class Bench(Case):
 class Unusable(Case):
     """A file, a pipe or no permission where a folder should be: the window starts, says so, works."""
 
-    def trial(self, spoil: Any, says: str = "No copy") -> Window:
+    def trial(self, spoil: Any, says: str = "exists") -> Window:
         spoil()
         window = self.window(titled("x"))
         self.rename(window, "y")
@@ -400,7 +400,8 @@ class Unusable(Case):
         self.assertEqual(load(self.folder / "kit.burrow").title, "y")
         if says:
             self.assertIn("Recovery is off", window.notices.text)
-            self.assertIn(says, window.notices.detail)
+            self.assertIn(says, window.notices.text)
+            self.assertIn("recovery", window.notices.detail)
             window.notices.seen.click()
             self.assertEqual(window.notices.text, "")
         return window
@@ -437,7 +438,7 @@ class Unusable(Case):
         with patch.object(RecoveryStore, "keep", side_effect=full):
             self.rename(window, "y")
             window.autosave.keep()
-        self.assertIn("No space left", window.notices.detail)
+        self.assertIn("No space left", window.notices.text)
 
     def test_a_file_named_to_the_program_is_opened_like_any_other(self) -> None:
         path = self.folder / "kit.burrow"

@@ -21,7 +21,7 @@ LONGEST_S = 10.0
 
 
 class Autosave(QObject):
-    """Keeps the recovery copy of a workspace and its bench up to date. `failed`: no copy can be kept, why, and where."""
+    """Keeps the recovery copy of a workspace and its bench up to date. `failed`: why none can be kept, and where."""
 
     failed = Signal(str, str)
 

@@ -37,7 +37,7 @@ _LOST = {
 class ProjectDesk(QObject):
     """Files in and out of the workspace, with the questions that belong to them.
 
-    `opened`: another project is shown. `noticed`: a name, a sentence that stays true, empty once it does not, and details.
+    `opened`: another project is shown. `noticed`: a name, a sentence that stays true (empty once it does not), details.
     `bench_found`: what lay on the retouch bench of a restored copy.
     """
 

@@ -98,7 +98,7 @@ class Window(LatePanels):
         self.desk.noticed.connect(self.notices.tell)
         self.autosave.failed.connect(self._say_recovery_is_off)
         if self.autosave.store.trouble:
-            self._say_recovery_is_off(self.autosave.store.trouble)
+            self._say_recovery_is_off(self.autosave.store.trouble, str(self.autosave.store.folder))
         self.workspace.document_changed.connect(self._follow)
         self.workspace.selection_changed.connect(self._follow_selection)
         self.workspace.insert_shown.connect(self._show_insert)
@@ -231,11 +231,11 @@ class Window(LatePanels):
 
     # Following the document
 
-    def _say_recovery_is_off(self, why: str) -> None:
+    def _say_recovery_is_off(self, why: str, where: str) -> None:
         self.notices.tell(
             "recovery",
-            "Recovery is off: save often.",
-            f"No copy of unsaved work can be kept, after a crash it is gone. {why}",
+            f"Recovery is off, save often: {why}.",
+            f"No copy of unsaved work can be kept, so after a crash it would be gone. {where}",
         )
 
     def say(self, text: str) -> None:
