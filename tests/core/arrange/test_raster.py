@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 import shapely
@@ -71,3 +72,23 @@ class Raster(unittest.TestCase):
         grid = Grid(Bed(shapely.box(0, 0, 60, 40)), cell_mm=1.0)
         self.assertIsNone(grid.free_shifts(Form(shapely.box(0, 0, 300, 5), 2.0), 0.0, grid.taken_spectrum()))
         self.assertIsNone(grid.free_shifts(Form(shapely.box(0, 0, 62, 5), 2.0), 0.0, grid.taken_spectrum()))
+
+    def test_a_form_of_ten_metres_is_refused_before_it_is_drawn(self) -> None:
+        """A finger pull dragged far off its thing made one: its cells took minutes and three gigabytes."""
+        grid = Grid(Bed(shapely.box(0, 0, 60, 40)), cell_mm=1.0)
+        far = shapely.union(shapely.box(0, 0, 10, 10), shapely.Point(9000, 9000).buffer(20))
+        with patch.object(Grid, "_make_stamp", side_effect=AssertionError("drawn")):
+            self.assertIsNone(grid.free_shifts(Form(far, 2.0), 30.0, grid.taken_spectrum()))
+
+    def test_a_bed_of_ten_metres_has_larger_cells(self) -> None:
+        grid = Grid(Bed(shapely.box(0, 0, 9000, 9000)), cell_mm=1.2)
+        self.assertLess(grid.shape[0] * grid.shape[1], 1_200_000)
+        free = grid.free_shifts(Form(shapely.box(0, 0, 500, 300), 12.0), 0.0, grid.taken_spectrum())
+        self.assertIsNotNone(free)
+
+    def test_what_is_fixed_takes_the_same_cells_by_its_window_as_on_the_whole_grid(self) -> None:
+        disc, square = shapely.Point(70, 50).buffer(12), shapely.box(-30, 60, 20, 130)  # the second lies half outside
+        grid = Grid(Bed(shapely.box(0, 0, 140, 100), [(disc, 8.0), (square, 3.0)]), cell_mm=1.3)
+        half = grid.cell_mm * 0.5**0.5
+        whole = grid._cover(disc.buffer(4.0 + half)) | grid._cover(square.buffer(1.5 + half))
+        np.testing.assert_array_equal(grid.taken, whole)

@@ -135,6 +135,8 @@ class Grid:
 
     def free_shifts(self, form: Form, angle_deg: float, taken: Spectrum) -> Mask | None:
         """Return for every shift (of the stamp's array corner) whether the form may lie there; None: nowhere."""
+        if self._is_beyond(form, angle_deg):
+            return None
         stamp = self.stamp(form, angle_deg)
         rows, columns = self.shape[0] - stamp.bare.shape[0] + 1, self.shape[1] - stamp.bare.shape[1] + 1
         if rows <= 0 or columns <= 0:
@@ -151,6 +153,12 @@ class Grid:
             return None
         free = free & (self._overlap(taken, form, angle_deg, "grown")[:rows, :columns] < 0.5)
         return free if free.any() else None
+
+    def _is_beyond(self, form: Form, angle_deg: float) -> bool:
+        """Return whether a form is larger than the grid: asked first, its stamp may have a hundred million cells."""
+        left, top, right, bottom = placed(form.shape, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg).bounds
+        rows, columns = self.shape
+        return bool(bottom - top > rows * self.cell_mm or right - left > columns * self.cell_mm)
 
     def contact(self, form: Form, angle_deg: float, solid: Spectrum) -> NDArray[np.float32]:
         """Return for every shift which share of the form's surroundings is solid."""
