@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth fuzz monkey lose kills screenshots schema lock clean
+.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema lock clean
 
 demo: $(STAMP)
 	$(BIN)/python tools/run_demo.py
@@ -26,6 +26,9 @@ bench: $(STAMP)
 bench-arrange: $(STAMP)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
 	$(BIN)/python benchmarks/arrange.py
+
+bench-awake: $(STAMP)
+	$(BIN)/python benchmarks/awake.py
 
 bench-depth: $(STAMP)
 	taskset -c 0 $(BIN)/python benchmarks/depth.py

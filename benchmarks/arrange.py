@@ -20,25 +20,25 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 
-import shapely  # noqa: E402
-from shapely import affinity  # noqa: E402
+import shapely
+from shapely import affinity
 
-from benchmarks.kits import FOAM, KITS, many, side_for  # noqa: E402
-from benchmarks.pictures import PULL, THING, Picture, sheet  # noqa: E402
-from cozy_burrow.core.arrange.contacts import Body, shortfalls  # noqa: E402
-from cozy_burrow.core.arrange.pieces import Bed, Form, Piece  # noqa: E402
-from cozy_burrow.core.arrange.search import Search, Way  # noqa: E402
-from cozy_burrow.core.arrange.squeeze import length_mm  # noqa: E402
-from cozy_burrow.core.arrange.strip import shortened  # noqa: E402
-from cozy_burrow.core.arrange.wishes import STYLES, Aims  # noqa: E402
-from cozy_burrow.core.container.bay import Bay  # noqa: E402
-from cozy_burrow.core.errors import Cancelled  # noqa: E402
-from cozy_burrow.core.findings.report import findings_of  # noqa: E402
-from cozy_burrow.core.ground.arranging import arranged  # noqa: E402
-from cozy_burrow.core.ground.ground import ground_of  # noqa: E402
-from cozy_burrow.core.model.records import Container, Insert, Project, Rules  # noqa: E402
-from cozy_burrow.core.progress import Deadline, Quiet  # noqa: E402
-from cozy_burrow.core.pulls.forms import piece_for  # noqa: E402
+from benchmarks.kits import FOAM, KITS, many, side_for
+from benchmarks.pictures import PULL, THING, Picture, sheet
+from cozy_burrow.core.arrange.contacts import Body, shortfalls
+from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
+from cozy_burrow.core.arrange.search import Search, Way
+from cozy_burrow.core.arrange.squeeze import length_mm
+from cozy_burrow.core.arrange.strip import shortened
+from cozy_burrow.core.arrange.wishes import STYLES, Aims
+from cozy_burrow.core.container.bay import Bay
+from cozy_burrow.core.errors import Cancelled
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.arranging import arranged
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.records import Container, Insert, Project, Rules
+from cozy_burrow.core.progress import Deadline, Quiet
+from cozy_burrow.core.pulls.forms import piece_for
 
 WALL_MM, EDGE_MM = 10.0, 15.0
 RULES = Rules(wall_mm=WALL_MM, edge_mm=EDGE_MM, allowance_mm=0.0)

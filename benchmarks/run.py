@@ -16,7 +16,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from cozy_burrow.core.model.records import Project  # noqa: E402
+from cozy_burrow.core.model.records import Project
 
 EMPTY = """
 import time

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import random
+import threading
 import unittest
+import weakref
 
 from msgspec.structs import replace
 
@@ -75,6 +78,75 @@ class Memo(unittest.TestCase):
         for value in (1, 2, 1, 3, 1, 2):
             double(value)
         self.assertEqual(seen, [1, 2, 3, 2])
+
+
+class Forgetting(unittest.TestCase):
+    """A cache holds what the documents need: an answer goes with the record that it was worked out from."""
+
+    def test_a_row_goes_with_its_argument_and_its_identity_is_free_again(self) -> None:
+        made: list[str] = []
+
+        @memo(rows=1000)
+        def answer(item: Item, near: tuple[Item, ...]) -> Answer:
+            made.append(item.name)
+            return Answer(item.name)
+
+        kept = box(name="kept")
+        held = answer(kept, (kept,))
+        watched = []
+        for number in range(300):  # as a drag does: each step a record that nobody holds at the next
+            passing = replace(kept, name=f"step {number}")
+            watched.append(weakref.ref(answer(passing, (kept, passing))))
+            self.assertEqual(made[-1], f"step {number}")  # never the answer of another that had its place in memory
+        del passing
+        self.assertIs(answer(kept, (kept,)), held)
+        self.assertEqual(sum(1 for one in watched if one() is not None), 0)
+
+    def test_a_long_tuple_is_known_by_itself_and_held(self) -> None:
+        calls: list[int] = []
+
+        @memo(rows=10)
+        def count(items: tuple[Item, ...]) -> int:
+            calls.append(1)
+            return len(items)
+
+        many = tuple(box(name=str(n)) for n in range(20))
+        self.assertEqual((count(many), count(many), len(calls)), (20, 20, 1))
+        count(tuple(list(many)))
+        self.assertEqual(len(calls), 2)
+
+    def test_threads_may_ask_at_once(self) -> None:
+        @memo(rows=8)
+        def double(item: Item, times: int) -> str:
+            return item.name * times
+
+        wrong: list[object] = []
+        items = [box(name=str(n)) for n in range(12)]
+
+        def ask(seed: int) -> None:
+            chance = random.Random(seed)
+            try:
+                for _ in range(4_000):
+                    item, times = chance.choice(items), chance.randrange(3)
+                    passing = replace(item, notes=str(seed))
+                    if (double(item, times), double(passing, times)) != (item.name * times,) * 2:
+                        wrong.append((item.name, times))
+            except Exception as error:
+                wrong.append(error)
+
+        threads = [threading.Thread(target=ask, args=(seed,)) for seed in range(4)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(wrong, [])
+
+
+class Answer:
+    """Something that can be watched."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
 
 
 class Errors(unittest.TestCase):

@@ -551,7 +551,7 @@ class Window(LatePanels):
         if not self.desk.may_leave():
             event.ignore()
             return
-        self.arranging.close()
+        self.arranging.abandon()
         stop_all()
         QThreadPool.globalInstance().waitForDone(LONGEST_END_MS)
         self.workspace.document_changed.disconnect(self.autosave.follow)  # nothing is kept any more

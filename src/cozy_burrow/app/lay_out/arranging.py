@@ -262,6 +262,11 @@ class Arranging(QObject):
             words += ". " + one_more_words(len(result.left_over), self._more, self.workspace.unit)
         return words
 
+    def abandon(self) -> None:
+        """Stop, and lay nothing any more: the window closes."""
+        self._dropped, self._again = True, False
+        self.stop()
+
     def close(self) -> None:
         """Put the variations away."""
         self.stop()

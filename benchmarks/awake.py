@@ -1,0 +1,108 @@
+"""How long the window is deaf: for everyday actions on the demo, against one full repaint taken in the same run.
+
+Each action is done three times on a window with all pages made; the median counts. A repaint of the whole window at
+1280 x 800 is the yardstick, since machines differ and are busy.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from msgspec.structs import replace
+from PySide6.QtWidgets import QApplication
+
+from cozy_burrow.app.collecting import collect_here
+from cozy_burrow.app.measure.pages import PAGES
+from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
+from cozy_burrow.app.window import Window
+from cozy_burrow.core.findings.stages import STAGES
+from cozy_burrow.core.model.memo import forget_all
+from cozy_burrow.core.model.records import Project
+
+TIMES = 3
+
+
+def deaf_ms(app: QApplication, window: Window, action: Callable[[], object]) -> float:
+    """Return the longest stretch that the event loop had no turn, from the action until all is judged again."""
+    longest, before = 0.0, time.perf_counter()
+    action()
+    while True:
+        app.processEvents()
+        now = time.perf_counter()
+        longest, before = max(longest, now - before), now
+        if window.workspace.is_judged:
+            return longest * 1e3
+
+
+def main() -> None:
+    """Print the table."""
+    argparse.ArgumentParser(description=__doc__).parse_args()
+    app = QApplication([])
+    app.setStyle("Fusion")
+    collect_here(app)
+    load_fonts()
+    apply_theme(app, load_theme("light"))
+    window = Window(Project(), Settings(Path(tempfile.mkdtemp())), theme="light", scale=1.0)
+    window.resize(1280, 800)
+    window.show()
+    window.desk.open_demo()
+    for stage in STAGES:
+        window.show_stage(stage)
+        app.processEvents()
+    for page in PAGES:
+        window.show_measure(page)
+        app.processEvents()
+    window.show_stage("lay-out")
+    workspace = window.workspace
+
+    def cold(action: Callable[[], object]) -> Callable[[], object]:
+        def from_nothing() -> None:
+            forget_all()
+            action()
+
+        return from_nothing
+
+    def change_rule() -> None:
+        rules = replace(workspace.project.rules, snug_mm=workspace.project.rules.snug_mm + 0.1)
+        workspace.do("A rule", replace(workspace.project, rules=rules))
+
+    def undo() -> None:
+        workspace.undo()
+
+    def repaint() -> None:
+        window.plan.set_theme(window._theme)
+        window.grab()
+
+    def open_demo() -> None:
+        workspace.saved = workspace.project
+        window.desk.open_demo()
+
+    actions: tuple[tuple[str, Callable[[], object]], ...] = (
+        ("change the theme", window.flip_theme),
+        ("open the demo, nothing known of it", cold(open_demo)),
+        ("change a rule", change_rule),
+        ("undo it", undo),
+        ("turn to another insert", lambda: window.inserts.step(1)),
+        ("save", lambda: window.desk.save_to(Path(tempfile.mkdtemp()) / "a.burrow")),
+        ("keep a recovery copy", window.autosave.keep),
+    )
+    base = statistics.median(deaf_ms(app, window, repaint) for _ in range(2 * TIMES + 1))
+    print(f"one repaint of the window: {base:.0f} ms")
+    for name, action in actions:
+        took = statistics.median(deaf_ms(app, window, action) for _ in range(TIMES))
+        print(f"{name:36} {took:5.0f} ms, {took / base:4.1f} repaints")
+    workspace.saved = workspace.project
+    print(f"{'quit':36} {deaf_ms(app, window, window.close):5.0f} ms")
+
+
+if __name__ == "__main__":
+    main()
