@@ -215,10 +215,9 @@ def main() -> int:
         while time.monotonic() < end:
             found.append(run_apart(None, seed=number, count=wanted.actions, heavy=heavy))
             one = found[-1]
-            slow = one["stalls"][0]["seconds"] if one["stalls"] else 0.0
             print(
                 f"seed {number}: {len(one['actions'])} actions, {len(one['troubles'])} troubles, "
-                f"longest stall {slow:.1f} s, {one['most_mb']:.0f} MB",
+                f"{len(one['stalls'])} stalls{_worst(one['stalls'])}, {one['most_mb']:.0f} MB",
                 flush=True,
             )
             for trouble in one["troubles"]:
@@ -229,6 +228,14 @@ def main() -> int:
     with ThreadPoolExecutor(wanted.side_by_side) as pool:
         found = [one for some in pool.map(runs, range(seed, seed + wanted.side_by_side)) for one in some]
     return report(found, heavy=heavy, tries=wanted.tries)
+
+
+def _worst(stalls: list[dict[str, Any]]) -> str:
+    """Return the longest stall in a few words."""
+    if not stalls:
+        return ""
+    one = max(stalls, key=lambda stall: stall["seconds"])
+    return f" (longest {one['seconds']:.1f} s, {one['at_work_s']:.1f} s of it at work, at {one['action']})"
 
 
 def child(folder: Path) -> int:
@@ -256,7 +263,7 @@ def report(found: list[dict[str, Any]], *, heavy: bool, tries: int) -> int:
     most = max((one["most_mb"] for one in found), default=0.0)
     print(f"\n{len(found)} runs, {actions} actions; most memory {most:.0f} MB (promised {MOST_MB:.0f})")
     for stall in stalls[:8]:
-        print(f"\nstall of {stall['seconds']:.1f} s at {stall['action']}\n{stall['where']}")
+        print(f"\nstall{_worst([stall])}\n{stall['where']}")
     told: set[tuple[str, str]] = set()
     for one in found:
         for trouble in one["troubles"]:

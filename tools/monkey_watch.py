@@ -36,9 +36,13 @@ class Trouble:
 
 @dataclass
 class Stall:
-    """One action that held the interface up: seconds, and where the time went as seen from outside."""
+    """One stretch in which the event loop had no turn: seconds, of those at work, and where, as seen from outside.
+
+    On a busy machine the first figure grows with what else runs there, the second does not.
+    """
 
     seconds: float
+    at_work_s: float
     action: str
     where: str
 
@@ -52,6 +56,7 @@ class Watch:
     stalls: list[Stall] = field(default_factory=list)
     at: int = -1
     _began: float | None = None
+    _work: float = 0.0
     _seen: str = ""
     _action: str = ""
     _over: bool = False
@@ -105,10 +110,10 @@ class Watch:
 
     def beat(self) -> None:
         """The event loop has its turn; whatever waits on purpose calls this now and then."""
-        now = time.monotonic()
+        now, work = time.monotonic(), time.thread_time()
         if self._began is not None and now - self._began > self.stall_s:
-            self.stalls.append(Stall(now - self._began, self._action, self._seen))
-        self._began, self._seen = now, ""
+            self.stalls.append(Stall(now - self._began, work - self._work, self._action, self._seen))
+        self._began, self._work, self._seen = now, work, ""
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""

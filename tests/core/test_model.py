@@ -112,7 +112,7 @@ class Forgetting(unittest.TestCase):
 
         many = tuple(box(name=str(n)) for n in range(20))
         self.assertEqual((count(many), count(many), len(calls)), (20, 20, 1))
-        count(tuple(list(many)))
+        count((*many,))
         self.assertEqual(len(calls), 2)
 
     def test_threads_may_ask_at_once(self) -> None:
