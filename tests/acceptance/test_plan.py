@@ -30,7 +30,7 @@ class MainJob(unittest.TestCase):
         cls.folder = tempfile.TemporaryDirectory()
         cls.root = Path(cls.folder.name)
         cls.file = cls.root / "out.burrow"
-        words = ("--wall", "10", "--edge", "15", "--seconds", "25", "--json")
+        words = ("--wall", "10", "--edge", "15", "--seconds", "600", "--json")
         cls.plan = burrow("plan", DEMO_KIT, cls.file, *DRAWER, *words)
         cls.out = cls.root / "papers"
         cls.export = burrow("export", cls.file, cls.out)
@@ -119,7 +119,7 @@ class MainJob(unittest.TestCase):
 
     def test_the_same_seed_gives_the_same_project(self) -> None:
         again = self.root / "again.burrow"
-        burrow("plan", DEMO_KIT, again, *DRAWER, "--wall", "10", "--edge", "15", "--seconds", "25")
+        burrow("plan", DEMO_KIT, again, *DRAWER, "--wall", "10", "--edge", "15", "--seconds", "600")
         self.assertEqual(again.read_bytes(), self.file.read_bytes())
 
 

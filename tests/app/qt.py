@@ -29,10 +29,10 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from cozy_burrow.app import ask
 from cozy_burrow.app.collecting import collect_here
+from cozy_burrow.app.judge import Judge
 from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.window import Window
-from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.records import Project
 
 # What this Qt says of a screen that is not there; nothing of the program's.
@@ -72,7 +72,7 @@ def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 20_000) -> bo
 
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.
-Workspace.patience_s = 1e9
+Judge.patience_s = 1e9
 
 
 class QtCase(unittest.TestCase):

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 from cozy_burrow.app.actions import laying
 from cozy_burrow.app.actions.registry import Command, run
 from cozy_burrow.app.fields import LengthField
+from cozy_burrow.app.judge import Judge
 from cozy_burrow.app.measure.box_handling import BoxHandling
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.paths import area_path, ring_path
@@ -238,7 +239,7 @@ class Workspaces(QtCase):
         _ = workspace.findings
         heard: list[int] = []
         workspace.judged.connect(lambda: heard.append(len(workspace.findings_seen)))
-        with patch.object(Workspace, "patience_s", 0.0):
+        with patch.object(Judge, "patience_s", 0.0):
             workspace.select(("item-1#1",))
             laying.nudge(workspace, 400.0, 0.0)
             workspace.begin_gesture()

@@ -64,7 +64,6 @@ class Task(QObject):
         super().__init__(parent)
         self._work: Callable[[Any], object] | None = work
         self.token = _Token(self)
-        self.finished.connect(self.deleteLater)  # else a window keeps every picture that was ever read in it
 
     def begin(self) -> None:
         """Start the work on a thread of the pool."""
@@ -77,6 +76,8 @@ class Task(QObject):
 
     def execute(self) -> None:
         """Do the work. Off the interface's thread; touches no widget."""
+        # A task stays with its parent (deleted at its own end, it takes signals along that were not heard yet); what it
+        # was given to work on, a photo, a project, must not.
         work, self._work = self._work, None
         try:
             if work is None:

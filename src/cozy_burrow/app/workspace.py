@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
+from cozy_burrow.app.judge import Judge
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
-from cozy_burrow.core.findings.report import findings_of, judging
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.coherence import check_coherent
 from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
 from cozy_burrow.core.model.records import Container, Insert, Item, Project
 from cozy_burrow.core.units import Unit, format_length
-
-IN_A_DRAG_MS = 80
 
 
 @dataclass(frozen=True)
@@ -51,7 +48,6 @@ class Workspace(QObject):
     insert_shown = Signal()
     troubles_changed = Signal()
     judged = Signal()
-    patience_s = 0.03  # of work at a time on findings: with what is painted after it, well below a tenth of a second
 
     def __init__(self, project: Project, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -68,57 +64,28 @@ class Workspace(QObject):
         self.opened_count = 0  # which document this is: what was begun for another one does not belong here
         self._crossings: list[_Crossing] = []
         self.ground: Ground = ground_of(project, project.inserts[0])
-        self._findings: tuple[Finding, ...] = ()
-        self._is_judged = False
-        self._judging: Iterator[None] | None = None
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.timeout.connect(self.judge)
-        self.document_changed.connect(self._judge_soon)
+        self._judge = Judge(lambda: self.project, self)
+        self._judge.judged.connect(self.judged)
+        self.document_changed.connect(lambda: self._judge.begin(in_gesture=self.is_in_gesture))
 
     @property
     def findings(self) -> tuple[Finding, ...]:
         """The findings of the project as it is now, worked out at once: for what must not act on old ones."""
-        if not self._is_judged:
-            self._end_judging()
-        return self._findings
+        return self._judge.findings
 
     @property
     def findings_seen(self) -> tuple[Finding, ...]:
         """The findings that were last worked out: what is shown, some frames old while a hand moves or work goes on."""
-        return self._findings
+        return self._judge.seen
 
     @property
     def is_judged(self) -> bool:
         """Whether the findings seen are those of the project as it is now."""
-        return self._is_judged
-
-    def _judge_soon(self) -> None:
-        if self._is_judged:
-            return
-        if not self.is_in_gesture:
-            self.judge()
-        elif not self._later.isActive():
-            self._later.start(IN_A_DRAG_MS)
+        return self._judge.is_judged
 
     def judge(self) -> None:
-        """Work on the findings for a little while, and go on when the window has had its turn; `judged` at the end."""
-        if self._is_judged:
-            return
-        if self._judging is None:
-            self._judging = judging(self.project)
-        end = time.monotonic() + self.patience_s
-        for _ in self._judging:
-            if time.monotonic() > end:
-                self._later.start(0)
-                return
-        self._end_judging()
-
-    def _end_judging(self) -> None:
-        self._findings = findings_of(self.project)
-        self._is_judged, self._judging = True, None
-        self._later.stop()
-        self.judged.emit()
+        """Begin to work out the findings."""
+        self._judge.begin(in_gesture=False)
 
     @property
     def project(self) -> Project:
@@ -158,7 +125,7 @@ class Workspace(QObject):
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
         self.ground = ground_of(self.project, self.insert)
-        self._is_judged, self._judging = False, None
+        self._judge.document_changed()
         laid = {one.id for one in self.insert.placements}
         self.selection = tuple(one for one in self.selection if one in laid)
         if self.item_id is not None and all(item.id != self.item_id for item in self.project.items):
@@ -171,7 +138,7 @@ class Workspace(QObject):
         """Show another project; its history begins anew."""
         self.opened_count += 1
         self._crossings.clear()
-        self._findings = ()  # those of another project say nothing here
+        self._judge.forget()
         self.history = begin(project)
         self.path, self.saved = path, project if saved else Project()
         self.insert_id = project.inserts[0].id

@@ -144,9 +144,10 @@ class SimulatedCamera:
 
 
 def _ground(
-    stand: Stand, axes: NDArray[np.float64], eye: NDArray[np.float64], rows: slice
+    stand: Stand, axes: NDArray[np.float64], eye: NDArray[np.float64], rows: slice | None = None
 ) -> tuple[Field, Field, Field]:
-    """Return where the ray of each pixel of some rows meets the paper, and the cosine of its angle to the axis."""
+    """Return where the ray of each pixel meets the paper, and the cosine of its angle to the axis; rows None: all."""
+    rows = rows or slice(0, stand.height_px)
     across = (np.arange(stand.width_px, dtype=np.float32) - (stand.width_px - 1) / 2) / stand.focal_px
     down = (np.arange(rows.start, rows.stop, dtype=np.float32) - (stand.height_px - 1) / 2) / stand.focal_px
     far = across[None, :] ** 2 + down[:, None] ** 2

@@ -109,7 +109,7 @@ class ItemCanvas(QWidget):
         """Split along the line, if it is one."""
         drag, self._drag = self._drag, None
         self.update()
-        if drag is not None and (drag[1] - drag[0]).manhattanLength() > 12:
+        if self.item is not None and drag is not None and (drag[1] - drag[0]).manhattanLength() > 12:
             self.split.emit(self.to_item(drag[0]), self.to_item(drag[1]))
 
 

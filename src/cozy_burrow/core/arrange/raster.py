@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import math
 from collections import OrderedDict
+from weakref import WeakKeyDictionary
 
 import numpy as np
 import shapely
@@ -24,7 +25,7 @@ Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and 
 Spectrum = NDArray[np.complex64]
 MOST_ACROSS = 900
 CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
-MOST_SPECTRA = 500  # about 0.4 MB each at that grid
+MOST_SHARED_MB = 64.0  # of transforms that the grids of one bed keep, and half as much of where forms go in
 
 
 class Stamp:
@@ -37,6 +38,23 @@ class Stamp:
         self.bare, self.grown, self.ring = bare, grown, ring
         self.row, self.column = row, column  # of the array's corner, in cells from the piece's origin
         self.ring_cells = max(1, int(ring.sum()))
+
+
+class _Shared:
+    """What all grids of one bed and cell have in common: where forms go in by themselves, and their transforms."""
+
+    def __init__(self) -> None:
+        self.spectra: OrderedDict[tuple[int, float, str], Spectrum] = OrderedDict()
+        self.stamps: dict[tuple[int, float], tuple[Form, Stamp]] = {}
+        self.inside: OrderedDict[tuple[int, float], Mask] = OrderedDict()
+        self.outside: tuple[Mask, Spectrum] | None = None
+
+
+_shared: WeakKeyDictionary[Bed, dict[float, _Shared]] = WeakKeyDictionary()
+
+
+def _shared_by(bed: Bed, cell_mm: float) -> _Shared:
+    return _shared.setdefault(bed, {}).setdefault(cell_mm, _Shared())
 
 
 class Grid:
@@ -54,12 +72,14 @@ class Grid:
             fast_size(math.ceil((right - left + 2 * margin) / self.cell_mm)),
         )
         self._half_diagonal = self.cell_mm * math.sqrt(0.5)
-        self._spectra: OrderedDict[tuple[int, float, str], Spectrum] = OrderedDict()
-        self._stamps: dict[tuple[int, float], tuple[Form, Stamp]] = {}
-        self._inside: OrderedDict[tuple[int, float], NDArray[np.float32]] = OrderedDict()
-        # Taken away a half diagonal on both sides, a shape whose cells all lie in the bed lies in it truly.
-        self.outside = ~self._cover(bed.area.buffer(-self._half_diagonal))
-        self._outside_spectrum = self._transform(self.outside)
+        shared = _shared_by(bed, self.cell_mm)
+        self._spectra, self._stamps, self._inside = shared.spectra, shared.stamps, shared.inside
+        if shared.outside is None:
+            # Taken away a half diagonal on both sides, a shape whose cells all lie in the bed lies in it truly.
+            outside = ~self._cover(bed.area.buffer(-self._half_diagonal))
+            shared.outside = (outside, self._transform(outside))
+        self.outside, self._outside_spectrum = shared.outside
+        self._most = max(20, round(MOST_SHARED_MB * 1e6 / (4.0 * self.shape[0] * self.shape[1])))
         self.taken: NDArray[np.bool_] = np.zeros(self.shape, dtype=bool)
         for area, wall_mm in bed.fixed:
             self.take(self.window_of(area, wall_mm))
@@ -114,7 +134,7 @@ class Grid:
             padded[: cells.shape[0], : cells.shape[1]] = cells
             known = np.conj(self._transform(padded))
             self._spectra[key] = known
-            if len(self._spectra) > MOST_SPECTRA:
+            if len(self._spectra) > self._most:
                 self._spectra.popitem(last=False)
         return known
 
@@ -142,13 +162,12 @@ class Grid:
         if rows <= 0 or columns <= 0:
             return None
         key = (id(form), angle_deg)
-        beyond = self._inside.get(key)
-        if beyond is None:
-            beyond = self._overlap(self._outside_spectrum, form, angle_deg, "bare")[:rows, :columns]
-            self._inside[key] = beyond
-            if len(self._inside) > MOST_SPECTRA:
+        free = self._inside.get(key)
+        if free is None:
+            free = self._overlap(self._outside_spectrum, form, angle_deg, "bare")[:rows, :columns] < 0.5
+            self._inside[key] = free
+            if len(self._inside) > 2 * self._most:  # a mask has a quarter of a transform's bytes
                 self._inside.popitem(last=False)
-        free: Mask = beyond < 0.5
         if not free.any():
             return None
         free = free & (self._overlap(taken, form, angle_deg, "grown")[:rows, :columns] < 0.5)
