@@ -83,6 +83,13 @@ class ClosingDown(QtCase):
         self.assertTrue(stopped.wait(20))
         self.assertTrue(QThreadPool.globalInstance().waitForDone(20_000))
 
+    def test_threads_that_end_after_things_came_to_rest_in_them(self) -> None:
+        """A solver that belonged to its thread took the whole process along, half a minute after a search."""
+        words = [sys.executable, "-X", "faulthandler", "-m", "tests.app.ending_threads"]
+        root = Path(__file__).resolve().parents[2]
+        done = subprocess.run(words, cwd=root, capture_output=True, text=True, timeout=600, check=False)
+        self.assertEqual((done.returncode, done.stdout), (0, "all at rest\n"), done.stderr)
+
     def test_what_does_not_hear_ends_with_the_process(self) -> None:
         """It sleeps for a day in a thread; without being cut off the process would wait for it."""
         env = os.environ | {

@@ -11,7 +11,8 @@ be solved.
 from __future__ import annotations
 
 import math
-import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -105,28 +106,40 @@ def _solved(rows: NDArray[np.float64], most: NDArray[np.float64]) -> tuple[float
     programme.a_matrix_.start_ = np.arange(0, 5 * count + 1, 5)
     programme.a_matrix_.index_ = np.tile(np.arange(5), count)
     programme.a_matrix_.value_ = rows.ravel()
-    solver = _solver()
-    solver.passModel(programme)
-    solver.run()
-    if solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
-        return (0.0,) * 5  # every thing rests somewhere; only broken figures get here
-    return tuple(float(value) for value in solver.getSolution().col_value)
+    with _borrowed() as solver:
+        solver.passModel(programme)
+        solver.run()
+        if solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
+            return (0.0,) * 5  # every thing rests somewhere; only broken figures get here
+        return tuple(float(value) for value in solver.getSolution().col_value)
 
 
-_kept = threading.local()  # a solver for each thread: it holds the problem that it works on
+# Solvers that nobody uses. One that belonged to a thread would be taken away when the thread ends, at a moment when
+# its binding can't ask for Python any more: it then ends the process.
+_idle: list[Highs] = []
 
 
-def _solver() -> Highs:
-    solver: Highs | None = getattr(_kept, "solver", None)
-    if solver is None:
-        import highspy
+@contextmanager
+def _borrowed() -> Iterator[Highs]:
+    """Lend a solver for one problem: it holds what it works on, so no two threads may have it."""
+    try:
+        solver = _idle.pop()
+    except IndexError:
+        solver = _new_solver()
+    try:
+        yield solver
+    finally:
+        _idle.append(solver)
 
-        solver = highspy.Highs()
-        solver.silent()
-        solver.setOptionValue("presolve", "off")  # looking for what to leave out takes longer than solving
-        solver.setOptionValue("solver", "simplex")
-        solver.setOptionValue("threads", 1)
-        _kept.solver = solver
+
+def _new_solver() -> Highs:
+    import highspy
+
+    solver = highspy.Highs()
+    solver.silent()
+    solver.setOptionValue("presolve", "off")  # looking for what to leave out takes longer than solving
+    solver.setOptionValue("solver", "simplex")
+    solver.setOptionValue("threads", 1)
     return solver
 
 
