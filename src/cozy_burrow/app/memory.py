@@ -10,7 +10,7 @@ import contextlib
 import ctypes
 
 _MMAP_THRESHOLD, _ARENA_MAX = -3, -8  # names of mallopt(3)
-_OWN_PAGES_FROM = 256 * 1024  # blocks from here on have pages of their own, and give them back when they are freed
+_OWN_PAGES_FROM = 1024 * 1024  # blocks from here on have pages of their own, and give them back when they are freed
 _HEAPS = 2
 
 
