@@ -11,7 +11,7 @@ import unittest
 
 from tools.monkey import run_apart
 
-ACTIONS = 220
+ACTIONS = 400
 
 
 class Monkey(unittest.TestCase):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import sys
 import threading
 import unittest
 import weakref
@@ -134,6 +135,9 @@ class Forgetting(unittest.TestCase):
             except Exception as error:
                 wrong.append(error)
 
+        every = sys.getswitchinterval()
+        sys.setswitchinterval(1e-6)  # threads take turns in the middle of everything
+        self.addCleanup(sys.setswitchinterval, every)
         threads = [threading.Thread(target=ask, args=(seed,)) for seed in range(4)]
         for thread in threads:
             thread.start()

@@ -55,20 +55,38 @@ def _tuple_key(value: tuple[object, ...]) -> object:
     return tuple(map(id, value)) if len(value) <= _SHORT else id(value)
 
 
-def _held(values: Iterable[object], gone: Callable[[object], None]) -> list[object]:
-    """Return what a row holds of its arguments: records weakly, tuples that are known by their identity as they are."""
-    found: list[object] = []
-    for value in values:
-        kind = _kinds[type(value)]
-        if kind == _IDENTITY:
-            found.append(weakref.ref(value, gone))
-        elif kind == _TUPLE:
-            assert isinstance(value, tuple)
-            if isinstance(_tuple_key(value), int):
-                found.append(value)
-            elif value and _kinds[type(value[0])] == _IDENTITY:
-                found += [weakref.ref(one, gone) if _kinds.get(type(one)) == _IDENTITY else one for one in value]
-    return found
+class _Row:
+    """An answer and what it was worked out from: records weakly, tuples known by their identity as they are."""
+
+    __slots__ = ("answer", "held", "refs")
+
+    def __init__(self, values: Iterable[object], gone: Callable[[object], None], answer: Any) -> None:
+        self.answer = answer
+        self.refs: list[weakref.ref[Any]] = []
+        self.held: list[object] = []
+        for value in values:
+            kind = _kinds[type(value)]
+            if kind == _IDENTITY:
+                self.refs.append(weakref.ref(value, gone))
+            elif kind == _TUPLE and isinstance(value, tuple):
+                if isinstance(_tuple_key(value), int):
+                    self.held.append(value)
+                elif value and _kinds[type(value[0])] == _IDENTITY:
+                    self._hold(value, gone)
+
+    def _hold(self, values: tuple[object, ...], gone: Callable[[object], None]) -> None:
+        for one in values:
+            if _kinds.get(type(one)) == _IDENTITY:
+                self.refs.append(weakref.ref(one, gone))
+            else:
+                self.held.append(one)
+
+    def holds(self) -> bool:
+        """Return whether all of it lives: else its identity may be another record's by now."""
+        for ref in self.refs:  # noqa: SIM110  asked at every hit: a generator costs as much again
+            if ref() is None:
+                return False
+        return True
 
 
 def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
@@ -82,7 +100,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
     """
 
     def decorate(function: Callable[P, R]) -> Callable[P, R]:
-        kept: OrderedDict[Any, tuple[list[object], R]] = OrderedDict()
+        kept: OrderedDict[Any, _Row] = OrderedDict()
         dead: deque[object] = deque()  # keys of rows to take away: a record may die in the middle of any of these lines
         _caches.append(kept)
 
@@ -95,16 +113,17 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
             if kwargs:
                 key = (key, tuple((name, _key(value)) for name, value in sorted(kwargs.items())))
             row = kept.get(key)
-            if row is not None:
+            # Another thread may be about to take a dead row away: what it was known by is then somebody else's.
+            if row is not None and row.holds():
                 with suppress(KeyError):
                     kept.move_to_end(key)
-                return row[1]
+                return row.answer  # type: ignore[no-any-return]
             answer = function(*args, **kwargs)
 
             def gone(_: object) -> None:
                 dead.append(key)
 
-            kept[key] = (_held((*args, *kwargs.values()), gone), answer)
+            kept[key] = _Row((*args, *kwargs.values()), gone, answer)
             if len(kept) > rows:
                 with suppress(KeyError):
                     kept.popitem(last=False)
