@@ -40,6 +40,13 @@ def dressed(theme: str) -> tuple[Any, Any]:
     return app, name
 
 
+def keep(app: Any, window: Any, path: Path) -> None:
+    """Save a picture of the window once everything in it is judged."""
+    _ = window.workspace.findings
+    app.processEvents()
+    window.grab().save(str(path), "PNG")
+
+
 def paint_pages(theme: str) -> None:
     """Paint the pages of Measure with the demo's case and wall."""
     from PySide6.QtCore import QThreadPool
@@ -61,7 +68,7 @@ def paint_pages(theme: str) -> None:
                 app.processEvents()
                 QThreadPool.globalInstance().waitForDone(30_000)
             app.processEvents()
-            window.grab().save(str(FOLDER / f"{stem}-{theme}.png"), "PNG")
+            keep(app, window, FOLDER / f"{stem}-{theme}.png")
         window.workspace.saved = window.workspace.project
         window.close()
 
@@ -96,17 +103,17 @@ def paint_depth(theme: str) -> None:
         window.section.settling.finish()
         for _ in range(6):  # buttons of several lines find their height after they know their width
             app.processEvents()
-        window.grab().save(str(FOLDER / f"sink-{theme}.png"), "PNG")
+        keep(app, window, FOLDER / f"sink-{theme}.png")
         workspace.show_insert("insert-1")
         if theme == "light":
             choose("Tuning lever")
             window.show_peel()
             app.processEvents()
-            window.grab().save(str(FOLDER / f"peel-{theme}.png"), "PNG")
+            keep(app, window, FOLDER / f"peel-{theme}.png")
             window.show_peel()
             window.show_stage("grip")
             choose("Key pliers")
-            window.grab().save(str(FOLDER / f"grip-{theme}.png"), "PNG")
+            keep(app, window, FOLDER / f"grip-{theme}.png")
         workspace.saved = workspace.project
         window.close()
 
@@ -141,7 +148,7 @@ def paint_variations(theme: str) -> None:
         wait(lambda: window.tray.judged is taken)
         rows["together"].click()
         wait(lambda: True)
-        window.grab().save(str(FOLDER / f"variations-{theme}.png"), "PNG")
+        keep(app, window, FOLDER / f"variations-{theme}.png")
         window.workspace.saved = window.workspace.project
         window.close()
 
@@ -172,7 +179,7 @@ def paint_bench(theme: str, out: Path) -> None:
         at = window.retouch.draft.item.outline.outer[0]
         canvas.point_at(canvas.pixel_of(at) + QPointF(4, 4))
         app.processEvents()
-        window.grab().save(str(out), "PNG")
+        keep(app, window, out)
         window.workspace.saved = window.workspace.project
         window.close()
 

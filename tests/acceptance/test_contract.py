@@ -30,7 +30,7 @@ class Contract(unittest.TestCase):
         kit = self.root / "kit.csv"
         kit.write_text(table)
         out = self.root / "o.burrow"
-        head = ("plan", kit, out, "--container", container, "--foam", foam, "--seconds", "3", "--json")
+        head = ("plan", kit, out, "--container", container, "--foam", foam, "--seconds", "600", "--json")
         answer = burrow(*head, *words)
         self.assertEqual(answer.status, 0, answer.err + answer.out)
         self.assertEqual(burrow("export", out, self.root / "x", "--only", "dxf,svg,json").status, 0)

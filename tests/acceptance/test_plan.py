@@ -137,7 +137,7 @@ class OtherKits(unittest.TestCase):
     def test_without_pulls_each_pocket_is_one_closed_line(self) -> None:
         kit = self.kit("Driver,2,,,,,0:32 95:32 95:6 210:6,", "Box,1,box,80,50,30,,flush")
         out = self.root / "a.burrow"
-        words = ("--pulls", "none", "--allowance", "1", "--wall", "12", "--seconds", "10", "--json")
+        words = ("--pulls", "none", "--allowance", "1", "--wall", "12", "--seconds", "600", "--json")
         answer = burrow("plan", kit, out, "--container", "400x300x75", "--foam", "20/10,30/10", *words)
         self.assertEqual(answer.status, 0, answer.err + answer.out)
         burrow("export", out, self.root / "x", "--only", "dxf,json")
@@ -195,7 +195,7 @@ class OtherKits(unittest.TestCase):
         kit = self.kit("Box,2,box,80,50,30,,")
         for kind in ("wall", "case"):
             out = self.root / f"{kind}.burrow"
-            words = ("--kind", kind, "--corner-radius", "20", "--seconds", "8")
+            words = ("--kind", kind, "--corner-radius", "20", "--seconds", "600")
             self.assertEqual(burrow("plan", kit, out, "--container", "300x200x70", "--foam", "60/10", *words).status, 0)
             self.assertEqual(burrow("export", out, self.root / kind, "--only", "dxf").status, 0)
             self.assertTrue((self.root / kind / f"{kind}-sheet-1.dxf").exists())

@@ -30,7 +30,7 @@ class Words(unittest.TestCase):
 
     def plan(self, *words: object) -> tuple[int, str, str]:
         out = self.folder / "a.burrow"
-        return call("plan", self.kit, out, "--container", "300x200x75", "--foam", "50/10", "--seconds", "5", *words)
+        return call("plan", self.kit, out, "--container", "300x200x75", "--foam", "50/10", "--seconds", "600", *words)
 
     def test_a_plan_is_told_in_words(self) -> None:
         status, out, err = self.plan()
