@@ -32,7 +32,8 @@ def polygons(path: Path, layer: str) -> list[Polygon]:
 class Containers(unittest.TestCase):
     def plan(self, folder: Path, *options: str) -> dict[str, object]:
         (folder / "kit.csv").write_text(KIT, encoding="utf-8")
-        done = burrow("plan", str(folder / "kit.csv"), str(folder / "out.burrow"), *options, "--seconds", "600", "--json")
+        words = (*options, "--seconds", "600", "--json")
+        done = burrow("plan", str(folder / "kit.csv"), str(folder / "out.burrow"), *words)
         self.assertEqual(done.status, 0, done.err + done.out)
         export = burrow("export", str(folder / "out.burrow"), str(folder / "out"), "--only", "dxf,json")
         self.assertEqual(export.status, 0, export.err)
