@@ -9,7 +9,7 @@ from unittest.mock import patch
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QLabel, QWidget
 
 from cozy_burrow.app.actions import laying
 from cozy_burrow.app.actions.registry import Command, run
@@ -505,3 +505,15 @@ class Interrupted(QtCase):
 
         run(window, Command("x", "Do it", "Test", gone))
         self.assertIn("not there any more", heard[0])
+
+    def test_what_is_said_stands_alone_on_the_status_line(self) -> None:
+        window = self.window(TWO, stage="lay-out")
+        keys = next(one for one in window.statusBar().findChildren(QLabel) if "F8" in one.text())
+        self.assertTrue(keys.isVisible())
+        window.say("Wrote it")
+        for _ in range(3):
+            self.app.processEvents()
+        self.assertFalse(keys.isVisible())
+        window.flip_theme()
+        self.app.processEvents()
+        self.assertFalse(keys.isVisible())
