@@ -213,7 +213,7 @@ class Window(LatePanels):
         keys.setWordWrap(False)
         self.statusBar().addWidget(keys)
         self.dressing.add(self.statusBar())
-        # Its dress changes its height, whereupon it lays itself out anew and shows what a message has hidden: do so now.
+        # Its dress changes its height, upon which it lays itself out anew and shows what a message hid: do so now.
         QApplication.sendEvent(self.statusBar(), QEvent(QEvent.Type.LayoutRequest))
 
     def _fill_menu(self, menu: QMenu) -> None:
