@@ -269,9 +269,10 @@ class ProjectDesk(QObject):
 
     def _bring_in(self, copy: Path, left: LeftBehind) -> None:
         home = left.original
-        if home is not None and home not in self._marks:
-            # Copies of older programs say nothing of the file: what is there now is taken as known then.
-            self._marks[home] = left.mark if left.mark is not None else mark_of(home)
+        if home is not None:
+            # The copy was made from the file as its own mark says, even where this window has read the file since.
+            # Copies of older programs say nothing of it: what is there now is taken as known then.
+            self._marks[home] = left.mark or self._marks.get(home) or mark_of(home)
         self.workspace.bring_in("Restore unsaved work", left.project, home)
         self._brought[copy] = self.workspace.project
         self.autosave.store.claim(copy)
