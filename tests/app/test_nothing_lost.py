@@ -270,15 +270,30 @@ class Restoring(Case):
         self.assertFalse(copy.exists())
         self.assertFalse(window.banner.isVisible())
 
-    def test_a_file_changed_since_the_crash_is_not_written_over(self) -> None:
+    def changed_since_the_crash(self) -> Path:
+        """Leave a copy of a project whose file somebody else wrote after the crash."""
         place = self.folder / "kit.burrow"
         mark = save(titled("then"), place)
         store = RecoveryStore(self.folder)
         store.keep(titled("restored"), place, mark=mark)
         os.close(store._lock)
         save(titled("changed since"), place)
+        return place
+
+    def test_a_file_changed_since_the_crash_is_not_written_over(self) -> None:
+        place = self.changed_since_the_crash()
         window = self.window(Project())
         window.banner.bring.click()
+        self.answers = ["Cancel"]
+        self.assertFalse(window.desk.save())
+        self.assertEqual(load(place).title, "changed since")
+
+    def test_nor_where_this_window_has_opened_it_first(self) -> None:
+        place = self.changed_since_the_crash()
+        window = self.window(Project())
+        window.desk.open_path(place)
+        window.banner.bring.click()
+        self.assertEqual(window.workspace.project.title, "restored")
         self.answers = ["Cancel"]
         self.assertFalse(window.desk.save())
         self.assertEqual(load(place).title, "changed since")
