@@ -273,7 +273,7 @@ class Hands:
                 view.setCurrentIndex(view.model().index(self.chance.randrange(rows), 0))
 
     def _mend(self) -> None:
-        findings = self.window.workspace.findings
+        findings = self.window.workspace.findings_seen
         if findings:
             self.kept = [*self.kept, *self.chance.sample(findings, min(3, len(findings)))][-40:]
             self.window.care.choose(self.chance.randrange(len(findings)))
@@ -283,8 +283,7 @@ class Hands:
         """Take a check that was seen some time ago."""
         if self.kept:
             finding = self.chance.choice(self.kept)
-            for mend in finding.mends:
-                self.window.workspace.mend(finding, mend, "Mend what was seen before")
+            self.window.care.mending.take(finding, finding.mends)
             self.window.plan.point_to(finding)
             self.window._point_to(finding)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 from pathlib import Path
 from unittest.mock import patch
 
@@ -13,6 +14,7 @@ from PySide6.QtWidgets import QLabel, QWidget
 
 from cozy_burrow.app.actions import laying
 from cozy_burrow.app.actions.registry import Command, run
+from cozy_burrow.app.care.mending import Mending
 from cozy_burrow.app.fields import LengthField
 from cozy_burrow.app.judge import Judge
 from cozy_burrow.app.measure.box_handling import BoxHandling
@@ -27,6 +29,7 @@ from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.starts import STARTS, add_container, remove_insert
 from cozy_burrow.core.depth.peel import set_zone_layers
 from cozy_burrow.core.errors import Gone, UnusableInput
+from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.section import cut_along, section_line
 from cozy_burrow.core.model.coherence import Incoherent
@@ -196,11 +199,8 @@ class Workspaces(QtCase):
         workspace.select(("item-1#1", "item-2#1"))
         laying.nudge(workspace, 400.0, 0.0)
         laying.lock(workspace)
-        refused: list[str] = []
-        workspace.refused.connect(refused.append)
         finding = next(one for one in workspace.findings if any(mend.kind == "move_clear" for mend in one.mends))
-        self.assertFalse(workspace.mend(finding, finding.mends[0], "Move it"))
-        self.assertIn("no clear spot", refused[0])
+        self.assertIn("no clear spot", self._refused(workspace, finding))
 
     def test_a_check_that_no_longer_holds_is_not_mended(self) -> None:
         """It was seen before something was undone; what it offers would lay a thing that lies there already."""
@@ -209,12 +209,30 @@ class Workspaces(QtCase):
         laying.to_tray(workspace)
         finding = next(one for one in workspace.findings if one.code == "UNPLACED")
         workspace.undo()
+        self.assertIn("no longer holds", self._refused(workspace, finding))
+        self.assertIs(workspace.project, TWO)
+
+    def test_a_mend_of_a_plan_that_was_changed_meanwhile_is_dropped(self) -> None:
+        workspace = Workspace(TWO)
+        workspace.select(("item-1#1",))
+        laying.to_tray(workspace)
+        finding = next(one for one in workspace.findings if one.code == "UNPLACED")
+
+        def change() -> None:
+            workspace.do("Name it", replace(workspace.project, title="later"))
+
+        self.assertIn("changed meanwhile", self._refused(workspace, finding, meanwhile=change))
+        self.assertEqual(workspace.history.undo_label, "Name it")
+
+    def _refused(self, workspace: Workspace, finding: Finding, *, meanwhile: Callable[[], None] = lambda: None) -> str:
+        """Return what is said of a mend that is not carried out."""
         refused: list[str] = []
         workspace.refused.connect(refused.append)
-        for mend in finding.mends:
-            self.assertFalse(workspace.mend(finding, mend, "Find it a place"))
-        self.assertIn("no longer holds", refused[0])
-        self.assertIs(workspace.project, TWO)
+        mending = Mending(workspace, workspace)
+        self.assertTrue(mending.take(finding, finding.mends))
+        meanwhile()
+        self.assertTrue(wait_until(lambda: not mending.is_busy))
+        return " ".join(refused)
 
     def test_a_change_that_breaks_the_plan_is_not_made(self) -> None:
         workspace = Workspace(TWO)

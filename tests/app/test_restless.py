@@ -49,6 +49,7 @@ class Restless(QtCase):
                 elif workspace.findings:
                     window.care.choose(chance.randrange(len(workspace.findings)))
                     window.care.mend_current()
+                    self.assertTrue(wait_until(lambda: not window.care.mending.is_busy))
                 window.commands.hide()
                 self.app.processEvents()
                 self.assertEqual(self.uncaught, [])

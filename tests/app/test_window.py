@@ -359,6 +359,8 @@ class Work(QtCase):
         self.assertEqual(window.plan.current_finding, finding)
         self.assertEqual(set(workspace.selection), set(finding.placements))
         self.assertTrue(window.care.mend_current())
+        self.assertFalse(window.care.mend_current())  # one at a time
+        self.assertTrue(wait_until(lambda: not window.care.mending.is_busy))
         self.assertNotIn(finding.placements, [one.placements for one in workspace.findings])
 
     def test_a_file_that_cannot_be_opened_is_said_in_words(self) -> None:

@@ -95,6 +95,7 @@ def whole_job(folder: Path) -> None:
     mend = next(n for n, one in enumerate(finding.mends) if one.target == placed.id)
     button = window.care._buttons.itemAt(mend).widget()  # type: ignore[union-attr]
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert wait_until(lambda: not window.care.mending.is_busy)
     left = [one for one in workspace.findings if one.severity == "stop"]
     assert not left, left
 

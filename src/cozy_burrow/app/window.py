@@ -445,7 +445,7 @@ class Window(LatePanels):
 
     def next_finding(self) -> None:
         """Choose the next finding and go where it is mended."""
-        findings = self.workspace.findings
+        findings = self.workspace.findings_seen
         if not findings:
             self.say("There is nothing to mend")
             return

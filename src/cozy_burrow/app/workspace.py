@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 
 from cozy_burrow.app.judge import Judge
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.coherence import check_coherent
 from cozy_burrow.core.model.edits import container_of, insert_of
@@ -284,25 +284,6 @@ class Workspace(QObject):
     def item(self) -> Item | None:
         """The item that is chosen."""
         return next((item for item in self.project.items if item.id == self.item_id), None)
-
-    def mend(self, finding: Finding, mend: Mend, label: str) -> bool:
-        """Carry out a mend of a finding; says why where it cannot be, and returns whether it was.
-
-        A finding belongs to a document: whether it still holds in this one is looked at again first.
-        """
-        from cozy_burrow.core.findings.mends import mended  # it knows half the core: not at every start
-
-        if finding not in self.findings:
-            self.refused.emit("This check no longer holds: the plan has changed since. The list is as it is now")
-            return False
-        return self.attempt(label, lambda: mended(self.project, self._insert_of_mend(mend), mend))
-
-    def _insert_of_mend(self, mend: Mend) -> str:
-        for insert in self.project.inserts:
-            names = {one.id for one in insert.placements} | {pull.id for pull in insert.pulls} | {insert.id}
-            if mend.target in names:
-                return insert.id
-        return self.insert_id
 
     def set_unit(self, unit: Unit) -> None:
         """Show lengths in another unit."""

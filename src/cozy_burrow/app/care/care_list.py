@@ -25,12 +25,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.busy import busy
+from cozy_burrow.app.care.mending import Mending
 from cozy_burrow.app.fields import head, panel, soft
 from cozy_burrow.app.painting import guarded, saved
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_text, named, subject_name
 
 _Index = QModelIndex | QPersistentModelIndex
@@ -164,6 +164,8 @@ class CareList(QWidget):
         super().__init__(parent)
         panel(self)
         self._workspace = workspace
+        self.mending = Mending(workspace, self)
+        self.mending.changed.connect(self._show_mending)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(8, 8, 8, 8)
         self._head = head("")
@@ -195,6 +197,7 @@ class CareList(QWidget):
         layout.addWidget(self._rest, 1)
         self.view.selectionModel().currentChanged.connect(lambda *_: self._show_current())
         self._seen: tuple[object, ...] = ()
+        self._title = ""
         workspace.document_changed.connect(self._show_all)
         workspace.judged.connect(self._show_all)
         self._show_all()
@@ -212,21 +215,13 @@ class CareList(QWidget):
 
     def choose(self, row: int) -> None:
         """Choose a finding by its row."""
-        findings = self._workspace.findings  # as they are now: the model hears of them
-        if row < len(findings):
+        if row < self.model.rowCount():
             self.view.setCurrentIndex(self.model.index(row))
 
     def mend_current(self) -> bool:
-        """Carry out the first mend of the chosen finding that can be; False where none can."""
-        findings, finding = self._workspace.findings, self.current()
-        if finding is None or finding not in findings:
-            return False
-        project = self._workspace.project
-        return any(self._mend(finding, mend, mend_text(project, mend)) for mend in finding.mends)
-
-    def _mend(self, finding: Finding, mend: Mend, text: str) -> bool:
-        with busy():  # finding a place for a thing may take a moment
-            return self._workspace.mend(finding, mend, text)
+        """Begin to carry out the first mend of the chosen finding that can be; False where none is offered."""
+        finding = self.current()
+        return finding is not None and self.mending.take(finding, finding.mends)
 
     def _show_all(self) -> None:
         findings, judged = self._workspace.findings_seen, self._workspace.is_judged
@@ -239,7 +234,8 @@ class CareList(QWidget):
         counts = [(word, sum(1 for one in findings if one.severity == kind)) for kind, word in SEVERITY.items()]
         said = ", ".join(f"{count} {word.lower()}" for word, count in counts if count)
         head = f"To mend: {said}" if said else "Nothing to mend"
-        self._head.setText(head if judged else "Checking…")
+        self._title = head if judged else "Checking…"
+        self._head.setText("Working it out…" if self.mending.is_busy else self._title)
         laid = bool(self._workspace.insert.placements)
         self._empty.setText("" if findings else ("Every wall, edge, floor and grip holds." if laid else ""))
         self._empty.setVisible(not findings and judged)
@@ -268,5 +264,16 @@ class CareList(QWidget):
         for mend in finding.mends:
             text = mend_text(project, mend)
             button = QPushButton(text)
-            button.clicked.connect(lambda _=False, mend=mend, text=text: self._mend(finding, mend, text))
+            button.clicked.connect(lambda _=False, mend=mend: self.mending.take(finding, (mend,)))
             self._buttons.addWidget(button)
+        self._show_mending()
+
+    def _show_mending(self) -> None:
+        """While a mend is worked out, no other can be asked for; the head says so."""
+        busy = self.mending.is_busy
+        for index in range(self._buttons.count()):
+            item = self._buttons.itemAt(index)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.setEnabled(not busy)
+        self._head.setText("Working it out…" if busy else self._title)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of, headroom_mm, stack_mm
 from cozy_burrow.core.depth.options import options_for, seated
 from cozy_burrow.core.depth.seat import seating_of
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.findings.finding import Mend
+from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.ground.fitting import laid_in, moved_clear
 from cozy_burrow.core.ground.gripping import gripped
@@ -24,6 +27,35 @@ from cozy_burrow.core.model.edits import (
     remove_pulls,
 )
 from cozy_burrow.core.model.records import Insert, Placement, Project
+
+
+def mended_first(project: Project, finding: Finding, mends: Sequence[Mend], *, insert_id: str) -> tuple[Mend, Project]:
+    """Return the first of a finding's mends that can be carried out, and the project with it.
+
+    insert_id: the insert that is meant where a mend names none. A finding belongs to a document: whether it still holds
+    in this one is looked at again first. Raises UnusableInput where it does not, or where no mend can be.
+    """
+    if finding not in findings_of(project):
+        raise UnusableInput(
+            "this check no longer holds: the plan has changed since", remedy="look at the list, which is as it is now"
+        )
+    refusal: UnusableInput | None = None
+    for mend in mends:
+        try:
+            return mend, mended(project, _insert_of(project, mend) or insert_id, mend)
+        except UnusableInput as error:
+            refusal = refusal or error
+    if refusal is None:
+        raise UnusableInput("nothing is offered for this check", remedy="change the plan by hand")
+    raise refusal
+
+
+def _insert_of(project: Project, mend: Mend) -> str | None:
+    for insert in project.inserts:
+        names = {one.id for one in insert.placements} | {pull.id for pull in insert.pulls} | {insert.id}
+        if mend.target in names:
+            return insert.id
+    return None
 
 
 def mended(project: Project, insert_id: str, mend: Mend) -> Project:
