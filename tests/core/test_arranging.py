@@ -20,7 +20,7 @@ from cozy_burrow.core.ground.sharing import assigned, one_more, shared_out, unit
 from cozy_burrow.core.ground.variations import SHARE_APART, Variations, apart, ways_of
 from cozy_burrow.core.model.edits import free_again, keep_free, lock_placements, placement_id, unplaced
 from cozy_burrow.core.model.records import Container, Insert, Item, Project, Rules, Sheet
-from cozy_burrow.core.progress import Deadline, Quiet
+from cozy_burrow.core.progress import Quiet
 from cozy_burrow.core.pulls.rows import leaves_island, row_piece
 from cozy_burrow.jobs.wish_words import left_words, one_more_words, wish_figure
 from tests.core.arrange.shapes import StopsAfter
@@ -49,7 +49,7 @@ def steps(arranger: Arranger, style: str, count: int, seed: int = 1) -> object:
 class Rows(unittest.TestCase):
     def test_a_set_lies_in_one_row_sorted_by_size_with_one_trench(self) -> None:
         plan = project(*bars(60, 100, 80, 90, 70), rules=RULES)
-        result = arranged(plan, "insert-1", seed=1, token=Deadline(8))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=12)
         self.assertEqual((result.left_over, stops(result.project)), ((), []))
         insert = result.project.inserts[0]
         self.assertEqual([(pull.kind, len(pull.serves)) for pull in insert.pulls], [("trench", 5)])
@@ -77,7 +77,7 @@ class Rows(unittest.TestCase):
 
     def test_a_row_that_has_no_room_falls_apart_and_no_thing_is_lost(self) -> None:
         plan = project(*bars(150, 160, 170, 180, 190, 175, 165), rules=RULES, bay=drawer(width=260, depth=180))
-        result = arranged(plan, "insert-1", seed=1, token=Deadline(8))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=12)
         laid_ids = {one.id for one in result.project.inserts[0].placements}
         self.assertTrue(all(one.why == "no_room" for one in result.left_over))
         self.assertEqual(len(laid_ids) + len(result.left_over), 7)
@@ -167,7 +167,7 @@ class Areas(unittest.TestCase):
 
     def test_an_area_kept_free_stays_free_and_is_said_when_it_does_not(self) -> None:
         plan = keep_free(project(*bars(60, 80, 100, 70), box(50, 40, 20), rules=RULES), "insert-1", self.RING)
-        result = arranged(plan, "insert-1", seed=1, token=Deadline(6))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=12)
         kept = shapely.Polygon(self.RING)
         ground = ground_of(result.project, result.project.inserts[0])
         self.assertFalse(any(one.areas[0].intersects(kept.buffer(-0.01)) for one in ground.cutouts))
@@ -217,7 +217,7 @@ class SharingOut(unittest.TestCase):
         self.assertEqual(told["machine"], "lower")
         self.assertEqual(told["plate"], "upper")
         self.assertEqual({told[f"bar {n}"] for n in (60, 70, 80, 90)}, {"upper"})
-        out = shared_out(plan, seed=1, token=Deadline(15), steps=2)
+        out = shared_out(plan, seed=1, token=Quiet(), steps=2)
         self.assertEqual((out.left_over, stops(out.project), unplaced(out.project)), ((), [], ()))
 
     def test_a_set_too_large_for_one_insert_is_parted_between_two_sizes(self) -> None:
@@ -235,7 +235,7 @@ class SharingOut(unittest.TestCase):
 
     def test_what_does_not_fit_is_told_with_what_one_more_would_take(self) -> None:
         plan = project(replace(box(150, 120, 20, "Box"), quantity=6), rules=RULES, bay=drawer(width=400, depth=300))
-        result = arranged(plan, "insert-1", seed=1, token=Deadline(4))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=12)
         self.assertEqual({one.why for one in result.left_over}, {"no_room"})
         left = [(one.item_id, one.copy) for one in result.left_over]
         more = one_more(result.project, "insert-1", left, token=Quiet())
@@ -306,7 +306,7 @@ class Several(unittest.TestCase):
 
 class Carrying(unittest.TestCase):
     def test_a_row_with_its_trench_makes_way_as_one(self) -> None:
-        row = arranged(project(*bars(60, 70, 80), rules=RULES), "insert-1", seed=1, token=Deadline(3)).project
+        row = arranged(project(*bars(60, 70, 80), rules=RULES), "insert-1", seed=1, token=Quiet(), steps=12).project
         block = replace(box(30, 30, 12), id="block")
         plan = replace(row, items=(*row.items, block))
         trench = plan.inserts[0].pulls[0]

@@ -30,7 +30,8 @@ from cozy_burrow.storage.project_file import save
 @click.option("--seat", type=click.Choice(SEATS), help="For items that name none.")
 @click.option("--pulls", type=click.Choice(["auto", "none"]), default="auto")
 @click.option("--seconds", type=click.FloatRange(0, 86_400), default=20.0, help="Bounds the search.")
-@click.option("--seed", type=int, default=1)
+@click.option("--seed", type=int, default=1, help="The same seed and as many steps give the same plan.")
+@click.option("--steps", type=click.IntRange(0), help="Ends the search after so many steps, in time or not.")
 @click.option("--json", "as_json", is_flag=True)
 def plan(kit: Path, out: Path, **options: Any) -> int:
     """Read a kit, arrange it, set depths, place finger pulls, check and save."""
@@ -58,6 +59,7 @@ def plan(kit: Path, out: Path, **options: Any) -> int:
         with_pulls=options["pulls"] == "auto",
         seconds=options["seconds"],
         seed=options["seed"],
+        steps=options["steps"],
     )
     answer = report(result.project, seconds=seconds, left_over=result.left_over)
     save(result.project, out)

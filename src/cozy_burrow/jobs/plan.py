@@ -88,9 +88,13 @@ def plan_kit(
     with_pulls: bool,
     seconds: float,
     seed: int,
+    steps: int | None = None,
     token: Token | None = None,
 ) -> tuple[Arranged, float]:
-    """Return the arranged project of a kit file, and the seconds that it took. Raises UnusableInput."""
+    """Return the arranged project of a kit file, and the seconds that it took. Raises UnusableInput.
+
+    seconds, steps: bounds of the search; only what ends by its steps is the same on every machine.
+    """
     begin = time.monotonic()
     deadline = Deadline(seconds, inner=token)
     items = read_kit(kit)
@@ -99,5 +103,7 @@ def plan_kit(
         id=free_id("insert", ()), name=INSERT_NAMES[container.kind], container_id=container.id, sheets=sheets
     )
     project = Project(title=kit.stem, items=items, containers=(container,), inserts=(insert,), rules=rules)
-    result = arranged(project, insert.id, seed=seed, token=deadline, with_pulls=with_pulls)
+    result = arranged(
+        project, insert.id, seed=seed, token=deadline, with_pulls=with_pulls, steps=steps, until_all_lies=True
+    )
     return result, time.monotonic() - begin

@@ -14,20 +14,21 @@ from cozy_burrow.core.model.records import Project
 from cozy_burrow.jobs.wish_words import too_long
 from cozy_burrow.jobs.wording import finding_text, placement_name
 
-_NOT_YET = "it lies in no insert yet"
+_NOT_YET = ("it lies in no insert yet", "no_time")  # nobody has looked for a place for it
 
 
 def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] = ()) -> dict[str, Any]:
     """Return what lies where and everything found, in the form that the command line's contract gives."""
     kind = project.containers[0].kind
-    why = {(one.item_id, one.copy): _why(one, kind) for one in left_over}
+    why = {(one.item_id, one.copy): (_why(one, kind), one.why) for one in left_over}
     laid = [
         {"name": item_of(project, one.item_id).name, "copy": one.copy}
         for insert in project.inserts
         for one in insert.placements
     ]
     missing = [
-        {"name": item.name, "copy": copy, "why": why.get((item.id, copy), _NOT_YET)} for item, copy in unplaced(project)
+        {"name": item.name, "copy": copy} | dict(zip(("why", "code"), why.get((item.id, copy), _NOT_YET)))
+        for item, copy in unplaced(project)
     ]
     findings = findings_of(project)
     return {
@@ -48,6 +49,8 @@ def must_be_mended(answer: dict[str, Any]) -> bool:
 def _why(one: LeftOver, kind: str) -> str:
     if one.why == "too_large":
         return too_long(one, "mm", where=kind)
+    if one.why == "no_time":
+        return "not tried for lack of time; give the search more with --seconds"
     return "no room left that keeps walls and edges"
 
 

@@ -67,6 +67,8 @@ def why_left(project: Project, one: LeftOver) -> str:
     name = item_of(project, one.item_id).name
     if one.why == "too_large":
         return f"‘{name}’ is {too_long(one, project.units, where=project.containers[0].kind)}"
+    if one.why == "no_time":
+        return f"‘{name}’ was not tried: the search was stopped first"
     return f"‘{name}’ finds no room that keeps walls and edges"
 
 

@@ -15,7 +15,7 @@ from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
-from cozy_burrow.core.progress import Deadline, Quiet
+from cozy_burrow.core.progress import Quiet
 from tests.core.arrange.shapes import StopsAfter, judge, random_shape
 from tests.makers import DRIVER, L_STOP, box, drawer, laid, project, rod, stations
 
@@ -71,7 +71,7 @@ class ArrangedProject(unittest.TestCase):
     def test_everything_is_laid_with_pulls_and_nothing_to_mend(self) -> None:
         kit = [stations(DRIVER), stations(L_STOP, "stop"), rod(80, 26), box(70, 40, 20), box(60, 14, 6, "wedge")]
         plan = project(*kit, rules=Rules(allowance_mm=1.0, wall_mm=10.0), bay=drawer(width=400, depth=260))
-        result = arranged(plan, "insert-1", seed=1, token=Deadline(20))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=12)
         self.assertEqual(result.left_over, ())
         stops = [one for one in findings_of(result.project) if one.severity in {"stop", "care"}]
         # How a thing sits by its seat is no matter of where it lies.
@@ -81,9 +81,9 @@ class ArrangedProject(unittest.TestCase):
     def test_locked_things_stay_and_what_is_left_over_says_why(self) -> None:
         plan = laid(project(box(80, 40, 20), box(70, 30, 20), rules=Rules(allowance_mm=0.0)), (120, 90), (40, 150))
         plan = lock_placements(plan, "insert-1", ["item-1#1"], locked=True)
-        result = arranged(plan, "insert-1", seed=2, token=Deadline(10))
+        result = arranged(plan, "insert-1", seed=2, token=Quiet(), steps=12)
         kept = next(one for one in result.project.inserts[0].placements if one.id == "item-1#1")
         self.assertEqual((kept.x_mm, kept.y_mm), (120, 90))
         huge = project(box(900, 5, 5), replace(box(180, 150, 20), quantity=3))
-        left = arranged(huge, "insert-1", seed=1, token=Deadline(10)).left_over
+        left = arranged(huge, "insert-1", seed=1, token=Quiet(), steps=12).left_over
         self.assertEqual({one.why for one in left}, {"too_large", "no_room"})

@@ -31,6 +31,33 @@ def wider_angles(piece: Piece, bed: Bed) -> tuple[float, ...]:
     return tuple(dict.fromkeys((*piece.angles_deg, *more)))
 
 
+def one_more_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
+    """Change the plan to one where one more thing lies than before, where calming a crowd finds one.
+
+    A small thing is likelier to be tried than a large one. What lies keeps its form, or gives its pull up in every
+    other try; rows stay whole, or fall apart. Return whether it came about. Raises Cancelled like crowded_in.
+    """
+    waiting = taken_apart(plan.left)
+    if not waiting:
+        return False
+    one = min(chance.sample(waiting, min(3, len(waiting))), key=lambda piece: (piece.size[0], piece.key))
+    small = chance.random() < 0.5
+    there = {laid.piece.key: laid for laid in plan.laid}
+    if small:
+        there = {key: laid for key, laid in there.items() if len(laid.lying) <= 1}
+    lying = taken_apart([laid.piece for laid in plan.laid]) if small else [laid.piece for laid in plan.laid]
+    pieces = [*lying, one]
+    forms = [_least(piece) if small or piece is one else there[piece.key].form for piece in pieces]
+    if _cover(pieces, forms) > _FULL * plan.bed.area.area:
+        return False
+    bodies = _calmed(pieces, forms, there, plan.bed, _ROUNDS[0], chance, token)
+    if bodies is None:
+        return False
+    rest = [piece for piece in waiting if piece is not one]
+    _lay_bodies(plan, pieces, forms, bodies, rest)
+    return True
+
+
 def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
     """Change the plan to one where everything lies, where calming a crowd finds one; return whether it did.
 
@@ -52,13 +79,19 @@ def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
                 break
         if bodies is None:
             continue
-        plan.laid, plan.left = [], []
-        for piece, form, body in zip(pieces, forms, bodies):
-            window = plan.grid.window_of(body.shape, body.form.wall_mm)
-            plan.laid.append(Laid(piece, form, body.x_mm, body.y_mm, body.angle_deg, window))
-        plan.retake()
+        _lay_bodies(plan, pieces, forms, bodies, [])
         return True
     return False
+
+
+def _lay_bodies(
+    plan: Plan, pieces: Sequence[Piece], forms: Sequence[int], bodies: Sequence[Body], rest: Sequence[Piece]
+) -> None:
+    plan.laid, plan.left = [], list(rest)
+    for piece, form, body in zip(pieces, forms, bodies):
+        window = plan.grid.window_of(body.shape, body.form.wall_mm)
+        plan.laid.append(Laid(piece, form, body.x_mm, body.y_mm, body.angle_deg, window))
+    plan.retake()
 
 
 def _best(piece: Piece) -> int:
@@ -109,4 +142,4 @@ def _calmed(
     if not crowd.calm(token, rounds=rounds, enough=0.25 * len(pieces)):
         return None
     loose = [Body(form, x, y, angle) for form, (x, y, angle) in zip(shapes, crowd.positions())]
-    return separated(loose, bed, steps=12)
+    return separated(loose, bed, steps=12, token=token)

@@ -10,7 +10,7 @@ import random
 from collections.abc import Callable, Mapping, Sequence
 
 from cozy_burrow.core.arrange.contacts import Body
-from cozy_burrow.core.arrange.crowding import crowded_in
+from cozy_burrow.core.arrange.crowding import crowded_in, one_more_in
 from cozy_burrow.core.arrange.moves import MOVES
 from cozy_burrow.core.arrange.neaten import may_lie, neatened
 from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all, goes_in_straight, taken_apart
@@ -30,11 +30,15 @@ _LEAST_MOVES = 30
 
 
 class Layout(Record, frozen=True, kw_only=True):
-    """What came of a search: spots of pieces, and the keys of copies that found none; how many steps it took."""
+    """What came of a search: spots of pieces, and the keys of copies that found none; how many steps it took.
+
+    untried: those of the copies left over that nobody looked for a place for, since the search was stopped before.
+    """
 
     spots: tuple[Spot, ...]
     left_over: tuple[tuple[str, int], ...]
     attempts: int
+    untried: frozenset[tuple[str, int]] = frozenset()
 
 
 class Way(Frozen):
@@ -91,6 +95,7 @@ class Search:
         self.plan = Plan(bed, aims, way.weights, grid=grid, always=always) if grid is not None else None
         if self.plan is not None:
             self.plan.left = list(self.possible)
+        self.untried: list[Piece] = list(self.possible)
         self.there: tuple[tuple[Piece, Spot], ...] = ()  # pieces that lie already, and where
         self.shortening = Shortening(bed, chance=self.chance)
         self.steps = self.idle = 0
@@ -100,6 +105,11 @@ class Search:
     def is_stuck(self) -> bool:
         """Whether nothing was won for so long that somebody who does not watch would stop."""
         return self.plan is None or not self.possible or self.idle >= self.patience or self.steps >= self.most_steps
+
+    @property
+    def is_short(self) -> bool:
+        """Whether something that goes into the bed by itself lies nowhere so far."""
+        return self.plan is not None and bool(self.plan.left)
 
     def _start_from(self, there: Sequence[tuple[Piece, Spot]], token: Token) -> None:
         """Begin with pieces that lie already; those that break a rule where they lie are laid anew with the rest."""
@@ -140,6 +150,7 @@ class Search:
         missed: list[Piece] = []
         noise = self.way.noise if leaning is not None else 0.0
         while waiting:
+            self.untried = waiting
             if token is not None:
                 token.step(1.0 - len(waiting) / max(len(order), len(waiting)))
             piece = waiting.pop(0)
@@ -149,7 +160,7 @@ class Search:
                 else:  # a row falls apart, and its parts are next: step by step, a set may be large
                     waiting = [*piece.instead, *waiting]
             plan.left = missed + waiting
-        plan.left = missed
+        plan.left, self.untried = missed, []
 
     def _make_room(self, token: Token) -> None:
         """Other orders and no wishes, then a crowd: whatever leaves least over."""
@@ -167,6 +178,7 @@ class Search:
             except Cancelled:
                 if _left(plan) >= before:
                     plan.recall(kept)
+                    self.untried = []
                 raise
             if _left(plan) >= before:
                 plan.recall(kept)
@@ -187,6 +199,8 @@ class Search:
             return self._press(token)
         if self.steps % 12 == 0:
             return self._neaten()
+        if plan.left and self.steps % 2 == 1:
+            return self._crowd(token)
         kept, before = plan.remember(), self.best
         move = self.chance.choices([move for move, _ in MOVES], [share for _, share in MOVES])[0]
         worth = plan.worth() if move(plan, self.leaning, self.chance) else None
@@ -202,6 +216,14 @@ class Search:
         gained = worth < before
         self.idle = 0 if gained else self.idle + 1
         return gained
+
+    def _crowd(self, token: Token) -> bool:
+        """Crowd one more thing in. Raises Cancelled; the plan is then as it was."""
+        plan = self.plan
+        assert plan is not None and self.best is not None
+        kept, before = plan.remember(), self.best
+        found = one_more_in(plan, chance=self.chance, token=token)
+        return self._keep(kept, before, plan.worth() if found else None)
 
     def _neaten(self) -> bool:
         """Straighten edges to common lines on the true shapes."""
@@ -240,6 +262,7 @@ class Search:
             spots=self.plan.spots() if self.plan is not None else (),
             left_over=tuple(key for piece in left for key in _copies(piece)),
             attempts=self.steps,
+            untried=frozenset(key for piece in self.untried for key in _copies(piece)),
         )
 
 

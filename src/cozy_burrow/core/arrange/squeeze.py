@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.arrange.contacts import Body, Contacts, contacts_of, shortfalls
 from cozy_burrow.core.arrange.pieces import Bed
+from cozy_burrow.core.progress import Token
 
 _SPARE_MM = 0.01  # kept beyond every wall: what turning bends away from the straight rows
 _DEAR = 1000.0
@@ -130,14 +131,18 @@ def separated(
     trust_mm: float = 5.0,
     may_turn: bool = True,
     shorten: float = 0.0,
+    token: Token | None = None,
 ) -> list[Body] | None:
     """Return the bodies moved and turned a little until every wall holds, or None where that did not come about.
 
     shorten: what a shorter strip is worth meanwhile, against a thousand for a missing millimetre.
+    token: asked before every step, which takes a second where there are hundreds of bodies; may raise Cancelled.
     """
     still = Pulling(np.zeros((len(bodies), 2)), shorten=shorten)
     now: list[Body] = list(bodies)
     for number in range(steps):
+        if token is not None:
+            token.step(number / steps)
         missing, beyond = shortfalls(now, bed)
         if missing <= 0 and beyond <= 0:
             return now

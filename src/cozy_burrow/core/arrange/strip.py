@@ -140,7 +140,7 @@ def _within(
     if not crowd.calm(token, rounds=_ROUNDS, enough=0.25 * len(best)):
         return None
     loose = [Body(body.form, x, y, angle) for body, (x, y, angle) in zip(best, crowd.positions())]
-    settled = separated(loose, whole, may_turn=may_turn, shorten=0.2)
+    settled = separated(loose, whole, may_turn=may_turn, shorten=0.2, token=token)
     if settled is None:
         return None
     settled = _pressed_left(settled, bed, may_turn=may_turn)

@@ -30,11 +30,15 @@ from cozy_burrow.core.pulls.rows import row_piece, trench_of
 
 ROWS_FROM = 1.0  # weight of the wish for rows from which on sets are laid as rows
 
-Why = Literal["too_large", "no_room"]
+Why = Literal["too_large", "no_room", "no_time"]
 
 
 class LeftOver(Record, frozen=True, kw_only=True):
-    """A thing that found no place, and why: "too_large" or "no_room"; the figures are its length and the bed's."""
+    """A thing that found no place, and why; the figures are its length and the bed's.
+
+    too_large: it does not go in alone, however it is turned. no_room: a place was looked for, and there is none beside
+    what lies. no_time: the search was stopped before anybody looked.
+    """
 
     item_id: str
     copy: int
@@ -73,7 +77,7 @@ class Arranger:
         within: only this part of the insert is used. as_it_lies: searches begin with what lies there, rows that
         share a trench as one piece.
         """
-        self.insert_id, self.weights = insert_id, weights
+        self.insert_id, self.weights, self.with_pulls = insert_id, weights, with_pulls
         insert = insert_of(project, insert_id)
         moving = [one.id for one in insert.placements if not one.locked and one.id not in keep]
         self.project = take_out(project, insert_id, moving)
@@ -151,7 +155,7 @@ class Arranger:
         by_key = self._by_key
         project = laid_out(self.project, self.insert_id, layout.spots, by_key)
         bare = []
-        for spot in layout.spots:
+        for spot in layout.spots if self.with_pulls else ():
             piece = by_key[spot.key]
             if len(piece.forms) > 1 and piece.forms[spot.form].tag is None:
                 bare += [placement_id(*part.key) for part in piece.forms[spot.form].parts]
@@ -171,7 +175,7 @@ class Arranger:
             piece = by_key.get((item_id, copy)) or self._single(item_id, copy)
             shape = piece.forms[-1].shape
             alone = fits_at_all(shape, self.bed) and diagonals(piece, self.bed)
-            why: Why = "no_room" if alone else "too_large"
+            why: Why = ("no_time" if (item_id, copy) in layout.untried else "no_room") if alone else "too_large"
             found.append(LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room))
         return tuple(found)
 
@@ -185,16 +189,22 @@ def arranged(
     with_pulls: bool = True,
     keep: Collection[str] = (),
     weights: Mapping[WishName, float] = STYLES["tidy"],
+    steps: int | None = None,
+    until_all_lies: bool = False,
 ) -> Arranged:
     """Return the project with everything that lies in this insert or in none laid anew in the insert.
 
     Locked placements and those in `keep` stay where they are, with their pulls. Always valid: what finds no
     place goes back to the tray. A token that stops the search gives the best layout until then.
+    steps: after so many it ends; the same seed and the same steps give the same layout, whatever the machine.
+    until_all_lies: while something that could lie finds no place, only the token or the steps end it.
     """
     arranger = Arranger(project, insert_id, keep=keep, with_pulls=with_pulls, weights=weights)
     search = arranger.search(Way(weights, seed=seed))
     try:
-        while not (search.is_stuck and (search.best is not None or not search.possible or search.plan is None)):
+        while search.best is None or not search.is_stuck or (until_all_lies and search.is_short):
+            if search.plan is None or not search.possible or (search.best is not None and search.steps == steps):
+                break
             search.advance(token)
     except Cancelled:
         pass

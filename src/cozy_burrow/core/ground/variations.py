@@ -62,8 +62,8 @@ class Variations:
 
     @property
     def is_stuck(self) -> bool:
-        """Whether none of them has won anything for long."""
-        return all(search.is_stuck for search in self.searches)
+        """Whether none of them has won anything for long, and what could lie does."""
+        return all(search.is_stuck and not search.is_short for search in self.searches)
 
     def advance(self, token: Token) -> int | None:
         """Let the next search take one step. Raises Cancelled; every search then holds its best so far."""
