@@ -10,7 +10,7 @@ from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.model.records import Item, Project, Rules
 from cozy_burrow.core.progress import Quiet
 from tests.core.arrange.shapes import StopsAfter
-from tests.makers import box, drawer, project
+from tests.makers import DRIVER, box, drawer, project, stations
 
 RULES = Rules(allowance_mm=1.0, wall_mm=10.0)
 
@@ -81,12 +81,13 @@ class UntilAllLies(unittest.TestCase):
 
 class NoPulls(unittest.TestCase):
     def test_no_pull_at_all_on_any_path(self) -> None:
-        """Rows bring trenches and alternated rows have several forms: neither may bring any without being asked."""
+        """Rows of handles lie alternated or not, which is a choice of forms with nothing to say of pulls."""
         rows: list[Item] = [
             replace(box(length, 14, 10, f"bar {length}"), group="bars") for length in range(60, 150, 10)
         ]
         twins = [replace(box(50, 20, 10, "twin"), quantity=5), box(80, 60, 20, "tin")]
-        for kit in ([*rows, *twins], twins):
+        drivers = [replace(stations(DRIVER, "driver"), quantity=5)]
+        for kit in ([*rows, *twins], twins, drivers):
             plan = project(*kit, rules=RULES, bay=drawer(width=420, depth=300))
             bare = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=6, with_pulls=False)
             self.assertEqual((bare.left_over, bare.project.inserts[0].pulls), ((), ()))
