@@ -117,7 +117,7 @@ class GoingOn(unittest.TestCase):
         arranger = Arranger(VAN, HERE, as_it_lies=True)
         search = arranger.search(Way(STYLES["tidy"], seed=1))
         search.advance(Quiet())
-        same = arranger.result(search, scored=False).project
+        same = arranger.result(search, done=False).project
         before = {one.id: (one.x_mm, one.y_mm, one.angle_deg % 360) for one in VAN.inserts[0].placements}
         after = {one.id: (one.x_mm, one.y_mm, one.angle_deg % 360) for one in same.inserts[0].placements}
         self.assertEqual(after.keys(), before.keys())
@@ -146,7 +146,7 @@ class GoingOn(unittest.TestCase):
     def test_the_same_seed_gives_the_same_project_and_another_seed_another(self) -> None:
         def made(seed: int) -> Project:
             arranger = Arranger(VAN, HERE)
-            return arranger.result(steps(arranger, "tidy", 3, seed), scored=False).project  # type: ignore[arg-type]
+            return arranger.result(steps(arranger, "tidy", 3, seed), done=False).project  # type: ignore[arg-type]
 
         self.assertEqual(made(3), made(3))
         self.assertNotEqual(made(3), made(4))

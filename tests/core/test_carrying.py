@@ -62,10 +62,10 @@ class Carrying(unittest.TestCase):
         self.assertIn("left of its handle", finding_text(plan, found))
 
     def test_a_pull_takes_only_the_foam_that_its_pocket_left(self) -> None:
-        from cozy_burrow.core.ground.fitting import fill_pulls
+        from cozy_burrow.core.ground.gripping import regripped
 
         plan = laid(project(replace(box(100, 60, 12), mass_g=10.0), rules=LINE, bay=case()), (200, 150))
-        pulled = fill_pulls(plan, "insert-1", ["item-1#1"])
+        pulled = regripped(plan, "insert-1", ["item-1#1"])
         ground = ground_of(pulled, pulled.inserts[0])
         stays = sum((400 * 300 - ground.taken_out(n).area) * 10 for n in range(1, 6)) * 40e-6
         self.assertAlmostEqual(carried(pulled, pulled.containers[0]).foam_g, stays, delta=0.02)

@@ -10,9 +10,11 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.findings.report import findings_of
-from cozy_burrow.core.ground.fitting import fill_pulls, fitting_pull, laid_in, moved_clear, used_bed
+from cozy_burrow.core.ground.fitting import laid_in, moved_clear, used_bed
+from cozy_burrow.core.ground.gripping import could_grip, regripped
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.model.records import Rules
+from cozy_burrow.core.model.edits import add_pulls
+from cozy_burrow.core.model.records import FingerPull, Project, Rules
 from cozy_burrow.core.pulls.forms import bed_for, piece_for, wall_of
 from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
 
@@ -23,23 +25,30 @@ def stops(plan: object) -> list[str]:
     return [one.code for one in findings_of(plan) if one.severity == "stop" and one.code != "UNPLACED"]  # type: ignore[arg-type]
 
 
+def pulled(plan: Project) -> Project:
+    return regripped(plan, "insert-1", ["item-1#1"])
+
+
 class Fitting(unittest.TestCase):
-    def test_a_pull_takes_a_smaller_kind_where_room_is_short(self) -> None:
-        wide = laid(project(box(80, 20, 8), rules=LINE), (150, 100))
-        pull = fitting_pull(wide, wide.inserts[0], "item-1#1")
-        self.assertEqual((pull.kind, pull.width_mm) if pull else None, ("circle_pair", 40.0))
-        near = laid(project(box(80, 20, 8), box(80, 20, 30), rules=LINE), (150, 100), (150, 150))
-        pull = fitting_pull(near, near.inserts[0], "item-1#1")
-        self.assertEqual((pull.kind, pull.width_mm) if pull else None, ("circle_pair", 28.0))
-        nearer = laid(project(box(80, 20, 8), box(200, 20, 30), rules=LINE), (150, 100), (150, 133))
-        pull = fitting_pull(nearer, nearer.inserts[0], "item-1#1")
-        self.assertEqual(pull.kind if pull else None, "circle")
+    def test_a_pull_takes_another_kind_where_room_is_short(self) -> None:
+        wide = pulled(laid(project(box(80, 20, 8), rules=LINE), (150, 100)))
+        self.assertEqual([(one.kind, one.width_mm) for one in wide.inserts[0].pulls], [("circle_pair", 40.0)])
+        nearer = pulled(laid(project(box(80, 20, 8), box(200, 20, 30), rules=LINE), (150, 100), (150, 133)))
+        self.assertEqual([one.kind for one in nearer.inserts[0].pulls], ["circle"])
+
+    def test_what_has_a_pull_keeps_it_where_no_better_one_is_found(self) -> None:
+        """The neighbour leaves room for nothing; a hand had cut a circle there all the same."""
+        tight = drawer(width=112, depth=52)
+        plan = laid(project(box(80, 20, 8), rules=LINE, bay=tight), (56, 26))
+        by_hand = FingerPull(id="", kind="circle", serves=("item-1#1",), points_mm=((0.0, 10.0),), width_mm=28.0)
+        plan = add_pulls(plan, "insert-1", [by_hand])
+        self.assertEqual(pulled(plan), plan)
 
     def test_no_pull_where_there_is_no_room_at_all(self) -> None:
         tight = drawer(width=112, depth=52)
         plan = laid(project(box(80, 20, 8), rules=LINE, bay=tight), (56, 26))
-        self.assertIsNone(fitting_pull(plan, plan.inserts[0], "item-1#1"))
-        self.assertEqual(fill_pulls(plan, "insert-1", ["item-1#1"]).inserts[0].pulls, ())
+        self.assertEqual(could_grip(plan, "insert-1", ["item-1#1"]), {"item-1#1": False})
+        self.assertEqual(pulled(plan), plan)
 
     @settings(derandomize=True, deadline=None, max_examples=25)
     @given(st.floats(40, 260), st.floats(40, 160), st.integers(0, 3))

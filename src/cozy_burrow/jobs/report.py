@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import LeftOver
-from cozy_burrow.core.ground.fitting import fitting_pull
+from cozy_burrow.core.ground.gripping import could_grip
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import item_of, unplaced
 from cozy_burrow.core.model.records import Project
@@ -31,13 +32,14 @@ def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] 
         for item, copy in unplaced(project)
     ]
     findings = findings_of(project)
+    why_no_grip = _why_no_grip(project, findings)
     return {
         "placed": laid,
         "unplaced": missing,
         "used_area_mm2": round(sum(ground_of(project, one).taken_out(1).area for one in project.inserts), 1),
         "insert_area_mm2": round(sum(ground_of(project, one).blank.area for one in project.inserts), 1),
         "seconds": round(seconds, 2),
-        "findings": [_plain(project, finding) for finding in findings],
+        "findings": [_plain(project, finding, why_no_grip) for finding in findings],
     }
 
 
@@ -54,23 +56,28 @@ def _why(one: LeftOver, kind: str) -> str:
     return "no room left that keeps walls and edges"
 
 
-def _why_no_grip(project: Project, finding: Finding) -> str:
-    """Return why a thing has no finger pull: worked out here and not at every step of a drag."""
-    if finding.code != "NO_GRIP":
-        return ""
-    key = finding.placements[0]
-    insert = next(one for one in project.inserts if any(here.id == key for here in one.placements))
-    if fitting_pull(project, insert, key) is None:
-        return " There is no room beside it for one that keeps walls and edge."
-    return " There is room for one: none was asked for."
+def _why_no_grip(project: Project, findings: Sequence[Finding]) -> dict[str, str]:
+    """Return why things have no finger pull, by placement: worked out here and not at every step of a drag."""
+    without = {finding.placements[0] for finding in findings if finding.code == "NO_GRIP"}
+    why: dict[str, str] = {}
+    for insert in project.inserts:
+        here = [one.id for one in insert.placements if one.id in without]
+        for key, could in could_grip(project, insert.id, here).items() if here else ():
+            why[key] = (
+                " There is room for one: none was asked for."
+                if could
+                else " There is no room beside it for one that keeps walls and edge."
+            )
+    return why
 
 
-def _plain(project: Project, finding: Finding) -> dict[str, Any]:
+def _plain(project: Project, finding: Finding, why_no_grip: Mapping[str, str]) -> dict[str, Any]:
     return {
         "severity": finding.severity,
         "code": finding.code,
         "items": [placement_name(project, key) for key in finding.placements],
-        "text": finding_text(project, finding) + _why_no_grip(project, finding),
+        "text": finding_text(project, finding)
+        + (why_no_grip.get(finding.placements[0], "") if finding.code == "NO_GRIP" else ""),
         "value": round(finding.value, 3),
         "limit": round(finding.limit, 3),
         "unit": finding.unit,

@@ -161,7 +161,7 @@ class Arranging(QObject):
                     now = time.monotonic() - began
                     if won is not None and now - told.get(won, -1.0) > _TELL_EVERY_S:
                         told[won] = now
-                        tell(run, won, arranger.result(variations.searches[won]), now)
+                        tell(run, won, arranger.result(variations.searches[won], done=False), now)
             except Cancelled:
                 pass
             results = {

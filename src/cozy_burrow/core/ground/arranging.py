@@ -18,7 +18,8 @@ from cozy_burrow.core.arrange.search import Layout, Search, Way
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction
-from cozy_burrow.core.ground.fitting import fill_pulls, used_bed
+from cozy_burrow.core.ground.fitting import used_bed
+from cozy_burrow.core.ground.gripping import regripped
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.judging import aims_of, lying_in
 from cozy_burrow.core.ground.standing import standing
@@ -149,22 +150,27 @@ class Arranger:
         search.there = tuple(self._start)
         return search
 
-    def result(self, search: Search, *, scored: bool = True) -> Arranged:
-        """Return the best layout of a search so far as a project. Pulls are added where a thing went without."""
+    def result(self, search: Search, *, done: bool = True) -> Arranged:
+        """Return the best layout of a search so far as a project.
+
+        Pulls are added where a thing went without; done: the search has ended, and all that are no trench are chosen
+        anew, which takes about as long as a step.
+        """
         layout = search.layout()
         by_key = self._by_key
         project = laid_out(self.project, self.insert_id, layout.spots, by_key)
-        bare = []
+        served: list[str] = []
+        as_it_lay = {piece.key for piece, _ in self._start}  # with pulls that a hand may have chosen
         for spot in layout.spots if self.with_pulls else ():
             piece = by_key[spot.key]
-            if len(piece.forms) > 1 and piece.forms[spot.form].tag is None:
-                bare += [placement_id(*part.key) for part in piece.forms[spot.form].parts]
-        project = fill_pulls(project, self.insert_id, bare)
+            if (done and piece.key not in as_it_lay) or (len(piece.forms) > 1 and piece.forms[spot.form].tag is None):
+                served += [placement_id(*part.key) for part in piece.forms[spot.form].parts]
+        project = regripped(project, self.insert_id, served)
         return Arranged(
             project=project,
             left_over=self._left_over(layout, by_key),
             attempts=layout.attempts,
-            scores=search.scores() if scored else None,
+            scores=search.scores(),
             name=search.way.name,
         )
 

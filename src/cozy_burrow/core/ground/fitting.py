@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import shapely
 from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.by_itself import best_spot, nearest_spot
 from cozy_burrow.core.arrange.pieces import Bed, Piece
 from cozy_burrow.core.depth.pocket import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
-from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import (
     add_pulls,
@@ -20,36 +18,8 @@ from cozy_burrow.core.model.edits import (
     placement_id,
     placement_of,
 )
-from cozy_burrow.core.model.records import FingerPull, Insert, Item, Placement, Project
+from cozy_burrow.core.model.records import Item, Placement, Project
 from cozy_burrow.core.pulls.forms import bed_for, form_of_placed, piece_for, pulls_of
-from cozy_burrow.core.pulls.suggest import candidates, pull_area, shapes_to_try
-from cozy_burrow.core.tolerances import RULE_SLACK_MM
-
-
-def fitting_pull(project: Project, insert: Insert, key: str) -> FingerPull | None:
-    """Return the first pull for a placement that keeps every wall and the edge, or None where none does."""
-    ground = ground_of(project, insert)
-    placement = placement_of(insert, key)
-    pocket = local_pocket(item_of(project, placement.item_id), placement, ground.bay, project.rules)
-    others = shapely.union_all([one.areas[0] for one in ground.cutouts if key not in one.owners])
-    depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
-    wall_mm = wanted_wall_mm(depth_mm, project.rules)
-    within = used_bed(ground, without=frozenset()).area.buffer(RULE_SLACK_MM / 2, join_style="mitre")
-    for shape in shapes_to_try(project.rules):
-        for pull in candidates(pocket, shape):
-            area = placed(pull_area(pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
-            if within.covers(area) and (others.is_empty or area.distance(others) >= wall_mm):
-                return replace(pull, serves=(key,))
-    return None
-
-
-def fill_pulls(project: Project, insert_id: str, keys: list[str]) -> Project:
-    """Return the project with a pull for each of the placements that has room for one."""
-    for key in keys:
-        pull = fitting_pull(project, insert_of(project, insert_id), key)
-        if pull is not None:
-            project = add_pulls(project, insert_id, [pull])
-    return project
 
 
 def used_bed(ground: Ground, *, without: frozenset[str]) -> Bed:

@@ -5,7 +5,7 @@ Each pull keeps every wall and the edge. What stands out enough, hangs on a hook
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import partial
 from typing import Literal
 
@@ -24,7 +24,7 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.sits import proud_in, sitting_in
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
 from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
-from cozy_burrow.core.pulls.choose import Choice, choices_at, choices_for, judged
+from cozy_burrow.core.pulls.choose import Choice, along_of, choices_at, choices_for, judged
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.press import press_points
 from cozy_burrow.core.pulls.suggest import pull_area
@@ -63,6 +63,31 @@ def gripped(
         given.append(task.one(key, with_press=with_press))
     pulls = list({id(one.pull): one.pull for one in given if one.pull is not None}.values())
     return add_pulls(bare, insert_id, pulls), tuple(given)
+
+
+def regripped(project: Project, insert_id: str, keys: Iterable[str]) -> Project:
+    """Return the project with the best pulls for some things; what has one keeps it where no new one is found.
+
+    A layout keeps room for a first guess of a pull; which kind and place are best only shows beside the neighbours.
+    Trenches stay. Never with press points: these are for a fitter to choose.
+    """
+    insert = insert_of(project, insert_id)
+    sharing = {key for pull in insert.pulls if len(pull.serves) > 1 for key in pull.serves}
+    had = {key for pull in insert.pulls for key in pull.serves}
+    wanted = set(keys) - sharing
+    while wanted:
+        better, given = gripped(project, insert_id, sorted(wanted), with_press=False)
+        worse = {one.key for one in given if one.pull is None and one.key in had}
+        if not worse:
+            return better
+        wanted -= worse
+    return project
+
+
+def could_grip(project: Project, insert_id: str, keys: Iterable[str]) -> dict[str, bool]:
+    """Return for each of these things whether a pull beside it would keep walls, edge and the way that it sits."""
+    task = _Task(ground_of(project, insert_of(project, insert_id)))
+    return {key: task.chosen(key).pull is not None for key in keys}
 
 
 def _needs(ground: Ground, key: str) -> bool:
@@ -132,7 +157,24 @@ class _Task:
         return given
 
     def one(self, key: str, *, with_press: bool) -> Given:
-        """Return the best pull for one thing alone."""
+        """Return the best pull for one thing alone, and take its room; a press point where nothing else is without a
+        trouble."""
+        pocket = self.ground.pockets[key]
+        given = self.chosen(key)
+        troubled = given.pull is None or bool(self._troubles(pocket, given.pull))
+        if with_press and troubled:
+            for pull, _ in press_points(pocket, self.ground.layers, self.most, self.rules)[:1]:
+                return Given(key=key, why="press", pull=replace(pull, serves=(key,)))
+        if given.pull is not None:
+            self._give(key, given.pull)
+        return given
+
+    def _troubles(self, pocket: Pocket, pull: FingerPull) -> Sequence[str]:
+        reach = judged(pocket, pull, self.ground.layers, self.most, self.rules)
+        return reach.troubles if reach is not None else ("misses",)
+
+    def chosen(self, key: str) -> Given:
+        """Return the best opening beside one thing as everything lies now; its room is not taken."""
         pocket, placement = self.ground.pockets[key], self.placements[key]
         beside = self._in_line(key, pocket)
         in_line = {round(one.along_mm, 3) for one in beside}
@@ -148,14 +190,11 @@ class _Task:
             if not reach.troubles:
                 lined = choice.pull.kind == "circle_pair" and round(choice.along_mm, 3) in in_line
                 why: Why = "line" if lined else ("balance" if abs(choice.along_mm) < 1.0 else "room")
-                return self._given(key, choice, why)
+                return Given(key=key, why=why, pull=replace(choice.pull, serves=(key,)))
             if poor is None or len(reach.troubles) < poor[0]:
                 poor = (len(reach.troubles), choice)
-        if with_press:
-            for pull, _ in press_points(pocket, self.ground.layers, self.most, self.rules)[:1]:
-                return Given(key=key, why="press", pull=replace(pull, serves=(key,)))
         if poor is not None:
-            return self._given(key, poor[1], "room")
+            return Given(key=key, why="room", pull=replace(poor[1].pull, serves=(key,)))
         return Given(key=key, why="none")
 
     def _all_sit(self, trench: FingerPull) -> bool:
@@ -209,14 +248,12 @@ class _Task:
         area = placed(pull_area(choice.pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         return self.fits(area, frozenset((key,)), self.ground.pockets[key].depth_layers)
 
-    def _given(self, key: str, choice: Choice, why: Why) -> Given:
-        pull = replace(choice.pull, serves=(key,))
+    def _give(self, key: str, pull: FingerPull) -> None:
         placement = self.placements[key]
         area = placed(pull_area(pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         self._take(pull, area)
-        if choice.pull.kind == "circle_pair":
-            self.pairs.append((self.lying[key], choice.along_mm))
-        return Given(key=key, why=why, pull=pull)
+        if pull.kind == "circle_pair":
+            self.pairs.append((self.lying[key], along_of(self.ground.pockets[key], pull)))
 
     def _take(self, pull: FingerPull, area: BaseGeometry) -> None:
         depth = max(self.ground.pockets[key].depth_layers for key in pull.serves)

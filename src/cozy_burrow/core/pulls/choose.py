@@ -93,6 +93,14 @@ def _choices(pocket: Pocket, rules: Rules) -> tuple[Choice, ...]:
     return tuple(sorted(found, key=lambda one: one.cost))
 
 
+def along_of(pocket: Pocket, pull: FingerPull) -> float:
+    """Return how far from the balance point, along the axis, a pull in item coordinates lies."""
+    axis = axis_of(pocket.local)
+    middle = np.mean(np.array(pull.points_mm), axis=0) - np.array(axis.balance)
+    angle = math.radians(axis.angle_deg)
+    return float(middle @ np.array([math.cos(angle), math.sin(angle)]))
+
+
 def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]:
     """Return pulls of every kind at one place along a thing."""
     local = pocket.local
