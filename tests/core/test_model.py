@@ -8,11 +8,12 @@ import threading
 import unittest
 import weakref
 
+import shapely
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.model.history import MOST_STEPS, begin, record, redo, undo
-from cozy_burrow.core.model.memo import forget_all, memo
+from cozy_burrow.core.model.memo import MOST_BYTES, forget_all, kept_bytes, memo, turn_page, weight_of
 from cozy_burrow.core.model.records import Item, Project
 from cozy_burrow.core.progress import Deadline
 from tests.makers import box
@@ -115,6 +116,50 @@ class Forgetting(unittest.TestCase):
         self.assertEqual((count(many), count(many), len(calls)), (20, 20, 1))
         count((*many,))
         self.assertEqual(len(calls), 2)
+
+    def test_answers_that_no_late_document_asked_for_go_once_they_weigh_too_much(self) -> None:
+        made: list[str] = []
+
+        @memo(rows=1000)
+        def circle(item: Item) -> shapely.Polygon:
+            made.append(item.name)
+            return shapely.Point(0, 0).buffer(10, quad_segs=2_000)
+
+        self.addCleanup(forget_all)
+        forget_all()
+        history = [box(name=str(n)) for n in range(300)]  # all of them live, as the steps of undo do
+        asked_always = history[0]
+        for item in history:
+            circle(item)
+            circle(asked_always)
+            turn_page()
+        one = weight_of(circle(asked_always))
+        self.assertGreater(one, 8_000 * 16)  # two doubles a corner
+        self.assertGreater(len(history) * one, MOST_BYTES)
+        for _ in range(64):
+            circle(asked_always)
+            turn_page()
+        self.assertLess(kept_bytes(), MOST_BYTES)
+        self.assertEqual(made.count("0"), 1)  # what every document asks for is never worked out anew
+        before = len(made)
+        circle(history[150])
+        self.assertEqual(len(made), before + 1)
+
+    def test_what_the_document_in_hand_needs_stays_however_heavy(self) -> None:
+        @memo(rows=1000)
+        def circle(item: Item) -> shapely.Polygon:
+            made.append(item.name)
+            return shapely.Point(0, 0).buffer(10, quad_segs=2_000)
+
+        made: list[str] = []
+        self.addCleanup(forget_all)
+        needed = [box(name=str(n)) for n in range(300)]
+        for _ in range(200):
+            for item in needed:
+                circle(item)
+            turn_page()
+        self.assertGreater(kept_bytes(), MOST_BYTES)
+        self.assertEqual(len(made), len(needed))
 
     def test_threads_may_ask_at_once(self) -> None:
         @memo(rows=8)

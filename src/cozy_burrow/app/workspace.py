@@ -16,6 +16,7 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.coherence import check_coherent
 from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
+from cozy_burrow.core.model.memo import turn_page
 from cozy_burrow.core.model.records import Container, Insert, Item, Project
 from cozy_burrow.core.units import Unit, format_length
 
@@ -124,6 +125,7 @@ class Workspace(QObject):
     def _derive(self) -> None:
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
+        turn_page()
         self.ground = ground_of(self.project, self.insert)
         self._judge.document_changed()
         laid = {one.id for one in self.insert.placements}

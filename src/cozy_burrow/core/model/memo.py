@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import weakref
 from collections import OrderedDict, deque
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
+import numpy as np
+import shapely
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.model.records import Record
@@ -17,6 +19,10 @@ P = ParamSpec("P")
 R = TypeVar("R")
 _SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
+MOST_BYTES = 48_000_000  # of answers, by a rough count; what the document in hand needs may be more
+_LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
+_AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
+_page = [0]
 
 
 class Frozen:
@@ -58,10 +64,12 @@ def _tuple_key(value: tuple[object, ...]) -> object:
 class _Row:
     """An answer and what it was worked out from: records weakly, tuples known by their identity as they are."""
 
-    __slots__ = ("answer", "held", "refs")
+    __slots__ = ("answer", "held", "page", "refs", "weight")
 
     def __init__(self, values: Iterable[object], gone: Callable[[object], None], answer: Any) -> None:
         self.answer = answer
+        self.page = _page[0]
+        self.weight = weight_of(answer)
         self.refs: list[weakref.ref[Any]] = []
         self.held: list[object] = []
         for value in values:
@@ -115,6 +123,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
             row = kept.get(key)
             # Another thread may be about to take a dead row away: what it was known by is then somebody else's.
             if row is not None and row.holds():
+                row.page = _page[0]
                 with suppress(KeyError):
                     kept.move_to_end(key)
                 return row.answer  # type: ignore[no-any-return]
@@ -132,6 +141,57 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
         return remembered
 
     return decorate
+
+
+def weight_of(answer: object, depth: int = 0) -> int:
+    """Return how many bytes an answer takes, roughly: geometries and arrays count; what else is named in it does not.
+
+    That are pockets and their like, answers themselves mostly, and shared by many.
+    """
+    if isinstance(answer, BaseGeometry):
+        return 300 + 32 * int(shapely.get_num_coordinates(answer))
+    if isinstance(answer, np.ndarray):
+        return int(answer.nbytes)
+    if depth > 3 or (depth and isinstance(answer, Frozen | Record)):
+        return 100
+    if isinstance(answer, tuple | list):
+        if answer and isinstance(answer[0], tuple | float):
+            return 60 + 120 * len(answer)
+        return 60 + sum(weight_of(one, depth + 1) for one in answer)
+    if isinstance(answer, Mapping):
+        return 100 + sum(weight_of(one, depth + 1) for one in answer.values())
+    names: Iterable[str] = ()
+    if isinstance(answer, Frozen):
+        names = [name for kind in type(answer).__mro__ for name in getattr(kind, "__slots__", ()) if name[0] != "_"]
+    elif isinstance(answer, Record):
+        names = answer.__struct_fields__
+    return 100 + sum(weight_of(getattr(answer, name, None), depth + 1) for name in names)
+
+
+def turn_page() -> None:
+    """Note that another document is looked at: once answers weigh too much, those of documents long past go.
+
+    What the last pages asked for stays whatever it weighs: without it every step would work everything out anew.
+    """
+    _page[0] += 1
+    if _page[0] % _LOOK_EVERY:
+        return
+    for age in _AGES:
+        if kept_bytes() <= MOST_BYTES:
+            return
+        for kept in _caches:
+            with suppress(RuntimeError):  # another thread is putting something in: the next look takes it
+                for key in [key for key, row in kept.items() if row.page < _page[0] - age]:
+                    kept.pop(key, None)
+
+
+def kept_bytes() -> int:
+    """Return how much all answers that are kept weigh, roughly."""
+    total = 0
+    for kept in _caches:
+        with suppress(RuntimeError):
+            total += sum(row.weight for row in kept.values())
+    return total
 
 
 def forget_all() -> None:
