@@ -25,7 +25,7 @@ Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and 
 Spectrum = NDArray[np.complex64]
 MOST_ACROSS = 900
 CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
-MOST_SHARED_MB = 64.0  # of transforms that the grids of one bed keep, and half as much of where forms go in
+MOST_SHARED_MB = 28.0  # of transforms that the grids of one bed keep, and half as much of where forms go in
 
 
 class Stamp:
