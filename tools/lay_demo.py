@@ -103,7 +103,7 @@ def laid() -> Project:
     kits: dict[str, list[str]] = {}
     left = list(project.items)
     for name in dict.fromkeys(row["kit"] for row in first.values()):
-        count = len(read_kit(asset("demo", name)))
+        count = len(read_kit(asset("demo", name)).items)
         kits[name], left = [item.id for item in left[:count]], left[count:]
     for insert in project.inserts[1:]:
         row = first[insert.id]

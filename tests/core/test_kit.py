@@ -12,6 +12,7 @@ from shapely.geometry import box as rectangle
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of
+from cozy_burrow.core.kit.columns import columns_of
 from cozy_burrow.core.kit.shapes import disc_outline, outline_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.kit.table import read_rows
@@ -33,7 +34,9 @@ def no_drawing(name: str) -> tuple[Outline, Way]:
 
 
 def read(*rows: dict[str, str]) -> tuple[Item, ...]:
-    return read_rows(rows, source="kit.csv", read_outline=no_drawing)
+    columns = columns_of(list(dict.fromkeys(heading for row in rows for heading in row)))
+    cells = [[row.get(heading, "") for heading in columns.headings] for row in rows]
+    return read_rows(columns, cells, source="kit.csv", read_outline=no_drawing)
 
 
 class Balance(unittest.TestCase):

@@ -100,7 +100,7 @@ class Tables(unittest.TestCase):
         path = self.folder / "kit.csv"
         path.write_text("name,outline,thickness\n" + "".join(f"a{n},a.svg,{5 + n}\n" for n in range(10)))
         with patch.object(kit_file, "read_one_outline", side_effect=kit_file.read_one_outline) as read:
-            items = read_kit(path)
+            items = read_kit(path).items
         self.assertEqual((len(items), read.call_count), (10, 1))
 
 

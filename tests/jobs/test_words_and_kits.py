@@ -103,7 +103,7 @@ class KitFiles(unittest.TestCase):
     def read(self, data: bytes) -> list[str]:
         path = self.folder / "kit.csv"
         path.write_bytes(data)
-        return [f"{item.name} {item.thickness_mm:g}" for item in read_kit(path)]
+        return [f"{item.name} {item.thickness_mm:g}" for item in read_kit(path).items]
 
     def test_tables_as_spreadsheets_save_them(self) -> None:
         rows = "name,length,width,thickness\r\nRule,100,20,3\r\n"

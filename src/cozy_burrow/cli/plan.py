@@ -11,6 +11,7 @@ from cozy_burrow.cli.kinds import LENGTH, print_json
 from cozy_burrow.cli.say import say
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import SEATS, ContainerKind
+from cozy_burrow.core.units import Unit
 from cozy_burrow.jobs.plan import make_rules, parse_container, parse_foam, plan_kit
 from cozy_burrow.jobs.report import must_be_mended, report
 from cozy_burrow.storage.project_file import save
@@ -32,6 +33,7 @@ from cozy_burrow.storage.project_file import save
 @click.option("--seconds", type=click.FloatRange(0, 86_400), default=20.0, help="Bounds the search.")
 @click.option("--seed", type=int, default=1, help="The same seed and as many steps give the same plan.")
 @click.option("--steps", type=click.IntRange(0), help="Ends the search after so many steps, in time or not.")
+@click.option("--units", type=click.Choice(get_args(Unit)), default="mm", help="Of bare figures in the kit.")
 @click.option("--json", "as_json", is_flag=True)
 def plan(kit: Path, out: Path, **options: Any) -> int:
     """Read a kit, arrange it, set depths, place finger pulls, check and save."""
@@ -60,6 +62,8 @@ def plan(kit: Path, out: Path, **options: Any) -> int:
         seconds=options["seconds"],
         seed=options["seed"],
         steps=options["steps"],
+        unit=options["units"],
+        heard=lambda remark: click.echo(remark, err=True),
     )
     answer = report(result.project, seconds=seconds, left_over=result.left_over)
     save(result.project, out)

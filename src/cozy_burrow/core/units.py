@@ -10,7 +10,8 @@ from typing import Literal
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
 
-Unit = Literal["mm", "inch"]
+Unit = Literal["mm", "inch"]  # that a project shows
+BareUnit = Literal["mm", "cm", "m", "inch"]  # that a bare figure may be meant in
 MM_PER_INCH = 25.4  # exact since 1959, by definition of the international inch
 _MM_PER = {
     "": 1.0,
@@ -28,15 +29,16 @@ _LENGTH = re.compile(
         \s*(?P<unit>mm|cm|m|inch|in|")?\s*$""",
     re.VERBOSE | re.IGNORECASE,
 )
+_AMBIGUOUS = re.compile(r"[1-9]\d{0,2},\d{3}")
 _LONGEST = 100
 _REMEDY = "write a length such as 12, 12mm, 1.2cm, 0.5in or 1 1/8in"
 
 
-def parse_length(text: str, *, unit: Unit = "mm", where: str = "") -> float:
+def parse_length(text: str, *, unit: BareUnit = "mm", where: str = "") -> float:
     """Return the length in millimetres that text states.
 
     text: `12`, `12mm`, `1.2cm`, `0.5in`, `1/2in`, `1 1/8in`, with a sign where wanted; a comma may stand
-    for the decimal point.
+    for the decimal point, but for one before three figures: `1,200` is 1.2 to one and 1200 to another.
     unit: what a bare number means.
     where: the field or column, put into the error.
     Raises UnusableInput where text is no length or lies beyond ten metres.
@@ -45,6 +47,13 @@ def parse_length(text: str, *, unit: Unit = "mm", where: str = "") -> float:
     found = _LENGTH.match(text) if len(text) <= _LONGEST else None
     if not found:
         raise UnusableInput(f"{quoted(text)} is not a length", where=where, remedy=_REMEDY)
+    if found["number"] and _AMBIGUOUS.fullmatch(found["number"]):
+        one, other = found["number"].replace(",", "."), found["number"].replace(",", "")
+        raise UnusableInput(
+            f"{quoted(text)} may be {one} or {other}",
+            where=where,
+            remedy=f"write {one.rstrip('0').rstrip('.')} or {other}",
+        )
     if found["top"]:
         if int(found["bottom"]) == 0:
             raise UnusableInput(f"{quoted(text)} divides by zero", where=where, remedy=_REMEDY)
@@ -52,8 +61,8 @@ def parse_length(text: str, *, unit: Unit = "mm", where: str = "") -> float:
     else:
         value = float(found["number"].replace(",", "."))
     suffix = (found["unit"] or "").lower()
-    if not suffix and unit == "inch":
-        suffix = "in"
+    if not suffix:
+        suffix = unit
     length_mm = value * _MM_PER[suffix] * (-1.0 if found["sign"] in {"-", "−"} else 1.0)
     if not math.isfinite(length_mm) or abs(length_mm) > LARGEST_LENGTH_MM:
         raise UnusableInput(

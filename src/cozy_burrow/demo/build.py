@@ -26,7 +26,7 @@ def build_bare() -> Project:
     plan = sources()
     items: list[Item] = []
     for name in dict.fromkeys(row["kit"] for row in plan["inserts"]):
-        items += add_items(Project(items=tuple(items)), read_kit(asset("demo", name))).items[len(items) :]
+        items += add_items(Project(items=tuple(items)), read_kit(asset("demo", name)).items).items[len(items) :]
     boards = {board.id: board for board in shipped_stores().boards}
     inserts = []
     for row in plan["inserts"]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-from collections import Counter
 from pathlib import Path
 
-from cozy_burrow.core.errors import UnusableInput, quoted
-from cozy_burrow.core.kit.table import COLUMNS, read_rows
-from cozy_burrow.core.model.records import Item, Outline, Way
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.kit.columns import COLUMNS, columns_of, remarks_on
+from cozy_burrow.core.kit.table import read_rows
+from cozy_burrow.core.model.records import Item, Outline, Record, Way
+from cozy_burrow.core.units import BareUnit
 from cozy_burrow.jobs.outlines import read_one_outline
 from cozy_burrow.storage.whole_file import read_whole
 
@@ -18,57 +19,51 @@ _MOST_COLUMNS = 200
 _MOST_BYTES = 16_000_000
 
 
-def read_kit(path: Path) -> tuple[Item, ...]:
-    """Return the items of a kit table. Raises UnusableInput naming file, row and column."""
+class KitRead(Record, frozen=True, kw_only=True):
+    """The items of a kit table, and a sentence for each of its columns that means nothing here."""
+
+    items: tuple[Item, ...]
+    remarks: tuple[str, ...]
+
+
+def read_kit(path: Path, *, unit: BareUnit = "mm") -> KitRead:
+    """Return the items of a kit table. unit: of bare figures in columns that name none.
+
+    Raises UnusableInput naming file, row and column.
+    """
     text = _decoded(read_whole(path, most=_MOST_BYTES), where=path.name)
+    above = 0  # lines of comment: only above the header, since a tool may be called "#2 driver"
+    while text.startswith("#"):
+        text, above = text.partition("\n")[2], above + 1
     first = text.split("\n", 1)[0]
     delimiter = ";" if first.count(";") > first.count(",") else "\t" if first.count("\t") > first.count(",") else ","
-    if first.count(delimiter) >= _MOST_COLUMNS:
-        raise UnusableInput(
-            f"the table has {first.count(delimiter) + 1} columns, {_MOST_COLUMNS} at most are read",
-            where=f"{path.name}, row 1",
-            remedy=f"keep the columns that are known: {', '.join(COLUMNS)}",
-        )
+    _check_width(first.count(delimiter) + 1, path)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     try:
         lines = list(reader)
     except csv.Error as error:
         raise UnusableInput(
             f"the table cannot be read ({error})",
-            where=f"{path.name}, line {reader.line_num}",
+            where=f"{path.name}, line {above + reader.line_num}",
             remedy="mend that line",
         ) from error
     if not lines or not any(cell.strip() for cell in lines[0]):
         raise UnusableInput("the table is empty", where=path.name, remedy="write a header and one row an item")
-    header = [cell.strip().lower() for cell in lines[0]]
-    if "name" not in header:
-        raise UnusableInput(
-            "the header has no column name",
-            where=f"{path.name}, row 1",
-            remedy=f"the columns are {', '.join(COLUMNS)}",
-        )
-    if len(header) > _MOST_COLUMNS:  # a header over several lines
-        raise UnusableInput(
-            f"the table has {len(header)} columns, {_MOST_COLUMNS} at most are read",
-            where=f"{path.name}, row 1",
-            remedy=f"keep the columns that are known: {', '.join(COLUMNS)}",
-        )
-    doubles = sorted(column for column, count in Counter(header).items() if column and count > 1)
-    if doubles:
-        raise UnusableInput(
-            f"the column {quoted(doubles[0])} comes twice", where=f"{path.name}, row 1", remedy="keep one of them"
-        )
-    if len(lines) > _MOST_ROWS:
+    header, rows = lines[0], lines[1:]
+    _check_width(len(header), path)  # a header over several lines
+    try:
+        columns = columns_of(header)
+    except UnusableInput as error:
+        raise error.at(f"{path.name}, row {above + 1}") from error
+    if len(rows) >= _MOST_ROWS:
         raise UnusableInput(f"more than {_MOST_ROWS} rows", where=path.name, remedy="split the kit")
-    rows = []
-    for number, cells in enumerate(lines[1:], start=2):
+    for number, cells in enumerate(rows, start=above + 2):
         if len(cells) > len(header) and any(cell.strip() for cell in cells[len(header) :]):
             raise UnusableInput(
                 f"{len(cells)} cells under {len(header)} columns",
                 where=f"{path.name}, row {number}",
                 remedy="put text that holds a comma into quotation marks",
             )
-        rows.append(dict(zip(header, cells)))
 
     read: dict[str, tuple[Outline, Way]] = {}
 
@@ -77,7 +72,17 @@ def read_kit(path: Path) -> tuple[Item, ...]:
             read[name] = read_one_outline(path.parent / name)
         return read[name]
 
-    return read_rows(rows, source=path.name, read_outline=read_outline)
+    items = read_rows(columns, rows, source=path.name, read_outline=read_outline, unit=unit, first_row=above + 2)
+    return KitRead(items=items, remarks=remarks_on(columns))
+
+
+def _check_width(count: int, path: Path) -> None:
+    if count > _MOST_COLUMNS:
+        raise UnusableInput(
+            f"the table has {count} columns, {_MOST_COLUMNS} at most are read",
+            where=f"{path.name}, row 1",
+            remedy=f"keep the columns that are known: {', '.join(COLUMNS)}",
+        )
 
 
 def _decoded(data: bytes, *, where: str) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -14,7 +15,7 @@ from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.records import Container, ContainerKind, Insert, Project, Rules, Seat, Sheet
 from cozy_burrow.core.progress import Deadline, Token
-from cozy_burrow.core.units import parse_length, parse_size
+from cozy_burrow.core.units import Unit, parse_length, parse_size
 from cozy_burrow.jobs.kit_file import read_kit
 
 INSERT_NAMES: dict[ContainerKind, str] = {"drawer": "drawer", "case": "case", "wall": "wall"}
@@ -89,20 +90,27 @@ def plan_kit(
     seconds: float,
     seed: int,
     steps: int | None = None,
+    unit: Unit = "mm",
+    heard: Callable[[str], None] = lambda _: None,
     token: Token | None = None,
 ) -> tuple[Arranged, float]:
     """Return the arranged project of a kit file, and the seconds that it took. Raises UnusableInput.
 
+    unit: of bare figures in the kit. heard: told what of the kit means nothing here.
     seconds, steps: bounds of the search; only what ends by its steps is the same on every machine.
     """
     begin = time.monotonic()
     deadline = Deadline(seconds, inner=token)
-    items = read_kit(kit)
+    read = read_kit(kit, unit=unit)
+    for remark in read.remarks:
+        heard(f"{kit.name}: {remark}")
     container = replace(container, name=INSERT_NAMES[container.kind])
     insert = Insert(
         id=free_id("insert", ()), name=INSERT_NAMES[container.kind], container_id=container.id, sheets=sheets
     )
-    project = Project(title=kit.stem, items=items, containers=(container,), inserts=(insert,), rules=rules)
+    project = Project(
+        title=kit.stem, units=unit, items=read.items, containers=(container,), inserts=(insert,), rules=rules
+    )
     result = arranged(
         project, insert.id, seed=seed, token=deadline, with_pulls=with_pulls, steps=steps, until_all_lies=True
     )

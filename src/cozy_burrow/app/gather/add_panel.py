@@ -225,6 +225,8 @@ class AddPanel(QWidget):
         path, _ = QFileDialog.getOpenFileName(self, "Choose a table", "", "Tables (*.csv)")
         if path:
             try:
-                self.take_in(list(read_kit(Path(path))))
+                read = read_kit(Path(path), unit=self._workspace.unit)
+                self.take_in(list(read.items))
+                self._refused.setText(" ".join(f"{remark[0].upper()}{remark[1:]}." for remark in read.remarks))
             except UnusableInput as error:
                 self._refused.setText(error.sentence())

@@ -19,7 +19,7 @@ from cozy_burrow.core.geometry.rings import checked_outline, outline_of, polygon
 from cozy_burrow.core.kit.shapes import checked_size
 from cozy_burrow.core.model.records import Item, Provenance, Record, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
-from cozy_burrow.core.units import Unit, parse_length
+from cozy_burrow.core.units import BareUnit, parse_length
 
 MOST_STATIONS = 500
 _WRITE = "write stations such as 0:32 95:32 95:6 210:6 or 0:60x18 14:24x2"
@@ -54,7 +54,7 @@ class Station(Record, frozen=True, kw_only=True):
         return self.low_mm + self.high_of_centred
 
 
-def parse_stations(text: str, *, unit: Unit = "mm", where: str = "stations") -> tuple[Station, ...]:
+def parse_stations(text: str, *, unit: BareUnit = "mm", where: str = "stations") -> tuple[Station, ...]:
     """Return the stations in the order written. Raises UnusableInput that names the one that is wrong."""
     words = text.replace(";", " ").split()
     if not 2 <= len(words) <= MOST_STATIONS:
@@ -66,7 +66,7 @@ def parse_stations(text: str, *, unit: Unit = "mm", where: str = "stations") -> 
     return tuple(_station(word, unit=unit, where=f"{where}, {quoted(word)}") for word in words)
 
 
-def _station(word: str, *, unit: Unit, where: str) -> Station:
+def _station(word: str, *, unit: BareUnit, where: str) -> Station:
     shape = re.fullmatch(r"([^:@]+):([^:@x×]+)(?:[x×]([^:@x×]+))?(?:@([^:@]+))?", word)
     if not shape:
         raise UnusableInput("this is no station", where=where, remedy=_WRITE)

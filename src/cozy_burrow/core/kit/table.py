@@ -6,34 +6,42 @@ Reading files is the caller's; outlines come in through `read_outline`, which ra
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+import re
+from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput, quoted
+from cozy_burrow.core.kit.columns import NOTES, Columns
 from cozy_burrow.core.kit.shapes import box_item, outline_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.model.records import SEATS, USES, Item, Outline, Seat, Use, Way
-from cozy_burrow.core.units import parse_length
+from cozy_burrow.core.units import BareUnit, parse_length
 
-COLUMNS = (
-    "name", "quantity", "outline", "shape", "length", "width", "thickness",
-    "stations", "mass_g", "group", "use", "seat",
-)  # fmt: skip
 MOST_THINGS = 1000
 ReadOutline = Callable[[str], tuple[Outline, Way]]
 
 
-def read_rows(rows: Sequence[Mapping[str, str]], *, source: str, read_outline: ReadOutline) -> tuple[Item, ...]:
-    """Return the items of a table's rows (header names to cells). The first data row is row 2.
+def read_rows(
+    columns: Columns,
+    rows: Sequence[Sequence[str]],
+    *,
+    source: str,
+    read_outline: ReadOutline,
+    unit: BareUnit = "mm",
+    first_row: int = 2,
+) -> tuple[Item, ...]:
+    """Return the items of a table's rows of cells.
 
+    unit: of bare figures in columns that name none. first_row: what the first of the rows is called.
     Raises UnusableInput naming the row and column of the first that cannot be used.
     """
     items: list[Item] = []
-    for number, row in enumerate(rows, start=2):
-        if not any((value or "").strip() for value in row.values()):
+    for number, cells in enumerate(rows, start=first_row):
+        if not any(cell.strip() for cell in cells):
             continue
         where = f"{source}, row {number}"
+        row = _Row(columns, cells, unit)
         try:
             items.append(_read_row(row, item_id=f"item-{len(items) + 1}", read_outline=read_outline))
         except UnusableInput as error:
@@ -50,60 +58,88 @@ def read_rows(rows: Sequence[Mapping[str, str]], *, source: str, read_outline: R
     return tuple(items)
 
 
-def _read_row(row: Mapping[str, str], *, item_id: str, read_outline: ReadOutline) -> Item:
-    def cell(column: str) -> str:
-        return " ".join((row.get(column) or "").split())
+class _Row:
+    """The cells of one item, by the columns' names."""
 
-    name = cell("name")
-    if not name:
-        raise UnusableInput("the name is empty", where="column name", remedy="name the item")
-    item = _shape(cell, item_id, name, read_outline)
-    known = set(COLUMNS)
-    notes = "; ".join(
-        f"{column}: {' '.join(value.split())}"
-        for column, value in row.items()
-        if column and column not in known and isinstance(value, str) and value.strip()
-    )
-    return replace(
-        item,
-        quantity=_whole(cell("quantity"), "quantity"),
-        mass_g=_mass(cell("mass_g")),
-        group=cell("group"),
-        use=_use(cell("use")),
-        seat=_seat(cell("seat")),
-        notes=notes,
-    )
+    def __init__(self, columns: Columns, cells: Sequence[str], unit: BareUnit) -> None:
+        self.columns, self._unit = columns, unit
+        plain = [" ".join(cell.split()) for cell in cells]
+        pairs = list(zip(columns.known, columns.headings, plain))
+        self._cells = {column.name: text for column, _, text in pairs if column is not None}
+        bare = [self._cells[NOTES]] if self._cells.get(NOTES) else []
+        self.notes = "; ".join(
+            [*bare, *(f"{heading.lower()}: {text}" for column, heading, text in pairs if column is None and text)]
+        )
 
+    def __call__(self, column: str) -> str:
+        return self._cells.get(column, "")
 
-def _shape(cell: Callable[[str], str], item_id: str, name: str, read_outline: ReadOutline) -> Item:
-    def size(column: str) -> float:
-        text = cell(column)
+    def unit(self, column: str) -> BareUnit:
+        """Return what a bare figure in a column means."""
+        found = self.columns.of(column)
+        return found.unit if found is not None and found.unit is not None else self._unit
+
+    def where(self, column: str) -> str:
+        """Return the column as its writer calls it."""
+        found = self.columns.of(column)
+        return f"column {found.heading if found is not None else column}"
+
+    def size(self, column: str) -> float:
+        """Return a length in millimetres that must be there. Raises UnusableInput."""
+        text, where = self(column), self.where(column)
         if not text:
-            raise UnusableInput(f"the {column} is empty", where=f"column {column}", remedy="measure it and fill it in")
-        value = parse_length(text, where=f"column {column}")
+            meant = self.columns.looks_like(column)
+            raise UnusableInput(
+                f"the {column} is empty",
+                where=where,
+                remedy=_call_it(column, meant) if meant else "measure it and fill it in",
+            )
+        value = parse_length(text, unit=self.unit(column), where=where)
         if value <= 0:
             raise UnusableInput(
-                f"{quoted(text)} is not above zero",
-                where=f"column {column}",
-                remedy="measure it and correct the cell",
+                f"{quoted(text)} is not above zero", where=where, remedy="measure it and correct the cell"
             )
         return value
 
-    if cell("outline"):
-        outline, way = read_outline(cell("outline"))
-        return outline_item(item_id, name, outline, thickness_mm=size("thickness"), way=way, source=cell("outline"))
-    if cell("stations"):
-        return station_item(item_id, name, parse_stations(cell("stations"), where="column stations"))
-    match cell("shape").lower():
+
+def _call_it(column: str, meant: str) -> str:
+    also = ", and round in the column shape" if meant.lower().startswith(("dia", "ø")) else ""
+    return f"column {quoted(meant)} looks like it: call that {column}{also}"
+
+
+def _read_row(row: _Row, *, item_id: str, read_outline: ReadOutline) -> Item:
+    name = row("name")
+    if not name:
+        raise UnusableInput("the name is empty", where="column name", remedy="name the item")
+    item = _shape(row, item_id, name, read_outline)
+    return replace(
+        item,
+        quantity=_whole(row("quantity"), "quantity"),
+        mass_g=_mass(row),
+        group=row("group"),
+        use=_use(row("use")),
+        seat=_seat(row("seat")),
+        notes=row.notes,
+    )
+
+
+def _shape(row: _Row, item_id: str, name: str, read_outline: ReadOutline) -> Item:
+    if row("outline"):
+        outline, way = read_outline(row("outline"))
+        return outline_item(item_id, name, outline, thickness_mm=row.size("thickness"), way=way, source=row("outline"))
+    if row("stations"):
+        stations = parse_stations(row("stations"), unit=row.unit("stations"), where=row.where("stations"))
+        return station_item(item_id, name, stations)
+    match row("shape").lower():
         case "round":
-            return round_item(item_id, name, length_mm=size("length"), diameter_mm=size("width"))
+            return round_item(item_id, name, length_mm=row.size("length"), diameter_mm=row.size("width"))
         case "box" | "":
             return box_item(
                 item_id,
                 name,
-                length_mm=size("length"),
-                width_mm=size("width"),
-                thickness_mm=size("thickness"),
+                length_mm=row.size("length"),
+                width_mm=row.size("width"),
+                thickness_mm=row.size("thickness"),
             )
         case other:
             raise UnusableInput(f"{quoted(other)} is no shape", where="column shape", remedy="write box or round")
@@ -121,15 +157,17 @@ def _whole(text: str, column: str) -> int:
     return int(text)
 
 
-def _mass(text: str) -> float | None:
-    if not text:
+def _mass(row: _Row) -> float | None:
+    text, column = row("mass_g").lower(), row.columns.of("mass_g")
+    if not text or column is None:
         return None
+    figure = re.fullmatch(r"([0-9.]+)\s*(k?g)?", text)
     try:
-        mass = float(text.removesuffix("g").strip())
+        mass = float(figure[1]) * {"g": 1.0, "kg": 1000.0, None: column.grams}[figure[2]] if figure else math.nan
     except ValueError:
         mass = math.nan
     if not 0 <= mass <= 1e6:
-        raise UnusableInput(f"{quoted(text)} is no mass", where="column mass_g", remedy="write grams, such as 85")
+        raise UnusableInput(f"{quoted(text)} is no mass", where=row.where("mass_g"), remedy="write grams, such as 85")
     return mass
 
 
