@@ -18,7 +18,7 @@ from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.records import Container, Sheet
 from cozy_burrow.core.model.vessels import Obstacle
-from cozy_burrow.export.drawing import SheetDrawing, file_stem, rings_of, sheet_drawings, to_export
+from cozy_burrow.export.drawing import SheetDrawing, file_stem, rings_of, sheet_drawings, there_and_back, to_export
 from cozy_burrow.export.dxf import sheet_dxf
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.export.paper import papers
@@ -160,5 +160,8 @@ class OddBlanks(unittest.TestCase):
         self.assertAlmostEqual(inset, 35.0 * math.tan(math.radians(3.0)), delta=0.01)
         space = ezdxf.read(io.StringIO(sheet_dxf(upper).decode())).modelspace()
         lines = list(space.query('LWPOLYLINE[layer=="BLANK"]'))
-        self.assertEqual(sorted(line.closed for line in lines), [False, True, True])
-        self.assertEqual(sheet_svg(upper).decode().count(" Z"), 2)
+        self.assertEqual([line.closed for line in lines], [True] * 3)
+        self.assertEqual(sheet_svg(upper).decode().count(" Z"), 3)
+        slit = shapely.Polygon(there_and_back(upper.slits[0]))
+        self.assertTrue(slit.is_valid)
+        self.assertAlmostEqual(slit.area, 0.1 * math.dist(*upper.slits[0]), places=6)

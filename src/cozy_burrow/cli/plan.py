@@ -15,6 +15,7 @@ from cozy_burrow.core.units import Unit
 from cozy_burrow.jobs.plan import make_rules, parse_container, parse_foam, plan_kit
 from cozy_burrow.jobs.report import must_be_mended, report
 from cozy_burrow.storage.project_file import save
+from cozy_burrow.storage.whole_file import keep_older
 
 
 @click.command()
@@ -66,6 +67,7 @@ def plan(kit: Path, out: Path, **options: Any) -> int:
         heard=lambda remark: click.echo(remark, err=True),
     )
     answer = report(result.project, seconds=seconds, left_over=result.left_over)
+    keep_older(out)
     save(result.project, out)
     if options["as_json"]:
         print_json(answer)

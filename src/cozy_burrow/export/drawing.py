@@ -5,6 +5,7 @@ Coordinates of the exports: origin at the front left corner of the insert, x to 
 
 from __future__ import annotations
 
+import math
 import re
 
 import numpy as np
@@ -17,6 +18,8 @@ from cozy_burrow.core.container.blank import Blank
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Point, Record, Ring
+
+SLIT_MM = 0.1  # between the two sides of a slit: less than any blade or beam is wide
 
 
 class Label(Record, frozen=True, kw_only=True):
@@ -103,6 +106,14 @@ def blank_notes(blank: Blank) -> tuple[str, ...]:
         count = len(blank.slits)
         notes.append(f"{count} slit{'s' * (count > 1)} for thin ribs: cut, do not widen")
     return tuple(notes)
+
+
+def there_and_back(slit: tuple[Point, Point]) -> tuple[Point, ...]:
+    """Return a slit as a closed line, a hair wide: what cuts outlines leaves an open line of two points out."""
+    (x1, y1), (x2, y2) = slit
+    length = math.hypot(x2 - x1, y2 - y1) or 1.0
+    dx, dy = -(y2 - y1) / length * SLIT_MM / 2, (x2 - x1) / length * SLIT_MM / 2
+    return (x1 + dx, y1 + dy), (x2 + dx, y2 + dy), (x2 - dx, y2 - dy), (x1 - dx, y1 - dy)
 
 
 def _point(row: NDArray[np.float64]) -> Point:

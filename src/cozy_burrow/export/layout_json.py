@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 import shapely
@@ -11,6 +10,7 @@ from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Ring
 from cozy_burrow.export.drawing import rings_of, to_export
+from cozy_burrow.export.own import layout_text
 
 _KINDS = {"circle_pair": "circle", "notch_pair": "notch"}  # each of a pair is written alone
 
@@ -41,5 +41,4 @@ def layout_json(ground: Ground, names: dict[str, tuple[str, int]]) -> bytes:
                     "serves": [list(names[key]) for key in pull.pull.serves if key in names],
                 }
             )
-    text = json.dumps({"units": "mm", "items": items, "pulls": pulls}, ensure_ascii=False, indent=1)
-    return text.encode("utf-8")
+    return layout_text({"units": "mm", "items": items, "pulls": pulls})

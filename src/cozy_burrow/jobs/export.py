@@ -25,7 +25,7 @@ from cozy_burrow.export.svg import sheet_svg
 from cozy_burrow.export.tables_csv import table_csv
 from cozy_burrow.export.templates_pdf import SheetTemplate, templates_pdf
 from cozy_burrow.jobs.cut_words import MARKING_NAMES, marking_text
-from cozy_burrow.jobs.files import write_all
+from cozy_burrow.jobs.files import replace_set
 from cozy_burrow.jobs.sink_words import risers_text
 from cozy_burrow.jobs.wording import finding_text, placement_name
 
@@ -47,9 +47,17 @@ def parse_only(text: str | None) -> tuple[str, ...]:
 
 def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4") -> list[str]:
     """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
-    files = dict(export_files(project, kinds=kinds, paper=paper))
-    write_all(folder, files)
-    return list(files)
+    return replace_set(folder, export_files(project, kinds=kinds, paper=paper), whole_set=_drawing_names(project))
+
+
+def _drawing_names(project: Project) -> frozenset[str]:
+    """Return the names of all drawings that the project has, whether they are asked for or not."""
+    stems = _stems(project)
+    names = [f"{stem}-layout.json" for stem in stems.values()]
+    for insert in project.inserts:
+        for number in range(1, len(insert.sheets) + 1):
+            names += [f"{stems[insert.id]}-sheet-{number}.{ending}" for ending in ("dxf", "svg")]
+    return frozenset(names)
 
 
 def export_files(project: Project, *, kinds: tuple[str, ...], paper: str = "a4") -> Iterator[tuple[str, bytes]]:

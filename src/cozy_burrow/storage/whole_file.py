@@ -124,6 +124,45 @@ def write_together(files: Mapping[Path, bytes]) -> dict[Path, Mark]:
     return marks
 
 
+def move_together(moves: Mapping[Path, Path]) -> None:
+    """Move files that are whole to their places, as one step: every place is looked at before the first is taken.
+
+    moves: from where to where, on one disk. A file that is in a place keeps its permissions, a link is followed.
+    Raises UnusableInput, with nothing moved where a place cannot be written to.
+    """
+    where = next(iter(moves), Path())
+    try:
+        places = {}
+        for path, target in moves.items():
+            where = target
+            places[path] = place = _place_of(target)
+            if place.exists():
+                path.chmod(stat.S_IMODE(place.stat().st_mode))
+        for path, place in places.items():
+            where = place
+            path.replace(place)
+        for folder in {place.parent for place in places.values()}:
+            _flush_folder(folder)
+    except (OSError, ValueError) as error:
+        raise UnusableInput(
+            f"the file cannot be written ({_reason(error)})", where=str(where), remedy="choose another folder"
+        ) from error
+
+
+def keep_older(path: Path) -> None:
+    """Keep what a file holds now beside it as `NAME~`, in place of what was kept there before.
+
+    Nothing happens where there is no file, or no second name for it can be made: it is about to be replaced whole.
+    """
+    with contextlib.suppress(OSError, UnusableInput):
+        place = _place_of(path)
+        if place.exists():
+            kept, second = place.with_name(f"{place.name}~"), place.with_name(f".{uuid.uuid4().hex}~")
+            if not kept.exists() or stat.S_ISREG(kept.lstat().st_mode):
+                os.link(place, second)
+                second.replace(kept)
+
+
 def _place_of(path: Path) -> Path:
     """Return where the bytes go: behind a link the file that it names. Raises OSError, UnusableInput."""
     if path.is_symlink():
