@@ -7,7 +7,7 @@ STAMP := $(VENV)/.ready
 .PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema lock clean
 
 demo: $(STAMP)
-	$(BIN)/python tools/run_demo.py
+	@$(BIN)/python tools/run_demo.py
 
 test: $(STAMP) lint unit
 
@@ -63,7 +63,7 @@ lock:
 
 $(STAMP): requirements.lock pyproject.toml tools/system_packages.py
 	$(PYTHON) tools/system_packages.py
-	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip --version >/dev/null 2>&1 || { rm -rf $(VENV) && $(PYTHON) -m venv $(VENV); }
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
 	touch $(STAMP)

@@ -1,29 +1,96 @@
-"""Open the demo: on the display, else in a window under Xvfb, else painted off screen; says which."""
+"""Open the demo: on the display, else in a window under Xvfb, else painted off screen; says which.
+
+Ends what it started when it is told to end (TERM, INT, HUP), the window before its display, and says nothing then.
+"""
 
 from __future__ import annotations
 
 import argparse
+import contextlib
 import os
 import shutil
+import signal
 import subprocess
 import sys
+from types import FrameType
+
+_PATIENCE_S = 5.0
+_ENDING = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
+_started: list[subprocess.Popen[bytes]] = []
+
+
+class _Ended(BaseException):
+    """Somebody told this program to end."""
 
 
 def main() -> int:
     """Start the program with the demo project and return its exit status."""
     argparse.ArgumentParser(description=__doc__).parse_args()
-    command = [sys.executable, "-m", "cozy_burrow", "--demo"]
-    if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
-        return subprocess.run(command, check=False).returncode
-    if shutil.which("xvfb-run"):
-        print("There is no display: the window opens under Xvfb, where nobody sees it. Ctrl+C ends it.", flush=True)
-        return subprocess.run(["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", *command], check=False).returncode
-    print("There is no display and no Xvfb: the window is painted off screen. Ctrl+C ends it.", flush=True)
-    return subprocess.run(command, check=False, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"}).returncode
+    for name in _ENDING:
+        signal.signal(name, _stop)
+    try:
+        return _run()
+    except _Ended:
+        return 0
+    finally:
+        for name in _ENDING:
+            signal.signal(name, signal.SIG_IGN)
+        _end_all()
+
+
+def _run() -> int:
+    env = dict(os.environ)
+    if not (env.get("DISPLAY") or env.get("WAYLAND_DISPLAY")):
+        display = _display()
+        if display:
+            print("There is no display: the window opens under Xvfb, where nobody sees it. Ctrl+C ends it.", flush=True)
+            env["DISPLAY"] = display
+        else:
+            print("There is no display and no Xvfb: the window is painted off screen. Ctrl+C ends it.", flush=True)
+            env["QT_QPA_PLATFORM"] = "offscreen"
+    window = subprocess.Popen([sys.executable, "-m", "cozy_burrow", "--demo"], env=env, start_new_session=True)
+    _started.append(window)
+    return window.wait()
+
+
+def _display() -> str:
+    """Start an X server without a screen and return its display; empty where there is none to start.
+
+    In a session of its own, like the window: Ctrl+C comes here first, which ends both in their order.
+    """
+    if not shutil.which("Xvfb"):
+        return ""
+    ready, tell = os.pipe()
+    _started.append(
+        subprocess.Popen(
+            ["Xvfb", "-displayfd", str(tell), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
+            pass_fds=(tell,),
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
+    )
+    os.close(tell)
+    with os.fdopen(ready) as stream:
+        number = stream.readline().strip()
+    return f":{number}" if number else ""
+
+
+def _stop(number: int, frame: FrameType | None) -> None:
+    raise _Ended
+
+
+def _end_all() -> None:
+    """End what was started, last first."""
+    for process in reversed(_started):
+        with contextlib.suppress(OSError):
+            process.terminate()
+        try:
+            process.wait(_PATIENCE_S)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.wait()
 
 
 if __name__ == "__main__":
-    try:
-        sys.exit(main())
-    except KeyboardInterrupt:
-        sys.exit(0)
+    sys.exit(main())

@@ -1,9 +1,10 @@
-"""See that the libraries that Qt needs are there; as root install what lacks, otherwise name the command."""
+"""See that what Qt and a virtual environment need is there; as root install what lacks, otherwise name the command."""
 
 from __future__ import annotations
 
 import argparse
 import ctypes
+import importlib.util
 import os
 import shutil
 import subprocess
@@ -35,8 +36,13 @@ WINDOW = {
 }
 
 
+VENV = {"python3-venv": "ensurepip."}  # Debian parts it from python3; without it a virtual environment has no pip
+
+
 def is_there(what: str) -> bool:
-    """Return whether a library loads, or a program (written with a slash) is on the path."""
+    """Return whether a library loads, a program (written with a slash) is on the path, or a module (a dot) is there."""
+    if what.endswith("."):
+        return importlib.util.find_spec(what[:-1]) is not None
     if what.startswith("/"):
         return shutil.which(what[1:]) is not None
     try:
@@ -49,19 +55,22 @@ def is_there(what: str) -> bool:
 def main() -> int:
     """Check, install where allowed, and say what lacks."""
     argparse.ArgumentParser(description=__doc__).parse_args()
-    lacking = [package for package, what in (OFFSCREEN | WINDOW).items() if not is_there(what)]
+    needed = OFFSCREEN | WINDOW | VENV
+    lacking = [package for package, what in needed.items() if not is_there(what)]
     if not lacking:
         return 0
     command = ["apt-get", "install", "--yes", "--no-install-recommends", *lacking]
     if os.geteuid() == 0 and shutil.which("apt-get"):
-        print("installing what Qt needs:", " ".join(lacking))
+        print("installing what is needed:", " ".join(lacking))
         quiet = {"stdout": subprocess.DEVNULL, "env": os.environ | {"DEBIAN_FRONTEND": "noninteractive"}}
         subprocess.run(["apt-get", "update"], check=False, **quiet)  # type: ignore[call-overload]
         subprocess.run(command, check=False, **quiet)  # type: ignore[call-overload]
-        lacking = [package for package, what in (OFFSCREEN | WINDOW).items() if not is_there(what)]
+        importlib.invalidate_caches()
+        lacking = [package for package, what in needed.items() if not is_there(what)]
     if lacking:
-        print(f"These system packages are missing. Install them with:\n  sudo {' '.join(command)}", file=sys.stderr)
-    return 1 if any(package in OFFSCREEN for package in lacking) else 0
+        named = f"sudo apt-get update && sudo {' '.join([*command[:4], *lacking])}"
+        print(f"These system packages are missing. Install them with:\n  {named}", file=sys.stderr)
+    return 1 if any(package in OFFSCREEN | VENV for package in lacking) else 0
 
 
 if __name__ == "__main__":

@@ -15,6 +15,7 @@ from PySide6.QtCore import QThreadPool
 from PySide6.QtWidgets import QApplication
 
 from cozy_burrow.app.collecting import collect_here
+from cozy_burrow.app.display import choose_platform
 from cozy_burrow.app.memory import keep_heap_small
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.shot import paint
@@ -42,10 +43,14 @@ def start(wanted: Start) -> int:
     """Show the window and return the exit status. Raises UnusableInput before anything is shown."""
     keep_heap_small()
     gc.disable()  # nothing is freed while the window is built; it is on again once it is shown
-    app, window = open_window(wanted)
     if wanted.shot is not None:
-        paint(window, app, wanted.shot)
+        # A picture must not depend on who takes it: it reads and writes settings of its own.
+        with tempfile.TemporaryDirectory(prefix="cozy-burrow-", ignore_cleanup_errors=True) as name:
+            app, window = open_window(wanted, folder=Path(name))
+            paint(window, app, wanted.shot)
+            QThreadPool.globalInstance().waitForDone()
         return 0
+    app, window = open_window(wanted)
     from cozy_burrow.app.crash import CrashGuard  # after the window: it is not needed to paint it
 
     guard = CrashGuard(window.settings.state_folder, keep_work=window.autosave.keep, say=window.say)
@@ -64,18 +69,19 @@ def start(wanted: Start) -> int:
     return status
 
 
-def open_window(wanted: Start) -> tuple[QApplication, Window]:
-    """Return the application and its window, not shown yet. Raises UnusableInput where the file cannot be opened."""
+def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplication, Window]:
+    """Return the application and its window, not shown yet. Raises UnusableInput where the file cannot be opened.
+
+    folder: of settings and state; None: the person's own.
+    """
     found = open_file(wanted.file) if wanted.file is not None and not wanted.demo else None
     project = found.project if found is not None else demo_project() if wanted.demo else Project()
-    _choose_platform(for_picture=wanted.shot is not None)
+    choose_platform(for_picture=wanted.shot is not None)
     app = QApplication.instance() or QApplication(["cozy-burrow"])
     assert isinstance(app, QApplication)
     app.setApplicationName("Cozy Burrow")
     app.setStyle("Fusion")
     load_fonts()
-    # A picture must not depend on who takes it: it reads and writes settings of its own.
-    folder = Path(tempfile.mkdtemp(prefix="cozy-burrow-")) if wanted.shot is not None else None
     settings = Settings(folder)
     kept = wanted.theme or settings.get(THEME)
     theme = cast(ThemeName, kept if kept in get_args(ThemeName) else "light")
@@ -88,12 +94,3 @@ def open_window(wanted: Start) -> tuple[QApplication, Window]:
     if found is not None and wanted.file is not None:
         window.desk.show_file(wanted.file, found)
     return app, window
-
-
-def _choose_platform(*, for_picture: bool) -> None:
-    """Paint off screen where there is no display, and say so."""
-    if for_picture:
-        os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    elif not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
-        os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        print("cozy-burrow: there is no display here, so the window is painted off screen", file=sys.stderr)

@@ -7,8 +7,10 @@ line on standard error.
 from __future__ import annotations
 
 import importlib
+import os
 import sys
 from collections.abc import Sequence
+from importlib.metadata import version
 
 import click
 
@@ -32,28 +34,36 @@ class Verbs(click.Group):
         return command
 
 
-@click.group(
-    "cozy-burrow",
-    cls=Verbs,
-    help="Plans fitted foam inserts. Without a verb it opens the window: cozy-burrow [FILE.burrow] [--demo].",
-)
-def verbs() -> None:
-    pass
+NAME = "cozy-burrow"
+COMPLETE = "_COZY_BURROW_COMPLETE"  # what a shell sets when it asks how a line may go on
+_HELP = f"""Plans fitted foam inserts.
+
+Without a verb it opens the window: {NAME} [FILE.burrow] [--demo]; --shot OUT.png paints that window into a picture.
+With a verb it does the same work without one; {NAME} VERB --help says how."""
+
+
+def _everything() -> Verbs:
+    """Return the verbs and the window's options as one command: for help, and for shells that complete a line."""
+    from cozy_burrow.cli.window import window
+
+    return Verbs(NAME, help=_HELP, params=[one for one in window.params if isinstance(one, click.Option)])
 
 
 def run(arguments: Sequence[str]) -> int:
     """Run one call of the program and return its exit status."""
     given = list(arguments)
-    with_verb = bool(given) and (given[0] in VERBS or given[0] in {"--help", "-h", "help"})
     if given and given[0] in {"-h", "help"}:
         given[0] = "--help"
-    command: click.Command = verbs
-    if not with_verb:
+    if given == ["--version"]:
+        click.echo(f"{NAME} {version(NAME)}")
+        return 0
+    command: click.Command = _everything()
+    if not (COMPLETE in os.environ or (given and given[0] in {*VERBS, "--help"})):
         from cozy_burrow.cli.window import window
 
         command = window
     try:
-        status = command.main(given, prog_name="cozy-burrow", standalone_mode=False)
+        status = command.main(given, prog_name=NAME, complete_var=COMPLETE, standalone_mode=False)
         return int(status or 0)
     except UnusableInput as error:
         return _refuse(error.sentence())

@@ -7,6 +7,7 @@ from typing import Any, cast, get_args
 
 import click
 
+from cozy_burrow.assets.read import asset
 from cozy_burrow.cli.kinds import LENGTH, print_json
 from cozy_burrow.cli.say import say
 from cozy_burrow.core.errors import UnusableInput
@@ -18,26 +19,72 @@ from cozy_burrow.storage.project_file import save
 from cozy_burrow.storage.whole_file import keep_older
 
 
-@click.command()
+def _print_template(context: click.Context, _: click.Parameter, wanted: bool) -> None:
+    if wanted and not context.resilient_parsing:
+        click.echo(asset("demo", "template.csv").read_text(encoding="utf-8"), nl=False)
+        context.exit()
+
+
+_HELP = """Read a kit, arrange it, set depths, place finger pulls, check and save.
+
+    KIT is a CSV table, one row an item; plan --template writes a sample with every column. OUT ends in .burrow; an
+    older one is kept beside it as OUT.burrow~. Lengths: 12, 12mm, 1.2cm, 0.5in, 1 1/8in; a bare one is in millimetres.
+
+    \b
+    Kinds of container (--kind) and what is done where no seat is named:
+      drawer   half of each thing stands out, easy to grab
+      case     up to the lid, so that nothing can jump; its inside is what --container says
+      wall     a foam wall: as deep as it goes, so that nothing falls out
+
+    \b
+    Seats (--seat, and the column seat), in whole layers, at least one:
+      half     the number of layers nearest to half of the thickness
+      flush    the number nearest to the thickness
+      proud    stands out, as much as the lid's foam still holds down
+      lid      goes under the closed lid
+      deep     as deep as the floor allows
+
+    \b
+    Stations (column stations): a calliper's readings along the thing, from one end:
+      0:32 95:32 95:6 210:6            a screwdriver: 32 round for 95 mm, then 6 round to 210
+      0:60x18 14:60x18 14:24x2 160:24x2   a stop: WIDTHxTHICKNESS; a repeated distance is a step
+      @U after a reading: height of its underside above the axis, such as 14:24x2@-1
+
+    \b
+    Example:
+      cozy-burrow plan kit.csv drawer.burrow --container 570x390x75 --foam 50/10
+
+    Exit status: 0 done; 1 done, but something lies nowhere or must be mended before cutting; 2 not usable, with one
+    line that says what, where and what to do."""
+
+
+@click.command(help=_HELP)
 @click.argument("kit", type=click.Path(path_type=Path))
 @click.argument("out", type=click.Path(path_type=Path))
 @click.option("--container", required=True, metavar="WxDxH", help="The inside: left to right, front to back, height.")
-@click.option("--kind", type=click.Choice(get_args(ContainerKind)), default="drawer")
-@click.option("--corner-radius", type=LENGTH, default=0.0)
+@click.option("--kind", type=click.Choice(get_args(ContainerKind)), default="drawer", show_default=True)
+@click.option("--corner-radius", type=LENGTH, default=0.0, help="Of the inside, seen from above.")
 @click.option("--foam", required=True, metavar="SHEET/LAYER[,…]", help="Sheets, top first, such as 50/10.")
 @click.option("--wall", type=LENGTH, help="Least foam between pockets of different items, at every depth.")
 @click.option("--edge", type=LENGTH, help="Least foam between a pocket and the insert's edge.")
 @click.option("--floor", type=int, metavar="LAYERS", help="Layers that stay at the bottom of the whole stack.")
-@click.option("--allowance", type=LENGTH, help="How much a pocket is larger all round than its item.")
+@click.option("--allowance", type=LENGTH, help="How much a pocket is larger all round than its item; negative: snug.")
 @click.option("--seat", type=click.Choice(SEATS), help="For items that name none.")
-@click.option("--pulls", type=click.Choice(["auto", "none"]), default="auto")
-@click.option("--seconds", type=click.FloatRange(0, 86_400), default=20.0, help="Bounds the search.")
+@click.option("--pulls", type=click.Choice(["auto", "none"]), default="auto", show_default=True)
+@click.option("--seconds", type=click.FloatRange(0, 86_400), default=20.0, show_default=True, help="Bounds the search.")
 @click.option("--seed", type=int, default=1, help="The same seed and as many steps give the same plan.")
 @click.option("--steps", type=click.IntRange(0), help="Ends the search after so many steps, in time or not.")
 @click.option("--units", type=click.Choice(get_args(Unit)), default="mm", help="Of bare figures in the kit.")
-@click.option("--json", "as_json", is_flag=True)
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object and nothing else.")
+@click.option(
+    "--template",
+    is_flag=True,
+    is_eager=True,
+    expose_value=False,
+    callback=_print_template,
+    help="Write a sample kit with every column to standard output, and do nothing else.",
+)
 def plan(kit: Path, out: Path, **options: Any) -> int:
-    """Read a kit, arrange it, set depths, place finger pulls, check and save."""
     if out.suffix.lower() != ".burrow":
         raise UnusableInput("the project's name must end in .burrow", where=str(out), remedy="name it so")
     container = parse_container(

@@ -54,10 +54,37 @@ class RecoveryStore:
         self.trouble = ""
         try:
             self._folder.mkdir(parents=True, exist_ok=True)
-            self._lock = os.open(self._own(".lock"), os.O_CREAT | os.O_RDWR | os.O_NONBLOCK, 0o600)
-            fcntl.flock(self._lock, fcntl.LOCK_EX)
+            self._lock = self._lock_own()
         except OSError as error:
             self.trouble = error.strerror or type(error).__name__
+        else:
+            self._clear_locks()
+
+    def _lock_own(self) -> int:
+        """Return a handle that holds the lock of this program's copy. Raises OSError."""
+        while True:
+            handle = os.open(self._own(".lock"), os.O_CREAT | os.O_RDWR | os.O_NONBLOCK, 0o600)
+            try:
+                fcntl.flock(handle, fcntl.LOCK_EX)
+                with contextlib.suppress(FileNotFoundError):
+                    if os.path.samestat(os.fstat(handle), self._own(".lock").stat()):
+                        return handle
+            except BaseException:
+                os.close(handle)
+                raise
+            os.close(handle)  # another one that starts took it for a dead program's between those two lines
+
+    def _clear_locks(self) -> None:
+        """Take away the locks of programs that are gone and have left no copy."""
+        with contextlib.suppress(OSError):
+            for lock in self._folder.glob("*.lock"):
+                if lock.stem == self._name or any(lock.with_suffix(ending).exists() for ending in _ENDINGS[:-1]):
+                    continue
+                handle = self._locked(lock)
+                if handle is not None and handle >= 0:
+                    with contextlib.suppress(OSError):
+                        lock.unlink()
+                    os.close(handle)
 
     @property
     def folder(self) -> Path:
