@@ -4,13 +4,22 @@ from __future__ import annotations
 
 import contextlib
 import io
+import json
+import os
+import subprocess
+import sys
 import tempfile
 import unittest
+from importlib.metadata import version
 from pathlib import Path
+from typing import get_args
 
 from cozy_burrow.cli.main import VERBS, run
 from cozy_burrow.cli.window import STAGES
 from cozy_burrow.core.findings import stages
+from cozy_burrow.core.kit.columns import COLUMNS
+from cozy_burrow.core.model.records import SEATS, ContainerKind
+from cozy_burrow.storage.project_file import load
 
 
 def call(*words: object) -> tuple[int, str, str]:
@@ -92,6 +101,84 @@ class Words(unittest.TestCase):
             self.assertEqual(status, 0)
             for verb in VERBS:
                 self.assertIn(verb, out)
+
+    def test_the_template_is_a_kit_that_can_be_planned_and_has_every_column(self) -> None:
+        status, out, err = call("plan", "--template")
+        self.assertEqual((status, err), (0, ""))
+        header = next(line for line in out.splitlines() if not line.startswith("#"))
+        self.assertEqual(tuple(header.split(",")), COLUMNS)
+        self.kit.write_text(out)
+        words = ("--container", "400x300x60", "--foam", "40/10", "--steps", "0", "--seconds", "600")
+        status, out, err = call("plan", self.kit, self.folder / "t.burrow", *words)
+        self.assertEqual((status, err), (0, ""))
+        self.assertIn("12 of 12", out)
+
+    def test_help_explains_kinds_seats_and_stations(self) -> None:
+        _, out, _ = call("plan", "--help")
+        for word in (*get_args(ContainerKind), *SEATS, "0:32 95:32 95:6 210:6", "--template", "--units", "burrow~"):
+            self.assertIn(word, out)
+
+    def test_the_version_is_that_of_the_package(self) -> None:
+        self.assertEqual(call("--version"), (0, f"cozy-burrow {version('cozy-burrow')}\n", ""))
+
+    def test_a_shell_is_offered_verbs_and_options(self) -> None:
+        def offered(line: str) -> list[str]:
+            words = {"COMP_WORDS": line, "COMP_CWORD": str(len(line.split(" ")) - 1)}
+            words["_COZY_BURROW_COMPLETE"] = "bash_complete"
+            command = [sys.executable, "-m", "cozy_burrow"]
+            done = subprocess.run(command, env=os.environ | words, capture_output=True, text=True, check=False)
+            self.assertEqual(done.stderr, "")
+            out = done.stdout
+            return [one.partition(",")[2] for one in out.split()]
+
+        self.assertEqual(offered("cozy-burrow "), list(VERBS))
+        self.assertEqual(offered("cozy-burrow pl"), ["plan"])
+        self.assertIn("--shot", offered("cozy-burrow --s"))
+        self.assertEqual(offered("cozy-burrow plan --se"), ["--seat", "--seconds", "--seed"])
+        self.assertEqual(offered("cozy-burrow plan k o --kind "), list(get_args(ContainerKind)))
+
+    def test_an_unknown_column_is_told_on_standard_error_and_the_plan_is_made(self) -> None:
+        self.kit.write_text("name,quantiy,shape,length (in),width,thickness,colour\nRule,2,box,4,20,4,red\n")
+        status, out, err = self.plan("--json")
+        self.assertEqual(status, 0)
+        self.assertEqual(
+            err.splitlines(),
+            [
+                "kit.csv: column 'quantiy' is not known; did you mean quantity? Its values are kept as notes",
+                "kit.csv: column 'colour' is not known; its values are kept as notes",
+            ],
+        )
+        self.assertEqual(len(json.loads(out)["placed"]), 1)
+        self.assertEqual(load(self.folder / "a.burrow").items[0].notes, "quantiy: 2; colour: red")
+
+    def test_a_kit_that_is_refused_says_only_that(self) -> None:
+        self.kit.write_text("name,lenght,width,thickness,colour\nRule,100,20,4,red\n")
+        status, out, err = self.plan()
+        self.assertEqual((status, out), (2, ""))
+        self.assertEqual(len(err.splitlines()), 1)
+        self.assertIn("call that length", err)
+
+    def test_bare_figures_in_inches(self) -> None:
+        self.kit.write_text("name,length,width,thickness\nRule,4,1/2,1/4\n")
+        self.assertEqual(self.plan("--units", "inch")[0], 0)
+        made = load(self.folder / "a.burrow")
+        self.assertEqual((made.units, made.items[0].thickness_mm), ("inch", 6.35))
+
+    def test_an_older_plan_is_kept_beside(self) -> None:
+        self.plan("--seat", "flush")
+        first = load(self.folder / "a.burrow")
+        self.plan("--seat", "half")
+        (self.folder / "a.burrow~").rename(self.folder / "older.burrow")
+        self.assertEqual(load(self.folder / "older.burrow"), first)
+
+    def test_why_something_lies_nowhere_comes_as_a_code(self) -> None:
+        self.kit.write_text("name,length,width,thickness\nPlate,900,20,4\nTin,60,40,12\nLid,280,180,8\n")
+        why = {one["name"]: one["code"] for one in json.loads(self.plan("--json", "--steps", "0")[1])["unplaced"]}
+        self.assertEqual(why, {"Plate": "too_large", "Lid": "too_large"})
+        status, out, _ = self.plan("--json", "--seconds", "0")
+        self.assertEqual(status, 1)
+        why = {one["name"]: one["code"] for one in json.loads(out)["unplaced"]}
+        self.assertEqual(why, {"Plate": "too_large", "Tin": "no_time", "Lid": "too_large"})
 
     def test_the_stages_of_the_command_line_are_those_of_the_window(self) -> None:
         self.assertEqual(STAGES, stages.STAGES)

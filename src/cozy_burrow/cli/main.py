@@ -46,7 +46,8 @@ def _everything() -> Verbs:
     """Return the verbs and the window's options as one command: for help, and for shells that complete a line."""
     from cozy_burrow.cli.window import window
 
-    return Verbs(NAME, help=_HELP, params=[one for one in window.params if isinstance(one, click.Option)])
+    own = click.Option(["--version"], is_flag=True, help="Print name and version.")
+    return Verbs(NAME, help=_HELP, params=[*(one for one in window.params if isinstance(one, click.Option)), own])
 
 
 def run(arguments: Sequence[str]) -> int:
