@@ -239,11 +239,16 @@ class ProjectDesk(QObject):
     def export_to(self, folder: Path) -> None:
         """Write everything into a folder, off this thread."""
         from cozy_burrow.jobs.export import KINDS as WHAT
-        from cozy_burrow.jobs.export import write_export
+        from cozy_burrow.jobs.export import print_remarks, write_export
 
         project = self.workspace.project
-        task = Task(lambda _token: write_export(project, folder, kinds=WHAT), self)
-        task.done.connect(lambda names: self.workspace.said.emit(f"{len(names)} files written to {folder}"))
+
+        def write(_: object) -> str:
+            said = [f"{len(write_export(project, folder, kinds=WHAT))} files written to {folder}"]
+            return ". ".join((*said, *print_remarks(project)))
+
+        task = Task(write, self)
+        task.done.connect(self.workspace.said.emit)
         task.failed.connect(self._hear_export_failure)
         self.workspace.said.emit("Writing templates and papers…")
         task.begin()

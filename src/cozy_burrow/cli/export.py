@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from cozy_burrow.jobs.export import parse_only, write_export
+from cozy_burrow.jobs.export import parse_only, print_remarks, write_export
 from cozy_burrow.storage.project_file import load
 
 
@@ -18,6 +18,9 @@ from cozy_burrow.storage.project_file import load
 def export(file: Path, out_dir: Path, only: str | None, paper: str) -> int:
     """Write everything that the bench, a cutting shop and a spreadsheet need."""
     kinds = parse_only(only)
-    for name in write_export(load(file), out_dir, kinds=kinds, paper=paper):
+    project = load(file)
+    for name in write_export(project, out_dir, kinds=kinds, paper=paper):
         click.echo(str(out_dir / name))
+    for remark in print_remarks(project) if {"pdf", "labels"}.intersection(kinds) else ():
+        click.echo(remark, err=True)
     return 0

@@ -8,6 +8,7 @@ from typing import Any
 from cozy_burrow.core.bench.cuts import blade_settings
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.export.lettering import marked_up
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
 from cozy_burrow.export.templates_pdf import SheetTemplate
 
@@ -33,20 +34,20 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     head = ParagraphStyle("head", parent=body, fontName=BOLD, fontSize=15, leading=20)
     small_head = ParagraphStyle("small", parent=head, fontSize=11, leading=15, spaceBefore=6)
     story: list[Any] = [
-        Paragraph(_plain(notes.title) + ": bench plan", head),
+        Paragraph(marked_up(notes.title, BOLD) + ": bench plan", head),
         Paragraph("Before you cut", small_head),
     ]
     story += [Paragraph("• " + caution, body) for caution in CAUTIONS]
     if notes.open_findings:
         story.append(Paragraph(f"Still to be mended ({len(notes.open_findings)})", small_head))
-        story += [Paragraph("• " + _plain(text), body) for text in notes.open_findings[:30]]
+        story += [Paragraph("• " + marked_up(text), body) for text in notes.open_findings[:30]]
     if notes.cutting:
         story.append(Paragraph("How lines are cut", small_head))
-        story += [Paragraph("• " + _plain(text), body) for text in notes.cutting]
+        story += [Paragraph("• " + marked_up(text), body) for text in notes.cutting]
     width = (paper.width_mm - 30) * mm
     for index, sheet in enumerate(sheets):
         story.append(PageBreak() if index else Spacer(1, 4 * mm))
-        story.append(Paragraph(_plain(sheet.title), head))
+        story.append(Paragraph(marked_up(sheet.title, BOLD), head))
         plan = sheet.plan
         story.append(
             Paragraph(
@@ -67,7 +68,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         rows = [["No.", "What", "Layers out", "Blade", "Length"]]
         for cut in plan.cuts:
             span = f"{cut.from_layer} to {cut.to_layer}" if cut.to_layer > cut.from_layer else f"{cut.to_layer}"
-            what = Paragraph(_plain(sheet.names.get(cut.number, cut.name)), body)
+            what = Paragraph(marked_up(sheet.names.get(cut.number, cut.name)), body)
             through = " through" if cut.through else ""
             rows.append(
                 [
@@ -106,10 +107,6 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     )
     document.build(story)
     return stream.getvalue()
-
-
-def _plain(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
 def _picture(sheet: SheetTemplate, width: float) -> Any:

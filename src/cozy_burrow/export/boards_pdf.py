@@ -7,6 +7,7 @@ import io
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.foam.purchase import CutBoard, Purchase
+from cozy_burrow.export.lettering import letter
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, papers, register_fonts
 
 _MARGIN_MM = 14.0
@@ -29,12 +30,12 @@ def boards_pdf(purchase: Purchase, *, title: str, words: str) -> bytes:
     wide, high = paper.height_mm, paper.width_mm
     page.scale(mm, mm)
     page.setFillColorRGB(*INK)
-    page.setFont(BOLD, 5.5)
-    page.drawString(_MARGIN_MM, high - _MARGIN_MM - 4, f"{title}: boards to order and to cut"[:90])
+    heading = f"{title}: boards to order and to cut"[:90]
+    letter(page, _MARGIN_MM, high - _MARGIN_MM - 4, heading, font=BOLD, size=5.5)
     page.setFont(REGULAR, 3.8)
     y = high - _MARGIN_MM - 14
     for line in words.split("\n")[:24]:
-        page.drawString(_MARGIN_MM, y, line[:150])
+        letter(page, _MARGIN_MM, y, line[:150], font=REGULAR, size=3.8)
         y -= 6.0
     page.drawString(
         _MARGIN_MM,
@@ -84,8 +85,7 @@ def _board(page: object, one: CutBoard, number: int, count: int, wide: float, hi
         x0, y0, x1, y1 = outline.bounds
         x = _MARGIN_MM + ((x0 + x1) / 2 - left) * scale
         y = high - _MARGIN_MM - _HEAD_MM - ((y0 + y1) / 2 - top) * scale
-        page.setFont(BOLD, 3.4)
-        page.drawCentredString(x, y + 1.5, wanted.name[:60])
+        letter(page, x, y + 1.5, wanted.name[:60], font=BOLD, size=3.4, align="centre")
         page.setFont(REGULAR, 3.0)
         text = f"{abs(x0 - left):.1f} from left, {abs(y0 - top):.1f} from back, {x1 - x0:.1f} × {y1 - y0:.1f}"
         page.drawCentredString(x, y - 2.5, text)

@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.export.lettering import letter
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
 _MARGIN_MM = 12.0
@@ -35,8 +36,7 @@ def coupon_pdf(shapes: Sequence[tuple[float, Polygon]], *, name: str, foam: str,
     page.setFillColorRGB(*INK)
     page.setStrokeColorRGB(*INK)
     top = paper.height_mm - _MARGIN_MM
-    page.setFont(BOLD, 5.0)
-    page.drawString(_MARGIN_MM, top - 5, f"Fit coupon: {name}")
+    letter(page, _MARGIN_MM, top - 5, f"Fit coupon: {name}", font=BOLD, size=5.0)
     page.setFont(REGULAR, 3.2)
     lines = (
         f"Foam: {foam}. Cut each outline as you always do, one layer deep or two, with the blade that you will use.",

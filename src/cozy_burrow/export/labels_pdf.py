@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 
+from cozy_burrow.export.lettering import letter, width_of
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
 LABEL_WIDTH_MM, LABEL_HEIGHT_MM = 60.0, 14.0
@@ -13,7 +14,6 @@ _MARGIN_MM = 12.0
 def labels_pdf(labels: list[tuple[str, str]], *, paper: Paper) -> bytes:
     """Return the labels as the bytes of a PDF. labels: name and a second line each."""
     from reportlab.lib.units import mm
-    from reportlab.pdfbase.pdfmetrics import stringWidth
     from reportlab.pdfgen import canvas
 
     register_fonts()
@@ -34,13 +34,11 @@ def labels_pdf(labels: list[tuple[str, str]], *, paper: Paper) -> bytes:
         page.rect(x, y, LABEL_WIDTH_MM * mm, LABEL_HEIGHT_MM * mm)
         page.setFillColorRGB(*INK)
         size = 12.0
-        while size > 5.5 and stringWidth(name, BOLD, size) > (LABEL_WIDTH_MM - 6) * mm:
+        while size > 5.5 and width_of(name, BOLD, size) > (LABEL_WIDTH_MM - 6) * mm:
             size -= 0.5
-        while stringWidth(name, BOLD, size) > (LABEL_WIDTH_MM - 6) * mm and len(name) > 4:
+        while width_of(name, BOLD, size) > (LABEL_WIDTH_MM - 6) * mm and len(name) > 4:
             name = name[:-2].rstrip() + "…"
-        page.setFont(BOLD, size)
-        page.drawString(x + 3 * mm, y + 6.4 * mm, name)
-        page.setFont(REGULAR, 7.5)
-        page.drawString(x + 3 * mm, y + 2.4 * mm, second[:60])
+        letter(page, x + 3 * mm, y + 6.4 * mm, name, font=BOLD, size=size)
+        letter(page, x + 3 * mm, y + 2.4 * mm, second[:60], font=REGULAR, size=7.5)
     page.save()
     return stream.getvalue()

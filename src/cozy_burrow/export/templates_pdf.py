@@ -14,6 +14,7 @@ from cozy_burrow.core.bench.cuts import Cut, SheetCuts
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.drawing import SheetDrawing
+from cozy_burrow.export.lettering import letter
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
 MARGIN_MM = 11.0  # what common printers leave blank, and some
@@ -122,8 +123,9 @@ def _lines(page: Any, sheet: SheetTemplate) -> None:
         # A deeper cut inside another has its middle there too: its text stands below that of the first.
         lower = 8.0 * (cut.from_layer > 1)
         for index, line in enumerate(text.split("\n")):
-            page.setFont(BOLD if index == 0 else REGULAR, 3.2 if index == 0 else 2.7)
-            page.drawCentredString(cut.label_mm[0], cut.label_mm[1] + 0.6 - lower - index * 3.4, line)
+            font, size = (BOLD, 3.2) if index == 0 else (REGULAR, 2.7)
+            at = cut.label_mm[0], cut.label_mm[1] + 0.6 - lower - index * 3.4
+            letter(page, *at, line, font=font, size=size, align="centre")
 
 
 def _style(page: Any, cut: Cut) -> None:
@@ -186,8 +188,7 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         left, y - 5.6, "This bar is 100 mm. Measure it: if it is not, print again at 100 %, without fitting."
     )
     right = spread.page_width_mm - MARGIN_MM
-    page.setFont(BOLD, 3.0)
-    page.drawRightString(right, y + 1.2, sheet.title)
+    letter(page, right, y + 1.2, sheet.title, font=BOLD, size=3.0, align="right")
     page.setFont(REGULAR, 2.6)
     size = (
         f"{format_length(sheet.drawing.width_mm, units)} × {format_length(sheet.drawing.height_mm, units)}"

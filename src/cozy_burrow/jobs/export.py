@@ -20,6 +20,7 @@ from cozy_burrow.export.drawing import SheetDrawing, file_stem, sheet_drawings
 from cozy_burrow.export.dxf import sheet_dxf
 from cozy_burrow.export.labels_pdf import labels_pdf
 from cozy_burrow.export.layout_json import layout_json
+from cozy_burrow.export.lettering import unprintable
 from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
 from cozy_burrow.export.tables_csv import table_csv
@@ -48,6 +49,18 @@ def parse_only(text: str | None) -> tuple[str, ...]:
 def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4") -> list[str]:
     """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
     return replace_set(folder, export_files(project, kinds=kinds, paper=paper), whole_set=_drawing_names(project))
+
+
+def print_remarks(project: Project) -> tuple[str, ...]:
+    """Return a sentence for each name that prints blank in part: neither the shipped fonts nor the system's have it."""
+    names = [project.title, *(one.name for one in project.inserts), *(one.name for one in project.items)]
+    groups = [one.group for one in project.items]
+    found = []
+    for name in dict.fromkeys((*names, *groups)):
+        lacking = unprintable(name)
+        if lacking:
+            found.append(f"'{name}': no font on this system has {' '.join(lacking)}; it prints blank on paper")
+    return tuple(found)
 
 
 def _drawing_names(project: Project) -> frozenset[str]:
