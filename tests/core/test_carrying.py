@@ -7,6 +7,7 @@ import unittest
 
 from msgspec.structs import replace
 
+from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm
 from cozy_burrow.core.container.blank import blanks_of
@@ -17,10 +18,10 @@ from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.stages import progress
 from cozy_burrow.core.findings.vessels import lip_bend, stuck_mm
-from cozy_burrow.core.ground.carrying import carried
+from cozy_burrow.core.ground.carrying import carried, unsure_g
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.section import cut_along
-from cozy_burrow.core.model.edits import change_container
+from cozy_burrow.core.model.edits import change_container, change_item
 from cozy_burrow.core.model.records import Container, Insert, Placement, Project, Rules, Sheet
 from cozy_burrow.core.model.vessels import Corner, Handle, Lid, Obstacle, Taped
 from cozy_burrow.jobs.export import export_files
@@ -75,8 +76,22 @@ class Carrying(unittest.TestCase):
         other = replace(box(40, 40, 20), id="item-2", name="unknown")
         plan = laid(project(heavy, other, rules=LINE, bay=case()), (100, 150), (300, 150))
         self.assertEqual(codes(plan)["HEAVY"].limit, 20.0)
-        self.assertEqual(carried(plan, plan.containers[0]).unknown, ("item-2#1",))
-        self.assertIsNone(carried(plan, plan.containers[0]).sideways_deg)
+        load = carried(plan, plan.containers[0])
+        self.assertEqual(load.unknown, ("item-2#1",))
+        self.assertIsNone(load.sideways_deg)
+
+    def test_what_nobody_weighed_counts_by_the_one_rule_and_makes_the_whole_less_sure(self) -> None:
+        known, other = replace(box(100, 60, 20), mass_g=400.0), box(40, 40, 20, "unknown")
+        plan = laid(project(known, other, rules=LINE, bay=case()), (100, 150), (300, 150))
+        load = carried(plan, plan.containers[0])
+        guess = 40 * 40 * 20 * 6e-4
+        self.assertAlmostEqual(load.guessed_g, guess)
+        self.assertAlmostEqual(load.things_g, 400.0 + guess)
+        self.assertAlmostEqual(facts_of(other).mass_g, guess)
+        weighed = change_item(plan, replace(plan.items[1], mass_g=guess))
+        sure = carried(weighed, weighed.containers[0])
+        self.assertAlmostEqual(sure.whole.x_mm, load.whole.x_mm)
+        self.assertGreater(unsure_g(load), unsure_g(sure) + 0.1)
 
 
 class Vessels(unittest.TestCase):

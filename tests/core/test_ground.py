@@ -16,10 +16,12 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.stages import progress
+from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.gaps import gaps_round
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import cut_along, section_line
+from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.edits import (
     add_pulls,
     change_insert,
@@ -189,13 +191,28 @@ class Pulls(unittest.TestCase):
             (140, 100, 90),
         )
         pockets = list(ground(plan).pockets.values())
-        plan = add_pulls(plan, "insert-1", [trench_for(pockets, id_="", rules=plan.rules)])
+        plan = add_pulls(
+            plan, "insert-1", [trench_for(list(zip(pockets, plan.inserts[0].placements)), id_="", rules=plan.rules)]
+        )
         trench = ground(plan).pulls[0]
         self.assertEqual(len(trench.reaches), 3)
         self.assertEqual(trench.layers, max(pocket.depth_layers for pocket in pockets))
         self.assertEqual([code for code in codes(plan) if code not in {"SLIVER"}], [])
         away = move_placements(plan, "insert-1", ["item-1#1"], dx_mm=0, dy_mm=60)
         self.assertIn("PULL_ASTRAY", codes(away))
+
+    def test_a_trench_across_a_selection_runs_where_the_things_balance(self) -> None:
+        """Drivers are heavy at their handles: the middle of their area lies elsewhere than their centre of mass."""
+        driver = stations(DRIVER)
+        plan = laid(project(driver, stations(DRIVER), rules=LINE), (80, 130, 90), (140, 130, 90))
+        here = ground(plan)
+        things = [(here.pockets[one.id], one) for one in plan.inserts[0].placements]
+        trench = trench_for(things, id_="", rules=plan.rules)
+        balance = [to_plan(placement, centre_of_mass(pocket.item)) for pocket, placement in things]
+        line = shapely.LineString(trench.points_mm)
+        for at in balance:
+            self.assertLess(line.distance(shapely.Point(at)), 0.01)
+        self.assertGreater(line.distance(things[0][0].surface.centroid), 8.0)
 
     def test_a_pull_moves_with_its_thing_and_goes_with_it(self) -> None:
         plan = laid(project(box(thickness=8), rules=LINE), (150, 100))

@@ -3,10 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFormLayout,
+    QGridLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.units import Unit, format_length, parse_length
@@ -25,9 +35,12 @@ class NextOnEnter(QLineEdit):
 
 
 class LengthField(NextOnEnter):
-    """A length. `entered` comes with millimetres once the figure is whole and holds; what does not is marked."""
+    """A length. `entered` comes with millimetres once the figure is whole and holds; what does not is marked.
 
-    entered = Signal(float)
+    optional: an empty field says that there is none, and `entered` comes with None.
+    """
+
+    entered = Signal(object)
     refused = Signal(str)
 
     def __init__(self, name: str, *, least_mm: float = -10_000.0, optional: bool = False) -> None:
@@ -66,6 +79,15 @@ class LengthField(NextOnEnter):
             )
         return length
 
+    @property
+    def is_wanting(self) -> bool:
+        """Whether what stands here is no length that is taken."""
+        try:
+            self.value()
+        except UnusableInput:
+            return True
+        return False
+
     def _finish(self) -> None:
         if not self.isModified():
             return
@@ -76,8 +98,7 @@ class LengthField(NextOnEnter):
             self._mark(error.sentence())
             return
         self._mark("")
-        if length is not None:
-            self.entered.emit(length)
+        self.entered.emit(length)
 
     def _mark(self, trouble: str) -> None:
         if trouble == self.trouble:
@@ -132,13 +153,24 @@ class NumberField(NextOnEnter):
 
 
 class Form(QFormLayout):
-    """Rows of label and field with a sentence for what was refused."""
+    """Rows of label and field with a sentence for what was refused; a label stands on the middle line of its field."""
 
     def __init__(self) -> None:
         super().__init__()
         self.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
         self.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         self.setVerticalSpacing(6)
+
+    def addRow(self, *parts: Any) -> None:
+        """Add a row; a label as high as its field, so that both have one middle line."""
+        super().addRow(*parts)
+        count = self.rowCount() - 1
+        label, field = (self.itemAt(count, role) for role in (self.ItemRole.LabelRole, self.ItemRole.FieldRole))
+        one, other = (item.widget() if item is not None else None for item in (label, field))
+        if isinstance(one, QLabel) and other is not None:
+            one.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+            one.setMinimumHeight(other.sizeHint().height())
+            one.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
 
     def add_length(
         self, label: str, entered: Callable[[float], object], *, least_mm: float, tip: str = ""

@@ -7,8 +7,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QPointF, Qt, QThreadPool
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import (
+    QAbstractButton,
     QApplication,
     QHBoxLayout,
     QLabel,
@@ -453,6 +454,14 @@ class Window(LatePanels):
         self.care.choose(row)
         if self.stage in {"gather", "measure"}:
             self.show_stage(stage_of(findings[row]))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter presses the button that has the focus, as the space bar does; every other key is Qt's."""
+        button = self.focusWidget()
+        if event.key() in {Qt.Key.Key_Return, Qt.Key.Key_Enter} and isinstance(button, QAbstractButton):
+            button.click()
+            return
+        super().keyPressEvent(event)
 
     def _command(self, name: str) -> None:
         run(self, next(command for command in COMMANDS if command.id == name))

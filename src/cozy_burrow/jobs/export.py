@@ -27,6 +27,7 @@ from cozy_burrow.export.tables_csv import table_csv
 from cozy_burrow.export.templates_pdf import SheetTemplate, templates_pdf
 from cozy_burrow.jobs.cut_words import MARKING_NAMES, marking_text
 from cozy_burrow.jobs.files import replace_set
+from cozy_burrow.jobs.note_words import noted
 from cozy_burrow.jobs.sink_words import risers_text
 from cozy_burrow.jobs.wording import finding_text, placement_name
 
@@ -92,8 +93,9 @@ def export_files(project: Project, *, kinds: tuple[str, ...], paper: str = "a4")
             pairs = {one.id: (item_of(project, one.item_id).name, one.copy) for one in insert.placements}
             yield f"{stems[insert.id]}-layout.json", layout_json(ground, pairs)
         templates += _templates(project, insert, ground, drawings)
-        labels += [(names[one.id], f"{insert.name} · {item_of(project, one.item_id).group}".rstrip(" ·")) for one in
-                   insert.placements]  # fmt: skip
+        for one in insert.placements:
+            item = item_of(project, one.item_id)
+            labels.append((names[one.id], " · ".join(filter(None, (insert.name, item.group, item.notes)))))
     if "pdf" in kinds:
         findings = findings_of(project)
         stops = tuple(finding_text(project, one) for one in findings if one.severity == "stop")
@@ -129,6 +131,10 @@ def _cutting(project: Project) -> tuple[str, ...]:
                 )
             elif pull.pull.kind == "press":
                 found.append(f"{name}: its floor goes deeper under one end, for a push there; label that end.")
+        for item in dict.fromkeys(pocket.item.id for pocket in ground.pockets.values()):
+            thing = item_of(project, item)
+            if thing.notes:
+                found.append(f"{thing.name}: {noted(thing)}")
         for lower, upper in ground.under.items():
             names = placement_name(project, lower), placement_name(project, upper)
             found.append(f"{names[0]} lies in an under-pocket: cut it once {names[1]} is peeled, and lay it in first.")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -125,7 +125,7 @@ class AddPanel(QWidget):
         for field in self._box:
             form.addRow(field.accessibleName(), field)
         layout.addLayout(form)
-        self.add_box = self._main_button("Add the box", self._make_box, layout)
+        self.add_box = self._main_button("Add the box", self._make_box, layout, after=self._box)
         layout.addStretch(1)
         return page
 
@@ -138,7 +138,7 @@ class AddPanel(QWidget):
         for field in self._round:
             form.addRow(field.accessibleName(), field)
         layout.addLayout(form)
-        self._main_button("Add the round thing", self._make_round, layout)
+        self._main_button("Add the round thing", self._make_round, layout, after=self._round)
         layout.addStretch(1)
         return page
 
@@ -161,10 +161,23 @@ class AddPanel(QWidget):
         layout.addStretch(1)
         return page
 
-    def _main_button(self, text: str, make: Callable[[], Item], layout: QVBoxLayout) -> QPushButton:
+    def _main_button(
+        self, text: str, make: Callable[[], Item], layout: QVBoxLayout, *, after: Sequence[LengthField] = ()
+    ) -> QPushButton:
+        """Add the button that adds; Enter in the last field presses it, a refusal leads to the field meant."""
+
+        def at_enter() -> None:
+            if not self._add(make):
+                refused = next((field for field in after if field.is_wanting), None)
+                if refused is not None:
+                    refused.setFocus()
+                    refused.selectAll()
+
+        if after:
+            after[-1].returnPressed.connect(at_enter)
         button = QPushButton(text)
         button.setObjectName("main")
-        button.clicked.connect(lambda: self._add(make))
+        button.clicked.connect(at_enter)
         layout.addWidget(button)
         return button
 
@@ -185,17 +198,18 @@ class AddPanel(QWidget):
         assert value is not None
         return value
 
-    def _add(self, make: Callable[[], Item]) -> None:
+    def _add(self, make: Callable[[], Item]) -> bool:
         try:
             self.take_in([make()])
         except UnusableInput as error:
             self._refused.setText(error.sentence())
-            return
+            return False
         if self.calliper.stations:
             self.calliper.clear()
         for field in (*self._box, *self._round, self.name):
             field.clear()
         self.name.setFocus()
+        return True
 
     def take_in(self, items: list[Item]) -> None:
         """Put items into the kit as one step of undo, the last of them chosen."""

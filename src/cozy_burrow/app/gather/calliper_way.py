@@ -111,6 +111,9 @@ class CalliperWay(QWidget):
             item = station_item("item-1", "new thing", grown) if len({one.at_mm for one in grown}) > 1 else None
         except UnusableInput as error:
             self._refused(error.sentence())
+            wanting = next((one for one in (self.at, self.width_field, self.thickness) if one.is_wanting), self.at)
+            wanting.setFocus()
+            wanting.selectAll()
             return
         self._refused("")
         self.stations = grown

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.fields import LengthField, NextOnEnter, clear_grid, head, panel, soft
+from cozy_burrow.app.fields import LengthField, NextOnEnter, NumberField, clear_grid, head, panel, soft
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.gather.gallery import paint_side
 from cozy_burrow.app.painting import paints, saved
@@ -28,9 +28,11 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.shapes import renamed
 from cozy_burrow.core.kit.table import MOST_THINGS
-from cozy_burrow.core.kit.zones import join_zones, set_zone, split_zones
+from cozy_burrow.core.kit.zones import join_zones, mass_g_of, set_zone, split_zones
 from cozy_burrow.core.model.edits import change_item
 from cozy_burrow.core.model.records import USES, Item, Point, Section
+from cozy_burrow.devices.kitchen_scale import KitchenScale, SimulatedKitchenScale
+from cozy_burrow.jobs.note_words import noted
 
 _SECTIONS: tuple[Section, ...] = ("flat", "round")
 
@@ -120,6 +122,7 @@ class ItemBench(FollowingPanel):
         super().__init__(workspace, parent)
         panel(self)
         self._shown: Item | None = None
+        self.scale: KitchenScale | None = None  # None: the stand-in
         layout = QHBoxLayout(self)
         self.canvas = ItemCanvas(theme, scale)
         self.canvas.split.connect(self._split)
@@ -129,6 +132,7 @@ class ItemBench(FollowingPanel):
         self._head = head("")
         right.addWidget(self._head)
         right.addLayout(self._about())
+        right.addLayout(self._more())
         self._zones = QWidget()
         self._zone_grid = QGridLayout(self._zones)
         self._zone_grid.setContentsMargins(0, 0, 0, 0)
@@ -174,12 +178,44 @@ class ItemBench(FollowingPanel):
         self._use.textActivated.connect(lambda use: self._change("Change the use", use=use))
         return row
 
+    def _more(self) -> QHBoxLayout:
+        """Return mass and notes; the mass may come from a scale."""
+        row = QHBoxLayout()
+        self._mass = NumberField("Mass of one", least=0, most=1e6, unit=" g", optional=True)
+        self._mass.setPlaceholderText("mass, g")
+        self._mass.setToolTip("What one of them weighs, in grams: for balance, grip and the load")
+        self._mass.entered.connect(lambda grams: self._change("Set the mass", mass_g=grams))
+        self._mass.refused.connect(self._hear_mass)
+        self._weigh = QPushButton("Weigh")
+        self._weigh.setToolTip("Reads the kitchen scale; the stand-in shipped with the program: no scale is plugged in")
+        self._weigh.clicked.connect(self.weigh)
+        self._notes = NextOnEnter()
+        self._notes.setAccessibleName("Notes")
+        self._notes.setPlaceholderText("notes: goes away hot, sharp edge, spring, cable")
+        self._notes.editingFinished.connect(
+            lambda: self._change("Change the notes", notes=" ".join(self._notes.text().split()))
+        )
+        for field, stretch in ((self._mass, 1), (self._weigh, 0), (self._notes, 5)):
+            row.addWidget(field, stretch)
+        return row
+
+    def weigh(self) -> None:
+        """Take what the scale shows as the mass of one."""
+        item = self._workspace.item
+        if item is not None:
+            scale = self.scale or SimulatedKitchenScale(mass_g_of(item))
+            self._change("Weigh", mass_g=scale.read_g())
+
+    def _hear_mass(self, sentence: str) -> None:
+        self._workspace.set_trouble("mass", sentence)
+
     def follow(self) -> None:
         """Show the document as it is now."""
         item = self._workspace.item
         self.canvas.item = item
         self.canvas.update()
-        for widget in (self.canvas, self._name, self._group, self._quantity, self._use, self._zones, self._join):
+        about = (self._name, self._group, self._quantity, self._use, self._mass, self._weigh, self._notes)
+        for widget in (self.canvas, *about, self._zones, self._join):
             widget.setVisible(item is not None)
         self._source.setVisible(item is not None)
         if item is None:
@@ -191,7 +227,9 @@ class ItemBench(FollowingPanel):
             return
         self._shown = item
         self._head.setText(item.name)
-        for field, text in ((self._name, item.name), (self._group, item.group)):
+        self._mass.show_number(item.mass_g)
+        self._notes.setToolTip(noted(item) or "Stands on its label and in the bench plan, with the caution for it")
+        for field, text in ((self._name, item.name), (self._group, item.group), (self._notes, item.notes)):
             if not field.hasFocus():
                 field.setText(text)
         for widget in (self._quantity, self._use):

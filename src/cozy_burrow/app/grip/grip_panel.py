@@ -22,7 +22,8 @@ from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.ground.gripping import Given, gripped
 from cozy_burrow.core.ground.grips import grip_of
-from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, remove_pulls
+from cozy_burrow.core.ground.sits import proud_in
+from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, placement_of, remove_pulls
 from cozy_burrow.core.model.records import FingerPull, HeldBy, PullKind
 from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS, pull_of_kind
 from cozy_burrow.core.pulls.suggest import trench_for
@@ -30,6 +31,7 @@ from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_
 from cozy_burrow.jobs.wording import placement_name
 
 HELD_NAMES: dict[str, str] = {"hook": "it has a hook", "hollow": "its handle is hollow"}
+NOT_HELD = "not held"
 _THING = Qt.ItemDataRole.UserRole + 1
 
 
@@ -65,6 +67,7 @@ class GripPanel(FollowingPanel):
         self.kind_box.activated.connect(lambda _: self._take_kind())
         for held, text in HELD_NAMES.items():
             self.kind_box.addItem(f"None: {text}", held)
+        self.kind_box.addItem("It needs one: no hook, not hollow", NOT_HELD)
         layout.addWidget(self.kind_box)
         self._list_head = soft("")
         layout.addWidget(self._list_head)
@@ -220,6 +223,22 @@ class GripPanel(FollowingPanel):
             workspace.refused.emit(f"No finger pull fits beside {names}; move neighbours away, or take a ribbon.")
         elif given:
             workspace.said.emit(f"{label}: {self._summary(given)}")
+        else:
+            workspace.said.emit(self._why_none(keys or ()))
+
+    def _why_none(self, keys: tuple[str, ...]) -> str:
+        """Return why nothing was given: what is meant can be held as it is."""
+        workspace = self._workspace
+        ground = workspace.ground
+        if not ground.pockets:
+            return "Nothing is laid in yet"
+        if len(keys) != 1:
+            return "All of them can be held without a pull"
+        item, name = ground.pockets[keys[0]].item, placement_name(workspace.project, keys[0])
+        if item.held_by is not None:
+            return f"‘{name}’ needs no pull: {HELD_NAMES[item.held_by]}. Another kind… takes that back"
+        proud = workspace.length(proud_in(ground, keys[0]))
+        return f"‘{name}’ needs no pull: it stands out {proud}, enough to be held"
 
     def _summary(self, given: tuple[Given, ...]) -> str:
         counts: dict[str, int] = {}
@@ -230,7 +249,7 @@ class GripPanel(FollowingPanel):
     def _take_kind(self) -> None:
         workspace = self._workspace
         kind: PullKind | None = self.kind_box.currentData()
-        if kind in HELD_NAMES:
+        if kind in HELD_NAMES or kind == NOT_HELD:
             self.kind_box.setCurrentIndex(0)
             self._set_held(kind)
             return
@@ -257,7 +276,11 @@ class GripPanel(FollowingPanel):
         item = item_of(workspace.project, key.rpartition("#")[0])
         own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
         bare = remove_pulls(workspace.project, workspace.insert_id, own)
-        found: HeldBy = "hook" if held == "hook" else "hollow"
+        found: HeldBy | None = {"hook": "hook", "hollow": "hollow"}.get(str(held))  # type: ignore[assignment]
+        if found is None:
+            label = f"‘{item.name}’ needs a pull"
+            workspace.do(label, change_item(workspace.project, replace(item, held_by=None)))
+            return
         workspace.do(f"‘{item.name}’ needs no pull", change_item(bare, replace(item, held_by=found)))
 
     def trench(self) -> None:
@@ -265,14 +288,14 @@ class GripPanel(FollowingPanel):
         workspace = self._workspace
         if len(workspace.selection) < 2:
             return
-        pockets = [workspace.ground.pockets[key] for key in workspace.selection]
+        things = [(workspace.ground.pockets[key], placement_of(workspace.insert, key)) for key in workspace.selection]
         own = [
             pull.id
             for pull in workspace.insert.pulls
             if len(pull.serves) == 1 and pull.serves[0] in workspace.selection
         ]
         project = remove_pulls(workspace.project, workspace.insert_id, own)
-        pull = trench_for(pockets, id_="", rules=workspace.project.rules)
+        pull = trench_for(things, id_="", rules=workspace.project.rules)
         workspace.do("Lay a trench", add_pulls(project, workspace.insert_id, [pull]))
 
     def _set_width(self, width_mm: float) -> None:

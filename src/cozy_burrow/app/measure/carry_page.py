@@ -18,6 +18,7 @@ from cozy_burrow.core.container.bay import tiers_of
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, handle_point, unsure_g
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.kit.zones import UNWEIGHED_G_MM3
 from cozy_burrow.core.units import format_length
 from cozy_burrow.jobs.wording import placement_name
 
@@ -30,7 +31,8 @@ class CarryPage(Page):
         self.column.addWidget(head("Loaded and carried"))
         self.text = verdict(
             tip="Things by their own masses at their centres of mass, foam by its volume and density less all pockets, "
-            "the empty case as evenly spread. ±: foam 15 % by its density, things and case 3 % by the scale."
+            "the empty case as evenly spread. ±: foam 15 % by its density, things and case 3 % by the scale, what "
+            "nobody weighed 50 %."
         )
         self.column.addWidget(self.text)
         self.unknown = soft("")
@@ -49,7 +51,11 @@ class CarryPage(Page):
         self.text.setText(carry_words(load, workspace))
         names = [placement_name(workspace.project, key) for key in load.unknown]
         self.unknown.setText(
-            f"Of {', '.join(names[:6])} the mass is not known: they count as nothing." if names else ""
+            f"Not weighed: {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}. Taken as "
+            f"{load.guessed_g / 1000:.2f} kg by volume, {UNWEIGHED_G_MM3 * 1000:.1f} g a cm³, give or take half. "
+            "Weigh them under Gather."
+            if names
+            else ""
         )
         self.unknown.setVisible(bool(names))
         self.caution.setVisible(box.kind == "case")

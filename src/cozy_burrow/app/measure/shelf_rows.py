@@ -45,7 +45,7 @@ class ShelfRows(QWidget):
             grid.addWidget(bow, n + 1, 2)
             self.sides.append(taped)
             self.bows.append(bow)
-        self.diagonal = LengthField("Diagonal, back left to front right", least_mm=1.0)
+        self.diagonal = LengthField("Diagonal, back left to front right", least_mm=1.0, optional=True)
         self.diagonal.setPlaceholderText("square")
         self.diagonal.entered.connect(lambda mm: self._change(lambda one: replace(one, diagonal_mm=mm)))
         grid.addWidget(QLabel("diagonal"), 5, 0)

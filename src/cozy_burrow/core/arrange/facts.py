@@ -13,14 +13,13 @@ import shapely
 
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.kit.zones import centre_of_mass, volume_mm3
+from cozy_burrow.core.kit.zones import centre_of_mass, mass_g_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Point, Record, Use
 
 LONG = 1.7  # so many times as long as wide, and a thing has a direction
 _ALIKE = 2.4  # the longest of a set is at most so many times as long as its shortest
 _LEAST_SET = 3
-_UNWEIGHED = 6e-4  # g/mm³ of a thing that was not weighed: wood and steel with air between
 HEAVY_SHARE = 0.04  # of the length by which the balance point lies off the middle before an end is the handle
 
 
@@ -58,14 +57,11 @@ def facts_of(item: Item) -> Facts:
     handle = None
     if is_long and abs(off) > HEAVY_SHARE * length:
         handle = (cos * math.copysign(1.0, off), sin * math.copysign(1.0, off))
-    mass = item.mass_g
-    if mass is None:
-        mass = _UNWEIGHED * sum(volume_mm3(zone) for zone in item.zones)
     return Facts(
         name=item.name,
         group=item.group,
         use=item.use,
-        mass_g=mass,
+        mass_g=mass_g_of(item),
         balance=balance,
         length_mm=length,
         width_mm=width,

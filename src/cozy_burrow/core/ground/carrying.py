@@ -18,13 +18,14 @@ from cozy_burrow.core.container.blank import blanks_of, inside_polygon
 from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.ground import Ground, ground_of
-from cozy_burrow.core.kit.zones import balance_height_mm, centre_of_mass
+from cozy_burrow.core.kit.zones import balance_height_mm, centre_of_mass, mass_g_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Project, Record
 from cozy_burrow.core.model.vessels import Container
 
 FOAM_UNSURE = 0.15  # densities on data sheets are plus or minus so much
 THINGS_UNSURE = 0.03  # a kitchen scale, and things that change a little
+GUESS_UNSURE = 0.5  # volumes at one density: hollow tins and solid steel are both taken for the mean
 HANGS_ASKEW_DEG = 5.0  # felt in the wrist; below it nobody notices
 
 
@@ -38,7 +39,9 @@ class Weight(Record, frozen=True, kw_only=True):
 
 
 class Carried(Record, frozen=True, kw_only=True):
-    """A loaded container. unknown: things laid in it whose mass is not known. foam_g, things_g, case_g: the shares.
+    """A loaded container. unknown: things laid in it that nobody weighed, guessed_g: what they are taken to weigh.
+
+    foam_g, things_g, case_g: the shares of the whole.
 
     sideways_deg: how it hangs along the handle's wall, above zero towards the right (or the front). swing_deg: how far
     its base swings out, above zero; below zero its lid. Both None without a handle.
@@ -49,6 +52,7 @@ class Carried(Record, frozen=True, kw_only=True):
     foam_g: float
     case_g: float
     unknown: tuple[str, ...]
+    guessed_g: float
     sideways_deg: float | None
     swing_deg: float | None
 
@@ -64,16 +68,18 @@ def _carried(container: Container, grounds: tuple[Ground, ...]) -> Carried:
     things: list[Weight] = []
     foam: list[Weight] = []
     unknown: list[str] = []
+    guessed_g = 0.0
     for ground in grounds:
         foam += _foam(ground)
         for placement in ground.insert.placements:
             pocket = ground.pockets[placement.id]
+            mass_g = mass_g_of(pocket.item)
             if pocket.item.mass_g is None:
                 unknown.append(placement.id)
-                continue
+                guessed_g += mass_g
             x, y = to_plan(placement, centre_of_mass(pocket.item))
             depth = pocket.seating.datum_mm - balance_height_mm(pocket.item)
-            things.append(Weight(mass_g=pocket.item.mass_g, x_mm=x, y_mm=y, height_mm=ground.bay.top_mm - depth))
+            things.append(Weight(mass_g=mass_g, x_mm=x, y_mm=y, height_mm=ground.bay.top_mm - depth))
     case = _case(container)
     whole = together((*things, *foam, *case))
     sideways, swing = hanging(container, whole) if container.handle is not None else (None, None)
@@ -83,14 +89,21 @@ def _carried(container: Container, grounds: tuple[Ground, ...]) -> Carried:
         foam_g=sum(one.mass_g for one in foam),
         case_g=container.empty_mass_g or 0.0,
         unknown=tuple(unknown),
+        guessed_g=guessed_g,
         sideways_deg=sideways,
         swing_deg=swing,
     )
 
 
 def unsure_g(load: Carried) -> float:
-    """Return how sure the whole mass is, ± in grams: foam by its density, things and case by a kitchen scale."""
-    return math.hypot(FOAM_UNSURE * load.foam_g, THINGS_UNSURE * load.things_g, THINGS_UNSURE * load.case_g)
+    """Return how sure the whole mass is, ± in grams: foam by its density, things and case by a kitchen scale.
+
+    What nobody weighed may weigh half as much again, or half.
+    """
+    weighed_g = load.things_g - load.guessed_g
+    return math.hypot(
+        FOAM_UNSURE * load.foam_g, THINGS_UNSURE * weighed_g, GUESS_UNSURE * load.guessed_g, THINGS_UNSURE * load.case_g
+    )
 
 
 def together(weights: tuple[Weight, ...]) -> Weight:

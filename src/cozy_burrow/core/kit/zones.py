@@ -99,6 +99,9 @@ def join_zones(item: Item) -> Item:
     return replace(item, zones=(one,))
 
 
+UNWEIGHED_G_MM3 = 6e-4  # of a thing that was not weighed: wood and steel with air between
+
+
 class Mass(Record, frozen=True, kw_only=True):
     """A zone's body as if it were equally dense: its volume, where it balances in the plan, and at which height."""
 
@@ -167,6 +170,11 @@ def centre_of_mass(item: Item) -> Point:
         sum(one.volume_mm3 * one.at[0] for one in masses) / total,
         sum(one.volume_mm3 * one.at[1] for one in masses) / total,
     )
+
+
+def mass_g_of(item: Item) -> float:
+    """Return what one copy weighs: as it was weighed, else its volume at UNWEIGHED_G_MM3."""
+    return item.mass_g if item.mass_g is not None else UNWEIGHED_G_MM3 * sum(map(volume_mm3, item.zones))
 
 
 def balance_height_mm(item: Item) -> float:

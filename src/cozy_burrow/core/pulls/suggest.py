@@ -16,11 +16,12 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.axes import long_axis_deg, spread_across
+from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model import records
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import FingerPull, Rules
+from cozy_burrow.core.model.records import FingerPull, Placement, Rules
 
 BANDS = frozenset({"trench", "press", "ribbon"})  # kinds that run from their first point to their second
 LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
@@ -90,13 +91,14 @@ def _opens_enough(point: records.Point, width_mm: float, surface: BaseGeometry) 
     return bool(disc.difference(surface).area >= LEAST_OPENING_MM2)
 
 
-def trench_for(pockets: Sequence[Pocket], *, id_: str, rules: Rules) -> FingerPull:
-    """Return a straight trench across the pockets (in plan coordinates), near the balance point of each.
+def trench_for(things: Sequence[tuple[Pocket, Placement]], *, id_: str, rules: Rules) -> FingerPull:
+    """Return a straight trench across pockets (in plan coordinates, with where they lie), near each balance point.
 
     Its direction is across the mean long axis; its ends reach half a hand's breadth past the outermost pockets.
     Several pockets share one trench only where it crosses each of them, which findings then judge.
     """
-    balance = [_balance_in_plan(pocket) for pocket in pockets]
+    pockets = [pocket for pocket, _ in things]
+    balance = [to_plan(placement, centre_of_mass(pocket.item)) for pocket, placement in things]
     middle = (sum(x for x, _ in balance) / len(balance), sum(y for _, y in balance) / len(balance))
     # Axes are lines, not arrows: the mean is taken of twice the angle.
     angles = [2 * math.radians(_axis_in_plan(pocket)) for pocket in pockets]
@@ -121,11 +123,6 @@ def trench_for(pockets: Sequence[Pocket], *, id_: str, rules: Rules) -> FingerPu
 
 def _axis_in_plan(pocket: Pocket) -> float:
     return long_axis_deg(max(pocket.surface.geoms, key=lambda part: part.area))
-
-
-def _balance_in_plan(pocket: Pocket) -> records.Point:
-    centre = pocket.surface.centroid
-    return float(centre.x), float(centre.y)
 
 
 @memo(rows=4096)
