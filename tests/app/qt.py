@@ -28,6 +28,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from cozy_burrow.app import ask
+from cozy_burrow.app.aside import at_rest
 from cozy_burrow.app.collecting import collect_here
 from cozy_burrow.app.judge import Judge
 from cozy_burrow.app.settings import Settings
@@ -69,6 +70,12 @@ def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 20_000) -> bo
     if not condition():
         loop.exec()
     return condition()
+
+
+def settle(window: Window) -> None:
+    """Wait until everything that is worked out beside a window has been shown."""
+    application().processEvents()
+    assert wait_until(lambda: at_rest(window), timeout_ms=60_000)
 
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.

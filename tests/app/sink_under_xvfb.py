@@ -19,7 +19,7 @@ from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid
-from tests.app.qt import application, drag, plan_pixel, wait_until
+from tests.app.qt import application, drag, plan_pixel, settle, wait_until
 from tests.core.depth.floors import thing
 from tests.makers import box, laid, project
 
@@ -84,6 +84,7 @@ def sink_and_grip(folder: Path) -> None:
     QTest.mouseClick(flat, LEFT)
     assert "TOO_HIGH" not in codes(window, "stop")
     assert codes(window, "care") & {"ROCKS", "LIES_ASKEW"}, codes(window, "care")
+    settle(window)
     riser = next(one for one in window.sink.option_buttons if "plug back" in one.text())
     QTest.mouseClick(riser, LEFT)
     assert not codes(window, "care") & {"ROCKS", "LIES_ASKEW"}
@@ -94,6 +95,7 @@ def sink_and_grip(folder: Path) -> None:
     # Pulls for everything.
     QTest.keyClick(window, Qt.Key.Key_5, ALT)
     QTest.mouseClick(window.grip.all_button, LEFT)
+    settle(window)
     assert not codes(window, "care") & {"NO_GRIP", "GRIP_POOR"}, codes(window, "care")
     pulled = workspace.project
 

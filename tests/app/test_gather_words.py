@@ -11,7 +11,7 @@ from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.kit.zones import mass_g_of
 from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.demo.shipped import demo_project
-from tests.app.qt import QtCase, key
+from tests.app.qt import QtCase, key, settle
 from tests.makers import box, laid, project
 
 
@@ -141,6 +141,7 @@ class Emptied(QtCase):
             grip._take_kind()
             self.assertEqual(workspace.project.items[0].held_by, "hook" if data == "hook" else None)
             grip.suggest()
+            settle(window)
             if data == "hook":
                 self.assertIn("needs no pull: it has a hook", said[-1])
                 self.assertEqual(workspace.insert.pulls, ())
@@ -152,5 +153,6 @@ class Emptied(QtCase):
         said: list[str] = []
         window.workspace.said.connect(said.append)
         window.grip.suggest()
+        settle(window)
         proud = window.workspace.length(proud_in(window.workspace.ground, "item-1#1"))
         self.assertIn(f"stands out {proud}", said[-1])

@@ -36,7 +36,7 @@ from cozy_burrow.core.model.coherence import Incoherent
 from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project, Rules
-from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
 from tests.makers import DRIVER, box, laid, project, stations, van_drawer
 
 TWO = laid(project(box(60, 20, 30), box(60, 20, 30), rules=Rules(allowance_mm=0.0)), (100, 80), (100, 120))
@@ -441,6 +441,7 @@ class OnThePlan(QtCase):
         window.workspace.select(("item-1#1",))
         self.assertIn("Cannot be got out", window.grip.verdict.text())
         QTest.mouseClick(window.grip.suggest_button, Qt.MouseButton.LeftButton)
+        settle(window)
         self.assertIn("Comes out level", window.grip.verdict.text())
         window.grip._set_width(30.0)
         self.assertEqual(window.workspace.insert.pulls[0].width_mm, 30.0)

@@ -17,7 +17,7 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import from_bytes, to_bytes
-from tests.app.qt import QtCase, drag, wait_until
+from tests.app.qt import QtCase, drag, settle, wait_until
 
 NOT_HERE = {"project.quit", "help.page"}
 
@@ -49,9 +49,8 @@ class Restless(QtCase):
                 elif workspace.findings:
                     window.care.choose(chance.randrange(len(workspace.findings)))
                     window.care.mend_current()
-                    self.assertTrue(wait_until(lambda: not window.care.mending.is_busy))
                 window.commands.hide()
-                self.app.processEvents()
+                settle(window)
                 self.assertEqual(self.uncaught, [])
             window.arranging.stop()
             self.assertTrue(wait_until(lambda: not window.arranging.is_arranging))

@@ -21,7 +21,7 @@ from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.stages import STAGES
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.storage.project_file import load
-from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
 from tests.makers import van_drawer
 
 APP = Path(__file__).resolve().parents[2] / "src" / "cozy_burrow" / "app"
@@ -278,6 +278,7 @@ class Work(QtCase):
         self.assertEqual(len(workspace.ground.pulls[0].reaches), 4)
         workspace.select(())
         window.grip.give_all()
+        settle(window)
         self.assertGreater(len(workspace.insert.pulls), 5)
         self.assertEqual([one.code for one in workspace.findings if one.code == "NO_GRIP"], [])
         self.assertEqual([one.code for one in workspace.findings if one.code in {"GRIP_POOR", "PULL_SMALL"}], [])

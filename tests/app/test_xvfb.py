@@ -60,8 +60,8 @@ class RealWindow(unittest.TestCase):
         )
         time.sleep(5)
         running = child.poll() is None
-        os.killpg(child.pid, signal.SIGKILL)
-        said, _ = child.communicate(timeout=20)
+        child.send_signal(signal.SIGTERM)
+        said, _ = child.communicate()
         self.assertTrue(running, said)
         self.assertIn("no display", said)
 

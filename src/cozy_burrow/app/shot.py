@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PySide6.QtCore import QThreadPool
 from PySide6.QtWidgets import QApplication
 
+from cozy_burrow.app.aside import at_rest
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.errors import UnusableInput
 
@@ -16,6 +18,9 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
     _choose(window)
     _ = window.workspace.findings  # a picture waits for all of them
     for _ in range(4):  # layouts settle, then the scene fits itself
+        app.processEvents()
+    while not at_rest(window):  # advice is worked out beside the window
+        QThreadPool.globalInstance().waitForDone()
         app.processEvents()
     if window.stage != "gather":
         window.plan.fit()

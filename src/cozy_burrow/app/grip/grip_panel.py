@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.aside import Aside
 from cozy_burrow.app.fields import Form, head, scrolled, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.grip.hold_card import HoldCard
@@ -24,7 +25,7 @@ from cozy_burrow.core.ground.gripping import Given, gripped
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, placement_of, remove_pulls
-from cozy_burrow.core.model.records import FingerPull, HeldBy, PullKind
+from cozy_burrow.core.model.records import FingerPull, HeldBy, Project, PullKind
 from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS, pull_of_kind
 from cozy_burrow.core.pulls.suggest import trench_for
 from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_why, mark_of
@@ -42,6 +43,8 @@ class GripPanel(FollowingPanel):
 
     def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
+        self.aside = Aside(workspace, self)
+        self.aside.changed.connect(self._show_busy)
         layout, foot = scrolled(self)
         self._head = head("")
         layout.addWidget(self._head)
@@ -205,6 +208,12 @@ class GripPanel(FollowingPanel):
         self._layers.setValue(pull.layers or 0 if pull else 0)
         self._layers.blockSignals(False)
 
+    def _show_busy(self) -> None:
+        busy = self.aside.is_busy
+        for button in (self.all_button, self.suggest_button):
+            button.setEnabled(not busy)
+        self.all_button.setText("Working it out…" if busy else "Give pulls to everything")
+
     def suggest(self) -> None:
         """Give each selected thing the best pull that fits; what it had goes."""
         self._give("Give the best pull", self._workspace.selection)
@@ -214,8 +223,13 @@ class GripPanel(FollowingPanel):
         self._give("Give pulls to everything", None)
 
     def _give(self, label: str, keys: tuple[str, ...] | None) -> None:
+        insert_id = self._workspace.insert_id
+        self.aside.run(
+            lambda project: gripped(project, insert_id, keys), lambda found: self._hear_given(label, keys, *found)
+        )
+
+    def _hear_given(self, label: str, keys: tuple[str, ...] | None, project: Project, given: tuple[Given, ...]) -> None:
         workspace = self._workspace
-        project, given = gripped(workspace.project, workspace.insert_id, keys)
         workspace.do(label, project)
         left = [one.key for one in given if one.pull is None]
         if left:

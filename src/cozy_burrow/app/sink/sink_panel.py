@@ -6,6 +6,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QSlider, QWidget
 
+from cozy_burrow.app.aside import Aside
 from cozy_burrow.app.fields import clear_grid, head, scrolled, soft, verdict
 from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.section.line import turn_section_to
@@ -18,10 +19,11 @@ from cozy_burrow.core.depth.options import Option, options_for, seated
 from cozy_burrow.core.depth.peel import set_seat, set_zone_layers
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.seat import seat_for
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.advising import advised_all, needs_advice
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import change_insert, change_placements, placement_of
-from cozy_burrow.core.model.records import SEATS, Placement
+from cozy_burrow.core.model.records import SEATS, Placement, Project
 from cozy_burrow.jobs.sink_words import option_text, pressed_text, sits_text, why_text
 from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
 
@@ -56,6 +58,11 @@ class SinkPanel(FollowingPanel):
         self._options = QGridLayout()
         layout.addLayout(self._options)
         self.option_buttons: list[QPushButton] = []
+        self.aside = Aside(workspace, self)
+        self.aside.changed.connect(self._show_busy)
+        self.advice = Aside(workspace, self)  # its own: it follows the selection while other work goes on
+        self.advice.changed.connect(self._go_on)
+        self._advised: tuple[Pocket, tuple[Option, ...]] | None = None
         self._offered: tuple[object, ...] = ()
         self.all_button = QPushButton("Advise all that lie askew")
         self.all_button.setToolTip("Gives each thing that lies askew or rocks the best layers, or a riser")
@@ -147,17 +154,21 @@ class SinkPanel(FollowingPanel):
         self._seats.setExclusive(True)
 
     def _offer(self, placement: Placement | None) -> None:
-        """Show what could be taken instead of what is, each with what it would give."""
+        """Show what could be taken instead of what is, each with what it would give: once that is worked out."""
         workspace = self._workspace
         offered: list[tuple[Option, str]] = []
         if placement is not None:
             pocket = workspace.ground.pockets[placement.id]
-            for option in options_for(pocket.item, placement, workspace.ground.bay, workspace.project.rules):
+            if self._advised is None or self._advised[0] is not pocket:
+                self._seek_advice(pocket, placement)
+                return
+            for option in self._advised[1]:
                 advice, seating = option.advice, pocket.seating
                 same = advice.zone_layers == seating.zone_layers and sum(advice.risers_mm) == sum(seating.risers_mm)
                 if not same and (option.kind != "sheet" or option.sheets):
                     offered.append((option, option_text(pocket.item, option, seating, workspace.unit)))
         shown = (placement and placement.id, *offered[:MOST_OPTIONS])
+        self._options_head.setText("Advised")
         self._options_head.setVisible(bool(offered))
         if shown == self._offered:
             return
@@ -169,6 +180,39 @@ class SinkPanel(FollowingPanel):
             button.clicked.connect(lambda _=False, option=option: self._take(option))
             self._options.addWidget(button, row, 0)
             self.option_buttons.append(button)
+
+    def _seek_advice(self, pocket: Pocket, placement: Placement) -> None:
+        """Work the options out beside the window: a long thing of many zones may take two seconds."""
+        bay, rules = self._workspace.ground.bay, self._workspace.project.rules
+        self._options_head.setText("Looking for better seats…")
+        self._options_head.setVisible(True)
+        self._offered = ()
+        clear_grid(self._options)
+        self.option_buttons = []
+
+        def work(_: Project) -> tuple[Option, ...]:
+            try:
+                return tuple(options_for(pocket.item, placement, bay, rules))
+            except UnusableInput:  # a thing that no seat suits has no other ways either
+                return ()
+
+        def heard(options: tuple[Option, ...]) -> None:
+            self._advised = (pocket, options)
+
+        self.advice.run(work, heard, tell=False)
+
+    def _go_on(self) -> None:
+        """Show what was worked out; where something else is meant by now, work that out."""
+        if not self.advice.is_busy:
+            chosen = self._workspace.selection
+            self._offer(placement_of(self._workspace.insert, chosen[0]) if len(chosen) == 1 else None)
+
+    def _show_busy(self) -> None:
+        self.all_button.setEnabled(not self.aside.is_busy)
+        if self.aside.is_busy:
+            self.all_button.setText("Working it out…")
+        else:
+            self.follow()
 
     def _take(self, option: Option) -> None:
         workspace = self._workspace
@@ -191,8 +235,11 @@ class SinkPanel(FollowingPanel):
 
     def advise_all(self) -> None:
         """Seat everything that lies askew as advised."""
+        insert_id = self._workspace.insert_id
+        self.aside.run(lambda project: advised_all(project, insert_id), lambda found: self._hear_advised(*found))
+
+    def _hear_advised(self, project: Project, left: tuple[str, ...]) -> None:
         workspace = self._workspace
-        project, left = advised_all(workspace.project, workspace.insert_id)
         workspace.do("Seat what lay askew", project)
         if left:
             names = ", ".join(f"‘{placement_name(project, key)}’" for key in left[:3])
