@@ -41,6 +41,7 @@ from cozy_burrow.app.retouch.session import RetouchSession
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.sides import Middle
 from cozy_burrow.app.stores_desk import StoresDesk
 from cozy_burrow.app.tasks import stop_all
 from cozy_burrow.app.theme.dressing import Dressing, Pages
@@ -51,6 +52,7 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.stages import Stage, stage_of
 from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.records import Point, Project
+from cozy_burrow.jobs.wording import finding_text
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:
@@ -58,7 +60,14 @@ if TYPE_CHECKING:
 
 
 LONGEST_END_MS = 1_000  # what is still at work then is cut off with the process
-LARGE_TYPE = 1.5  # from here on the middle needs the room of the care list on wide pages, and names are cut short
+_LEFT_NAMES: dict[Stage, str] = {
+    "gather": "Ways to gather a thing",
+    "measure": "Pages of Measure",
+    "lay-out": "Tray and wishes",
+    "sink": "Seat and layers",
+    "grip": "Finger pulls",
+    "cut": "Cuts",
+}
 
 
 class Window(LatePanels):
@@ -175,7 +184,7 @@ class Window(LatePanels):
             row.addWidget(button)
         return bar
 
-    def _middle(self) -> QSplitter:
+    def _middle(self) -> Middle:
         self.left = Pages(self.dressing)
         self.below = Pages(self.dressing)
         self.below.addWidget(self.section)
@@ -188,17 +197,13 @@ class Window(LatePanels):
         self.scene.setStretchFactor(1, 1)
         self.scene.setSizes([480, round(215 * self.type_scale)])
         self.scene.setChildrenCollapsible(False)
-        middle = QSplitter(Qt.Orientation.Horizontal)
-        for widget, stretch in ((self.left, 0), (self.scene, 1), (self.care, 0)):
-            middle.addWidget(widget)
-            middle.setStretchFactor(middle.count() - 1, stretch)
-        middle.setChildrenCollapsible(False)
-        middle.setSizes([round(262 * self.type_scale), 740, round(262 * self.type_scale)])
-        middle.setContentsMargins(8, 8, 8, 8)
-        middle.setHandleWidth(8)
         self.scene.setHandleWidth(8)
         self.dressing.add(self.care)
-        return middle
+        self.middle = Middle(self.left, self.scene, self.care, self.type_scale)
+        for side in self.middle.sides.values():
+            self.dressing.add(side.rail)
+        self.care.headed.connect(lambda rail, about: self.middle.label("right", rail, about))
+        return self.middle
 
     def _status(self) -> None:
         self._cursor_text, self._scale_text = QLabel(), QLabel()
@@ -353,9 +358,9 @@ class Window(LatePanels):
         self.above.setCurrentWidget(above)
         self.below.setCurrentWidget(below)
         self.below.setVisible(not self._is_retouching and not self.is_measuring_widely)
-        wide = self.is_measuring_widely or stage in {"sink", "grip"}
-        crowded = wide and self.type_scale >= LARGE_TYPE  # F8 still goes from finding to finding
-        self.care.setVisible(not self._is_retouching and not crowded)
+        self.middle.open("left", wanted=False)
+        self.middle.label("left", "▸", f"{_LEFT_NAMES[stage]}: opens over the scene")
+        self.middle.want("right", not self._is_retouching)
         self._share_middle(stage)
         if stage != "gather":
             self.plan.set_mode(stage)
@@ -450,10 +455,12 @@ class Window(LatePanels):
         if not findings:
             self.say("There is nothing to mend")
             return
-        row = (self.care.view.currentIndex().row() + 1) % len(findings)
+        row = (self.care.position + 1) % len(findings)
         self.care.choose(row)
         if self.stage in {"gather", "measure"}:
             self.show_stage(stage_of(findings[row]))
+        if self.middle.sides["right"].is_folded:  # the list does not say it
+            self.say(finding_text(self.workspace.project, findings[row]))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter presses the button that has the focus, as the space bar does; every other key is Qt's."""

@@ -1,19 +1,9 @@
-"""The care list: findings in order of weight; the chosen one says its figure, its reason and its mends."""
+"""The care list as it is seen; the chosen finding says its figure, its reason and its mends."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import (
-    QAbstractListModel,
-    QModelIndex,
-    QPersistentModelIndex,
-    QPointF,
-    QRect,
-    QRectF,
-    QSize,
-    Qt,
-    Signal,
-)
-from PySide6.QtGui import QFontMetrics, QPainter, QPen, QPolygonF
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import (
     QLabel,
     QListView,
@@ -25,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.care.care_model import BUNDLE, FINDING, INSIDE, Bundle, CareModel
 from cozy_burrow.app.care.mending import Mending
 from cozy_burrow.app.fields import head, panel, soft
 from cozy_burrow.app.painting import guarded, saved
@@ -34,52 +25,6 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_text, named, subject_name
 
 _Index = QModelIndex | QPersistentModelIndex
-FINDING = Qt.ItemDataRole.UserRole
-
-
-class CareModel(QAbstractListModel):
-    """The findings of the workspace; rows that stay keep their place, so the chosen one stays chosen.
-
-    While something is dragged the list follows a few times a second, the plan at every step.
-    """
-
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._workspace = workspace
-        self._rows: tuple[Finding, ...] = workspace.findings_seen
-        workspace.judged.connect(self._follow)
-
-    def rowCount(self, parent: _Index = QModelIndex()) -> int:  # noqa: B008
-        """Number of findings."""
-        return 0 if parent.isValid() else len(self._rows)
-
-    def data(self, index: _Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Text, tooltip and the finding itself."""
-        if not index.isValid() or index.row() >= len(self._rows):
-            return None
-        finding = self._rows[index.row()]
-        if role == FINDING:
-            return finding
-        if role in {Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole}:
-            text = finding_text(self._workspace.project, finding)
-            return f"{SEVERITY[finding.severity]}: {TITLES[finding.code]}. {text}"
-        if role == Qt.ItemDataRole.ToolTipRole:
-            return WHY[finding.code]
-        return None
-
-    def _follow(self) -> None:
-        new = self._workspace.findings_seen
-        if new == self._rows:
-            return
-        if len(new) == len(self._rows):
-            old, self._rows = self._rows, new
-            for row, (before, now) in enumerate(zip(old, new)):
-                if before != now:  # the rest need not be painted anew at every step of a drag
-                    self.dataChanged.emit(self.index(row), self.index(row))
-            return
-        self.beginResetModel()
-        self._rows = new
-        self.endResetModel()
 
 
 class _Delegate(QStyledItemDelegate):
@@ -96,12 +41,13 @@ class _Delegate(QStyledItemDelegate):
 
     def _paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
         finding: Finding = index.data(FINDING)
+        bundle: Bundle | None = index.data(BUNDLE)
         rect: QRect = option.rect
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         theme, colour = self.theme, self.theme.severity(finding.severity)
         with saved(painter):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            card = QRectF(rect).adjusted(3, 3, -3, -2)
+            card = QRectF(rect).adjusted(3 + (14 * self._scale if index.data(INSIDE) else 0), 3, -3, -2)
             soft_role = {"stop": "stop_soft", "care": "care_soft"}.get(finding.severity, "panel")
             painter.setBrush(theme.colour(soft_role))
             painter.setPen(QPen(theme.colour("accent") if chosen else colour, 2.4 if chosen else 1))
@@ -110,19 +56,38 @@ class _Delegate(QStyledItemDelegate):
             painter.setPen(theme.colour("ink"))
             painter.setFont(type_font("figure", self._scale))
             line = round(19 * self._scale)
-            title = QRectF(card.left() + 28, card.top() + 6, card.width() - 34, line)
-            painter.drawText(title, Qt.AlignmentFlag.AlignVCenter, TITLES[finding.code])
-            figure = _short_figure(self._workspace, finding)
-            if figure:
-                painter.setPen(colour)
-                painter.drawText(title, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, figure)
-            painter.setPen(theme.colour("ink"))
+            room = QRectF(card.left() + 28, card.top() + 6, card.width() - 34, line)
+            if bundle is not None:
+                self._words(
+                    painter, room, TITLES[finding.code], f"{len(bundle.findings)} {'▴' if bundle.is_open else '▾'}"
+                )
+                figure, who = "", self._who(bundle)
+            else:
+                figure = _short_figure(self._workspace, finding)
+                who = named(self._workspace.project, finding.placements)
+                who = who or subject_name(self._workspace.project, finding)
+                wide = QFontMetrics(painter.font()).horizontalAdvance(f"{TITLES[finding.code]}  {figure}")
+                beside = figure if wide <= room.width() else ""
+                self._words(painter, room, TITLES[finding.code], beside, colour)
+                figure = "" if beside else figure
             painter.setFont(type_font("small", self._scale))
-            who = named(self._workspace.project, finding.placements) or subject_name(self._workspace.project, finding)
-            metrics = QFontMetrics(painter.font())
-            second = QRectF(card.left() + 28, title.bottom() + 2, card.width() - 34, line)
-            text = metrics.elidedText(who, Qt.TextElideMode.ElideRight, round(second.width()))
-            painter.drawText(second, Qt.AlignmentFlag.AlignVCenter, text)
+            self._words(painter, room.translated(0, line + 2), who, figure, colour)
+
+    def _words(self, painter: QPainter, room: QRectF, text: str, figure: str, colour: QColor | None = None) -> None:
+        """Paint a text, cut short before the figure at its right end: figures never cover words."""
+        metrics = QFontMetrics(painter.font())
+        painter.setPen(colour if colour is not None else self.theme.colour("ink"))
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, figure)
+        left = room.width() - (metrics.horizontalAdvance(f"{figure}  ") if figure else 0)
+        painter.setPen(self.theme.colour("ink"))
+        shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, round(left))
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, shown)
+
+    def _who(self, bundle: Bundle) -> str:
+        """Return whom the first of a bundle are about."""
+        project = self._workspace.project
+        found = [named(project, one.placements) or subject_name(project, one) for one in bundle.findings[:3]]
+        return ", ".join(dict.fromkeys(filter(None, found)))
 
 
 def paint_mark(painter: QPainter, severity: str, at: QPointF, colour: object) -> None:
@@ -159,6 +124,7 @@ class CareList(QWidget):
     """The list, and below it what the chosen finding means and what can be done."""
 
     chosen = Signal(object)
+    headed = Signal(str, str)  # for its rail: marks with counts, and the same in words
 
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -195,6 +161,8 @@ class CareList(QWidget):
         layout.addLayout(self._buttons)
         self._rest = QWidget()  # takes the room when there is no list
         layout.addWidget(self._rest, 1)
+        self.view.clicked.connect(self._turn)
+        self.view.activated.connect(self._turn)
         self.view.selectionModel().currentChanged.connect(lambda *_: self._show_current())
         self._seen: tuple[object, ...] = ()
         self._title = ""
@@ -209,14 +177,27 @@ class CareList(QWidget):
         self.view.viewport().update()
 
     def current(self) -> Finding | None:
-        """Return the finding that is chosen."""
+        """Return the finding that is chosen; of a bundle the first."""
         found: Finding | None = self.view.currentIndex().data(FINDING)
         return found
 
-    def choose(self, row: int) -> None:
-        """Choose a finding by its row."""
-        if row < self.model.rowCount():
+    @property
+    def position(self) -> int:
+        """Which of all findings is chosen, -1 for none."""
+        current = self.current()
+        return next((n for n, one in enumerate(self.model.findings) if one == current), -1)
+
+    def choose(self, number: int) -> None:
+        """Choose one of all findings; a bundle that it lies in opens."""
+        if number < len(self.model.findings):
+            row = self.model.row_of(self.model.findings[number])
             self.view.setCurrentIndex(self.model.index(row))
+
+    def _turn(self, index: QModelIndex) -> None:
+        bundle: Bundle | None = index.data(BUNDLE)
+        if bundle is not None:
+            self.model.turn(bundle.first.code)
+            self.view.setCurrentIndex(self.model.index(index.row()))
 
     def mend_current(self) -> bool:
         """Begin to carry out the first mend of the chosen finding that can be; False where none is offered."""
@@ -236,6 +217,9 @@ class CareList(QWidget):
         head = f"To mend: {said}" if said else "Nothing to mend"
         self._title = head if judged else "Checking…"
         self._head.setText("Working it out…" if self.mending.is_busy else self._title)
+        marks = {"stop": "▲", "care": "◆", "note": "●"}
+        rail = [f"{marks[kind]} {count}" for kind, (_, count) in zip(SEVERITY, counts) if count]
+        self.headed.emit("\n".join(rail) or ("✓" if judged else "…"), f"{self._title}. Opens the list over the scene")
         laid = bool(self._workspace.insert.placements)
         self._empty.setText("" if findings else ("Every wall, edge, floor and grip holds." if laid else ""))
         self._empty.setVisible(not findings and judged)
@@ -260,6 +244,14 @@ class CareList(QWidget):
         if finding is None:
             return
         project = self._workspace.project
+        bundle: Bundle | None = self.view.currentIndex().data(BUNDLE)
+        if bundle is not None:
+            self._text.setText(f"{len(bundle.findings)} times: {TITLES[finding.code]}.\n{WHY[finding.code]}")
+            text = "Close them" if bundle.is_open else f"Show all {len(bundle.findings)}"
+            button = QPushButton(text)
+            button.clicked.connect(lambda: self._turn(self.view.currentIndex()))
+            self._buttons.addWidget(button)
+            return
         self._text.setText(f"{finding_text(project, finding)}\n{WHY[finding.code]}")
         for mend in finding.mends:
             text = mend_text(project, mend)

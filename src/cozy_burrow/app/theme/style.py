@@ -27,6 +27,7 @@ QPushButton:pressed, QToolButton:pressed, QPushButton:checked, QToolButton:check
     background: $accent; color: $on_accent; border-color: $accent;
 }
 QPushButton:disabled, QToolButton:disabled { color: $ink_soft; border-color: $line; background: $panel; }
+QToolButton#rail { padding: ${p4}px 0px; font-weight: bold; }
 QPushButton#wish { min-height: 0px; padding: 0px; }
 QPushButton#narrow { padding-left: ${p4}px; padding-right: ${p4}px; }
 QPushButton#main { background: $accent; color: $on_accent; border-color: $accent; font-weight: bold; }

@@ -1,0 +1,163 @@
+"""The checks beside the scene: bundles that open, figures beside words, and sides that fold where room is short."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtTest import QAbstractItemModelTester, QTest
+
+from cozy_burrow.app.care.care_model import BUNDLE, Bundle, rows_of
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.demo.shipped import demo_project
+from tests.app.qt import QtCase, key, settle
+from tests.makers import box, laid, project
+
+ROWS = [(60.0 + 60 * n, 60.0 + 50 * m) for m in range(3) for n in range(4)]
+
+
+def bare(count: int) -> Project:
+    """Flat things without pulls: each complains of the same."""
+    things = [box(40, 20, 8, f"thing {n}") for n in range(count)]
+    return laid(project(*things, rules=Rules(allowance_mm=0.0, wall_mm=5.0)), *ROWS[:count])
+
+
+class _Pen:
+    """A painter that keeps where it wrote what."""
+
+    def __init__(self, painter: QPainter) -> None:
+        self.painter = painter
+        self.drawn: list[tuple[QRectF, str]] = []
+
+    def __getattr__(self, name: str) -> object:
+        return getattr(self.painter, name)
+
+    def drawText(self, room: QRectF, flags: Qt.AlignmentFlag, text: str) -> None:
+        wide = self.painter.fontMetrics().horizontalAdvance(text)
+        left = room.right() - wide if flags & Qt.AlignmentFlag.AlignRight else room.left()
+        self.drawn.append((QRectF(left, 0, wide, 9), text))
+        self.painter.drawText(room, flags, text)
+
+
+class Bundles(QtCase):
+    def test_many_with_one_complaint_are_one_row_that_opens(self) -> None:
+        plan = bare(12)
+        window = self.window(plan, stage="grip")
+        model, view = window.care.model, window.care.view
+        QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+        findings = window.workspace.findings
+        self.assertGreaterEqual(sum(one.code == "NO_GRIP" for one in findings), 12)
+        self.assertLess(model.rowCount(), 6)
+        row = next(n for n in range(model.rowCount()) if model.index(n).data(BUNDLE) is not None)
+        closed = model.rowCount()
+        self.assertIn("12 times", model.index(row).data(Qt.ItemDataRole.AccessibleTextRole))
+        view.setCurrentIndex(model.index(row))
+        self.assertIn("12 times", window.care._text.text())
+        view.setFocus()
+        key(view, Qt.Key.Key_Return)
+        self.assertEqual(model.rowCount(), closed + 12)
+        key(view, Qt.Key.Key_Return)
+        self.assertEqual(model.rowCount(), closed)
+        QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.visualRect(model.index(row)).center())
+        self.assertEqual(model.rowCount(), closed + 12)
+
+    def test_stepping_goes_through_all_findings_and_opens_what_they_lie_in(self) -> None:
+        window = self.window(bare(5), stage="grip")
+        findings = window.workspace.findings
+        seen = []
+        for _ in findings:
+            window.next_finding()
+            seen.append(window.care.current())
+        self.assertEqual(seen, list(findings))
+        window.next_finding()
+        self.assertEqual(window.care.current(), findings[0])
+
+    def test_a_bundle_closes_with_the_last_of_its_kind(self) -> None:
+        window = self.window(bare(4), stage="grip")
+        window.care.choose(next(n for n, one in enumerate(window.workspace.findings) if one.code == "NO_GRIP"))
+        window.grip.give_all()
+        settle(window)
+        self.assertNotIn("NO_GRIP", [one.code for one in window.care.model.findings])
+        window.undo()
+        rows = rows_of(window.workspace.findings, frozenset())
+        self.assertEqual(window.care.model.rowCount(), len(rows))
+
+    def test_no_finding_is_lost_in_any_row(self) -> None:
+        for count in (1, 2, 3, 7):
+            findings = findings_of(bare(count))
+            for opened in (frozenset[str](), frozenset(one.code for one in findings)):
+                rows = rows_of(findings, opened)  # type: ignore[arg-type]
+                told = [one for row in rows for one in (row.findings if isinstance(row, Bundle) else (row,))]
+                self.assertEqual(set(map(id, told)), set(map(id, findings)))
+
+    def test_figures_never_cover_words(self) -> None:
+        window = self.window(bare(1), stage="grip")
+        delegate = window.care._delegate
+        for width in (90, 140, 200, 300):
+            image = QImage(width, 30, QImage.Format.Format_ARGB32)
+            painter = QPainter(image)
+            pen = _Pen(painter)
+            delegate._words(pen, QRectF(0, 0, width, 30), "No way to grip it", "3.4 mm ‹ 8 mm")  # type: ignore[arg-type]
+            painter.end()
+            (figure, _), (words, shown) = pen.drawn
+            self.assertLessEqual(words.right(), max(figure.left(), words.left()), (width, shown))
+
+
+class Sides(QtCase):
+    def test_the_scene_keeps_half_of_the_width_at_every_scale(self) -> None:
+        for scale in (1.0, 1.3, 1.6, 2.0):
+            window = self.window(demo_project(), stage="lay-out", scale=scale)
+            for stage in ("lay-out", "gather", "measure", "sink", "grip", "cut"):
+                window.show_stage(stage)  # type: ignore[arg-type]
+                settle(window)
+                self.assertGreaterEqual(window.scene.width(), 0.49 * 1280, (scale, stage))
+            window.workspace.saved = window.workspace.project
+            window.close()
+
+    def test_a_folded_list_shows_its_counts_and_opens_over_the_scene(self) -> None:
+        window = self.window(bare(3), stage="grip", scale=2.0)
+        settle(window)
+        side = window.middle.sides["right"]
+        self.assertTrue(side.is_folded)
+        self.assertTrue(side.rail.isVisible())
+        self.assertFalse(window.care.isVisible())
+        counts = {mark: sum(one.severity == kind for one in window.workspace.findings) for mark, kind in
+                  (("▲", "stop"), ("◆", "care"), ("●", "note"))}  # fmt: skip
+        self.assertEqual(side.rail.text(), "\n".join(f"{mark} {count}" for mark, count in counts.items() if count))
+        wide = window.scene.width()
+        side.rail.setFocus()
+        key(side.rail, Qt.Key.Key_Return)
+        self.assertTrue(window.care.isVisible())
+        self.assertEqual(window.scene.width(), wide)
+        self.assertTrue(window.care.geometry().intersects(window.middle._splitter.geometry()))
+        window.care.view.setFocus()
+        key(window.care.view, Qt.Key.Key_Escape)
+        self.assertFalse(window.care.isVisible())
+        self.assertTrue(side.rail.hasFocus())
+
+    def test_folded_sides_come_back_where_there_is_room(self) -> None:
+        window = self.window(bare(1), stage="grip", scale=2.0)
+        settle(window)
+        window.resize(760, 700)
+        settle(window)
+        self.assertTrue(all(side.is_folded for side in window.middle.sides.values()))
+        window.middle.sides["left"].rail.click()
+        self.assertTrue(window.left.isVisible())
+        window.show_stage("sink")
+        self.assertFalse(window.left.isVisible())
+        window.resize(2600, 1500)
+        settle(window)
+        self.assertFalse(any(side.is_folded for side in window.middle.sides.values()))
+        self.assertEqual(
+            [window.middle._splitter.widget(n) for n in range(3)], [window.left, window.scene, window.care]
+        )
+        self.assertTrue(window.left.isVisible())
+        self.assertTrue(window.care.isVisible())
+
+    def test_another_finding_is_said_where_the_list_is_folded(self) -> None:
+        plan = bare(1)
+        window = self.window(replace(plan, title="a"), stage="grip", scale=2.0)
+        settle(window)
+        window.next_finding()
+        self.assertIn("thing 0", window.statusBar().currentMessage())
