@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 import click
 
+from cozy_burrow.core.findings.finding import Code
+from cozy_burrow.jobs.wording import TITLES
+
+_MOST_ALONE = 3  # findings of one kind that are told one by one
+_MOST_NAMED = 8
 _MARK = {"stop": "STOP", "care": "care", "note": "note"}
 
 
@@ -16,8 +21,18 @@ def say(answer: dict[str, Any], *, saved: str = "") -> None:
     click.echo(f"{len(answer['placed'])} of {count} things laid in, {share:.0%} of the foam's surface taken out")
     for one in answer["unplaced"]:
         click.echo(f"  left over: {one['name']} {one['copy']}: {one['why']}")
+    alike: dict[tuple[str, str], list[dict[str, Any]]] = {}
     for one in answer["findings"]:
         if one["code"] != "UNPLACED":
-            click.echo(f"  {_MARK[one['severity']]}  {one['text']}")
+            alike.setdefault((one["severity"], one["code"]), []).append(one)
+    for (severity, code), found in alike.items():
+        if len(found) > _MOST_ALONE:
+            names = list(dict.fromkeys(name for one in found for name in one["items"]))
+            more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""
+            title = TITLES[cast(Code, code)]
+            who = ", ".join(names[:_MOST_NAMED])
+            click.echo(f"  {_MARK[severity]}  {len(found)} times: {title}: {who}{more}; such as:")
+        for one in found if len(found) <= _MOST_ALONE else found[:1]:
+            click.echo(f"  {_MARK[severity]}  {one['text']}")
     if saved:
         click.echo(f"saved {saved}")

@@ -97,6 +97,16 @@ def format_length(length_mm: float, unit: Unit = "mm", *, digits: int = 1, suffi
     return text.replace("-", "−") + (" mm" if suffix else "")
 
 
+def format_fine(length_mm: float, unit: Unit = "mm", *, digits: int = 1) -> str:
+    """Return a length too small for 32nds of an inch: `0.35 mm`, or `0.014 in` with two digits more than millimetres.
+
+    For scatter, gaps and what is off: fractions would say nothing of them.
+    """
+    if unit == "mm":
+        return format_length(length_mm, unit, digits=digits)
+    return f"{length_mm / MM_PER_INCH:.{digits + 2}f}".replace("-", "−") + " in"
+
+
 def _inches(length_mm: float) -> str:
     thirty_seconds = round(abs(length_mm) / MM_PER_INCH * 32)
     whole, rest = divmod(thirty_seconds, 32)

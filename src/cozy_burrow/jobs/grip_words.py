@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from cozy_burrow.core.depth.hold import Calibration, sensitivity
+from cozy_burrow.core.depth.hold import TIGHTER_MM, Calibration, Change, sensitivity
 from cozy_burrow.core.ground.gripping import Given
 from cozy_burrow.core.ground.grips import Grip
 from cozy_burrow.core.ground.holding import HAND_N, HoldCase, Holding
 from cozy_burrow.core.model.records import PullKind
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, Reach
-from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.core.units import Unit, format_fine, format_length
 
 KIND_NAMES: dict[PullKind, str] = {
     "circle_pair": "pair of circles",
@@ -74,13 +74,18 @@ def _reach_text(reach: Reach, unit: Unit) -> str:
     return f"Hardly comes out: {why}; {how}."
 
 
-def grip_why(finger_mm: float) -> str:
+def grip_why(finger_mm: float, unit: Unit) -> str:
     """Return how the verdict is found, for the hover."""
+
+    def length(length_mm: float) -> str:
+        return format_length(length_mm, unit)
+
     return (
-        f"A fingertip is taken as {finger_mm:g} mm broad and {FINGER_FLAT * finger_mm:.0f} mm thick (Measure, Rules: "
-        f"larger with gloves). Fingers must pass the middle of a round thing by 2 mm, or find 8 mm of side. Two pads "
-        f"hold 100 N·mm of tipping, one 60; a hand spans {SPAN_MM:g} mm; a press point must lift the other end by "
-        f"{RISES_MM:g} mm at up to {PUSH_N:g} N. Weights not given are estimated from the volume."
+        f"A fingertip is taken as {length(finger_mm)} broad and {length(FINGER_FLAT * finger_mm)} thick (Measure, "
+        f"Rules: larger with gloves). Fingers must pass the middle of a round thing by {length(2.0)}, or find "
+        f"{length(8.0)} of side. Two pads hold 100 N·mm of tipping, one 60; a hand spans {length(SPAN_MM)}; a press "
+        f"point must lift the other end by {length(RISES_MM)} at up to {PUSH_N:g} N. Weights not given are "
+        "estimated from the volume."
     )
 
 
@@ -127,18 +132,28 @@ def _case_text(case: HoldCase) -> str:
     return f"{case.name.capitalize()}: {says}{need}."
 
 
-def hold_why(holding: Holding, calibration: Calibration) -> str:
+_CHANGES: dict[Change, str] = {
+    "tighter": "{by} tighter",
+    "stiffer": "foam 10 % stiffer",
+    "rougher": "friction 0.1 more",
+    "thinner": "foam beside it a third thinner",
+}
+
+
+def hold_why(holding: Holding, calibration: Calibration, unit: Unit) -> str:
     """Return formula, assumptions and sensitivity, for the hover."""
     hold = holding.hold
-    changes = "; ".join(f"{what}: {by:+.1f} N" for what, by in sensitivity(hold))
+    tighter = format_fine(TIGHTER_MM, unit)
+    changes = "; ".join(f"{_CHANGES[what].format(by=tighter)}: {by:+.1f} N" for what, by in sensitivity(hold))
     known = (
         f"{calibration.tests} pull tests: measured {calibration.factor:.2f} times the estimate."
         if calibration.tests
-        else "No pull test yet: foam ± 30 %, friction ± 40 %, depth ± 30 %, cut ± 0.3 mm."
+        else f"No pull test yet: foam ± 30 %, friction ± 40 %, depth ± 30 %, cut ± {format_fine(0.3, unit)}."
     )
     return (
         f"Friction {hold.friction:g} × pressure {hold.pressure_kpa:.1f} kPa × touching side "
         f"{hold.contact_mm2 / 100:.0f} cm². "
-        f"Pressure: {hold.stiffness_kpa:.0f} kPa at a quarter pressed in, {hold.interference_mm:g} mm over "
-        f"{hold.strained_mm:.0f} mm of foam. {known} Changes: {changes}."
+        f"Pressure: {hold.stiffness_kpa:.0f} kPa at a quarter pressed in, "
+        f"{format_fine(hold.interference_mm, unit)} over "
+        f"{format_length(hold.strained_mm, unit, digits=0)} of foam. {known} Changes: {changes}."
     )

@@ -10,7 +10,7 @@ from cozy_burrow.core.ground.closing import Closing
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.records import Item, Project
-from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.core.units import Unit, format_fine, format_length
 from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
 
 
@@ -53,18 +53,19 @@ def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
     return f"put {', '.join(risers)}" if risers else ""
 
 
-def pressed_text(pressed: Sunk, mass_g: float | None) -> str:
+def pressed_text(pressed: Sunk, mass_g: float | None, unit: Unit) -> str:
     """Return how far its weight presses the foam in, for the hover."""
     whose = "Its weight" if mass_g is not None else "Its weight, by its volume,"
-    return f"{whose} presses it {pressed.deeper_mm:.1f} mm into the foam, {pressed.worst_kpa:.0f} kPa at worst" + (
-        f", and tilts it to {pressed.tilt_deg:.1f}°." if pressed.tilt_deg > 0.2 else "."
+    return (
+        f"{whose} presses it {format_fine(pressed.deeper_mm, unit)} into the foam, {pressed.worst_kpa:.0f} kPa at worst"
+        + (f", and tilts it to {pressed.tilt_deg:.1f}°." if pressed.tilt_deg > 0.2 else ".")
     )
 
 
-def why_text(sitting: Sitting, item: Item) -> str:
+def why_text(sitting: Sitting, item: Item, unit: Unit) -> str:
     """Return what holds it and what hangs, for the hover."""
     on = dict.fromkeys(item.zones[one.zone].name for one in sitting.contacts)
-    hangs = [f"{zone.name} by {gap:.1f} mm" for zone, gap in zip(item.zones, sitting.gaps_mm) if gap > 0.1]
+    hangs = [f"{zone.name} by {format_fine(gap, unit)}" for zone, gap in zip(item.zones, sitting.gaps_mm) if gap > 0.1]
     over = f" Free in the air: {', '.join(hangs)}." if hangs else ""
     return (
         f"Rests on {', '.join(on)}.{over} It comes to rest where its weight lies deepest on the floors of its pocket; "

@@ -136,6 +136,11 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{who} rests {value} deep: the floor ends at {limit}."
         case "LIES_ASKEW":
             return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
+        case "LOOSE" if finding.value < 0.5:
+            return (
+                f"Nothing holds {who}: the pocket is as large as it is, and {finding.extra} pulls with {limit}. "
+                "A snug pocket, the lid's foam on it, or a strap would."
+            )
         case "LOOSE":
             return f"{who} is held with {value} at most; {finding.extra} pulls with {limit}."
         case "TOO_TIGHT":
@@ -149,6 +154,9 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"A push of {value} of its weight at its end tips {who}; it should take {limit}."
         case "STACK_TOO_HIGH":
             return f"The sheets are {value} high; the container holds {limit}."
+        case "NO_GRIP" if finding.value < 0:
+            below = _figure(project, -finding.value, finding.unit)
+            return f"{who} lies {below} below the surface and has no finger pull; {limit} above it can be held without."
         case "NO_GRIP":
             return f"{who} stands out {value} and has no finger pull; {limit} can be held without."
         case "GRIP_POOR":

@@ -16,6 +16,7 @@ from cozy_burrow.core.foam.fits import GRADES_MM, fit_for, fitted, foam_name, wi
 from cozy_burrow.core.ground.holding import Holding
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.model.vessels import FitTest, PullTest
+from cozy_burrow.core.units import format_fine
 from cozy_burrow.devices.luggage_scale import LuggageScale, SimulatedScale
 from cozy_burrow.jobs.fits import blade_name, calibration_of, write_coupon
 
@@ -56,7 +57,11 @@ class FitTests(QDialog):
         self.best = QComboBox()
         self.best.setAccessibleName("Best pocket of the coupon")
         for grade in GRADES_MM:
-            how = "on the line" if grade == 0 else f"{abs(grade):g} mm {'smaller' if grade < 0 else 'larger'}"
+            how = (
+                "on the line"
+                if grade == 0
+                else f"{format_fine(abs(grade), workspace.unit)} {'smaller' if grade < 0 else 'larger'}"
+            )
             self.best.addItem(how, grade)
         known = fit_for(stores.stores, self._foam, self._blade)
         now = known.best_mm if known is not None else -workspace.project.rules.snug_mm
@@ -87,7 +92,7 @@ class FitTests(QDialog):
         stores, rules = self._stores.stores, self._workspace.project.rules
         calibration = calibration_of(stores, self._workspace.insert.sheets[0], rules)
         known = fit_for(stores, self._foam, self._blade)
-        fit = f"Snug is {rules.snug_mm:g} mm smaller all round" + (
+        fit = f"Snug is {self._workspace.length(rules.snug_mm)} smaller all round" + (
             ", by your coupon." if known else ", by rule of thumb."
         )
         pulls = (

@@ -143,7 +143,7 @@ class GripPanel(FollowingPanel):
             else (f"{len(chosen)} things" if chosen else "All finger pulls")
         )
         self.verdict.setText(self._verdict())
-        self.verdict.setToolTip(grip_why(workspace.project.rules.finger_mm))
+        self.verdict.setToolTip(grip_why(workspace.project.rules.finger_mm, workspace.unit))
         self.suggest_button.setVisible(bool(chosen))
         self.trench_button.setVisible(len(chosen) >= 2)
         self.kind_box.setVisible(len(chosen) == 1)

@@ -72,7 +72,7 @@ class HoldCard(QWidget):
         if holding is None or item is None:
             return
         self.verdict.setText(hold_text(holding))
-        self.verdict.setToolTip(hold_why(holding, self.calibration()))
+        self.verdict.setToolTip(hold_why(holding, self.calibration(), self._workspace.unit))
         allowance = allowance_for(item, self._workspace.project.rules)
         fit: Fit = "snug" if allowance < -0.05 else ("easy" if allowance > 0.05 else "line")
         self._group.setExclusive(False)

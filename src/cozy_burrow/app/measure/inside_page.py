@@ -323,10 +323,13 @@ class InsidePage(Page):
             self.change_box("handle", handle=replace(self._c.handle, **{name: value}))
 
     def _set_press_fit(self, press_fit_mm: float) -> None:
+        length = self._workspace.length
+
         def change() -> Project:
             if press_fit_mm > MOST_PRESS_FIT_MM:
                 raise UnusableInput(
-                    f"{press_fit_mm:g} mm of press fit", remedy="1 to 3 mm a side are usual, 20 the most"
+                    f"{length(press_fit_mm)} of press fit",
+                    remedy=f"{length(1.0)} to {length(3.0)} a side are usual, {length(MOST_PRESS_FIT_MM)} the most",
                 )
             insert = replace(self._workspace.insert, press_fit_mm=press_fit_mm)
             project = self._workspace.project

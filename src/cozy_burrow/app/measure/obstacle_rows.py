@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBox
 from cozy_burrow.app.fields import LengthField, head, soft
 from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.core.container.blank import THIN_NOTCH_MM
 from cozy_burrow.core.model.records import Point, Ring
 from cozy_burrow.core.model.vessels import Obstacle, ObstacleKind
 
@@ -57,12 +58,14 @@ class ObstacleRows(QWidget):
         self.remove.clicked.connect(self._remove)
         buttons.addWidget(self.remove, len(KINDS), 0)
         layout.addLayout(buttons)
-        self._hint = soft("Blanks are notched at its height only; thinner than 4 mm it gets one slit.")
+        self._hint = soft("")
         layout.addWidget(self._hint)
 
     def follow(self) -> None:
         """Show the container's obstacles."""
         obstacles = self._workspace.container.obstacles
+        thin = self._workspace.length(THIN_NOTCH_MM)
+        self._hint.setText(f"Blanks are notched at its height only; thinner than {thin} it gets one slit.")
         self._current = min(self._current, max(0, len(obstacles) - 1))
         self.chooser.clear()
         self.chooser.addItems([one.name for one in obstacles] or ["nothing yet"])

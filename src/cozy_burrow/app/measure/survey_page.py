@@ -15,6 +15,7 @@ from cozy_burrow.core.container.blank import as_outline
 from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.container.starts import SKETCHES, sketched
 from cozy_burrow.core.container.survey import (
+    TAPE_MM,
     Surveyed,
     radius_from_chord,
     solve_survey,
@@ -27,6 +28,7 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import change_container, remove_items
 from cozy_burrow.core.model.records import Container, Project
 from cozy_burrow.core.model.vessels import Corner, Taped
+from cozy_burrow.core.units import format_fine
 from cozy_burrow.jobs.survey_words import survey_words
 
 
@@ -80,9 +82,7 @@ class SurveyPage(Page):
         self.forget = QPushButton("Forget this distance")
         self.forget.clicked.connect(self._forget)
         self.column.addWidget(self.forget)
-        self._words = verdict(
-            tip="Least squares over all distances with a robust loss; a tape read by eye scatters by 0.7 mm."
-        )
+        self._words = verdict()
         self.column.addWidget(self._words)
         self._corners()
         self.plain = QPushButton("No survey: a plain rectangle again")
@@ -140,12 +140,20 @@ class SurveyPage(Page):
         self.list.setCurrentRow(min(chosen, self.list.count() - 1))
         self.forget.setEnabled(bool(box.taped))
         self._words.setText(survey_words(box, found, unit))
+        self._words.setToolTip(
+            "Least squares over all distances with a robust loss; a tape read by eye scatters by "
+            f"{format_fine(TAPE_MM, unit)}."
+        )
         if not self.length_field.hasFocus():
             self.suggest()
 
     def _row(self, found: Surveyed, number: int) -> QListWidgetItem:
         one, length = found.residuals[number], self._workspace.length
-        off = "unchecked" if one.redundancy < 0.02 else f"{one.off_mm:+.1f} mm off"
+        off = (
+            "unchecked"
+            if one.redundancy < 0.02
+            else f"{'+' if one.off_mm >= 0 else ''}{format_fine(one.off_mm, self._workspace.unit)} off"
+        )
         again = "   ◆ tape again" if number == found.suspect else "   ◇ or this" if number in found.rivals else ""
         text = f"{one.taped.first} – {one.taped.second}   {length(one.taped.length_mm)}   {off}{again}"
         return QListWidgetItem(text)

@@ -137,7 +137,7 @@ class SinkPanel(FollowingPanel):
         self._by_rule.setVisible(seating.by_hand)
         self.zones.show_zones(pocket.item, seating, sitting)
         self.verdict.setText(sits_text(pocket.item, seating, sitting, workspace.ground, workspace.unit))
-        self.verdict.setToolTip(f"{why_text(sitting, pocket.item)} {self._pressed(pocket)}")
+        self.verdict.setToolTip(f"{why_text(sitting, pocket.item, workspace.unit)} {self._pressed(pocket)}")
         self._offer(placement)
 
     def _pressed(self, pocket: Pocket) -> str:
@@ -145,7 +145,7 @@ class SinkPanel(FollowingPanel):
         snug_mm = -allowance_for(pocket.item, ground.rules)
         mass_g = facts_of(pocket.item).mass_g
         found = sunk(pocket.local, ground.layers, ground.insert.sheets, snug_mm, mass_g)
-        return pressed_text(found, pocket.item.mass_g)
+        return pressed_text(found, pocket.item.mass_g, self._workspace.unit)
 
     def _check(self, seat: object) -> None:
         self._seats.setExclusive(False)

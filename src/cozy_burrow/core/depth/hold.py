@@ -19,6 +19,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Literal
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.foam.layers import Layer
@@ -35,6 +36,8 @@ CUT_MM = 0.3
 _UNSURE_FOAM, _UNSURE_FRICTION, _UNSURE_DEPTH = 0.3, 0.4, 0.3
 _LEAST_UNSURE = 0.2  # however many pull tests there are
 _ROUND_TOUCHES = 0.5
+TIGHTER_MM = 0.2  # a cut that went a little inside its line
+Change = Literal["tighter", "stiffer", "rougher", "thinner"]
 
 
 class Calibration(Record, frozen=True, kw_only=True):
@@ -139,17 +142,17 @@ def grip_force(
     )
 
 
-def sensitivity(hold: Hold) -> tuple[tuple[str, float], ...]:
+def sensitivity(hold: Hold) -> tuple[tuple[Change, float], ...]:
     """Return by how many newtons the grip changes with each figure.
 
     All but the last are straight lines in the formula, so that a change is the same up and down.
     """
     per_mm = hold.grip_n / hold.interference_mm if hold.interference_mm > 0 else 0.0
     return (
-        ("0.2 mm tighter", 0.2 * per_mm),
-        ("foam 10 % stiffer", 0.1 * hold.grip_n),
-        ("friction 0.1 more", hold.grip_n * 0.1 / hold.friction if hold.friction > 0 else 0.0),
-        ("foam beside it a third thinner", 0.5 * hold.grip_n),
+        ("tighter", TIGHTER_MM * per_mm),
+        ("stiffer", 0.1 * hold.grip_n),
+        ("rougher", hold.grip_n * 0.1 / hold.friction if hold.friction > 0 else 0.0),
+        ("thinner", 0.5 * hold.grip_n),
     )
 
 
