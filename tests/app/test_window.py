@@ -302,6 +302,7 @@ class Work(QtCase):
         window.laying_in.drop("item-1#1", (200.0, 100.0))
         self.assertEqual(window.workspace.selection, ("item-1#1",))
         window.laying_in.lay_in_best("item-2#1")
+        settle(window)
         self.assertEqual(len(window.workspace.insert.placements), 2)
         path = self.folder / "mine.burrow"
         self.assertTrue(window.desk.save_to(path))

@@ -57,7 +57,7 @@ class Words(unittest.TestCase):
         status, out, _ = self.plan("--pulls", "none")
         self.assertEqual(status, 0)
         self.assertIn("care", out)
-        self.assertIn("‘Rule 1’ stands out", out)
+        self.assertIn("‘Rule 1’ lies 6 mm below the surface", out)
         self.assertIn("none was asked for", out)
 
     def test_where_no_pull_fits_the_finding_says_so(self) -> None:

@@ -115,7 +115,7 @@ class Damage(unittest.TestCase):
             (lambda p: p["inserts"][0]["placements"][0].update(x_mm=1e300), "no length"),
             (lambda p: p["inserts"][0]["pulls"][0].update(points_mm=[]), "pull"),
             (lambda p: p["items"][1].update(id=p["items"][0]["id"]), "same id"),
-            (lambda p: p["rules"].update(trench_mm=0), "width"),
+            (lambda p: p["rules"].update(trench_mm=0), "trench_mm"),
             (lambda p: p["items"][0].update(name=7), "str"),
             (lambda p: p.update(inserts=[]), "no insert"),
             (lambda p: p["inserts"][0].update(container_id="ghost"), "container"),

@@ -43,11 +43,13 @@ class LengthField(NextOnEnter):
     entered = Signal(object)
     refused = Signal(str)
 
-    def __init__(self, name: str, *, least_mm: float = -10_000.0, optional: bool = False) -> None:
+    def __init__(
+        self, name: str, *, least_mm: float = -10_000.0, most_mm: float = 10_000.0, optional: bool = False
+    ) -> None:
         super().__init__()
         self._unit: Unit = "mm"
         self._shown: float | None = None
-        self._least_mm, self._optional = least_mm, optional
+        self._least_mm, self._most_mm, self._optional = least_mm, most_mm, optional
         self.trouble = ""
         self.setAccessibleName(name)
         self.setMinimumWidth(56)
@@ -76,6 +78,12 @@ class LengthField(NextOnEnter):
                 f"'{text}' is too small",
                 where=self.accessibleName(),
                 remedy=f"give at least {format_length(self._least_mm, self._unit)}",
+            )
+        if length > self._most_mm:
+            raise UnusableInput(
+                f"'{text}' is too large",
+                where=self.accessibleName(),
+                remedy=f"give at most {format_length(self._most_mm, self._unit)}",
             )
         return length
 

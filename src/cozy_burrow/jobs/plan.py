@@ -13,6 +13,7 @@ from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.foam.layers import checked_sheet, layers_of
 from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.model.edits import free_id
+from cozy_burrow.core.model.ranges import checked
 from cozy_burrow.core.model.records import Container, ContainerKind, Insert, Project, Rules, Seat, Sheet
 from cozy_burrow.core.progress import Deadline, Token
 from cozy_burrow.core.units import Unit, parse_length, parse_size
@@ -63,13 +64,13 @@ def make_rules(
 ) -> Rules:
     """Return the rules of a plan; what is None stays the program's own. Raises UnusableInput."""
     rules = Rules()
-    for name, value, least, most in (
-        ("--wall", wall_mm, 0.0, 200.0),
-        ("--edge", edge_mm, 0.0, 500.0),
-        ("--allowance", allowance_mm, -10.0, 50.0),
+    for name, field, value in (
+        ("--wall", "wall_mm", wall_mm),
+        ("--edge", "edge_mm", edge_mm),
+        ("--allowance", "allowance_mm", allowance_mm),
     ):
-        if value is not None and not least <= value <= most:
-            raise UnusableInput(f"{value:g} mm", where=name, remedy=f"give {least:g} to {most:g} mm")
+        if value is not None:
+            checked(Rules, field, value, where=name)
     if floor_layers is not None and not 0 <= floor_layers < len(layers_of(sheets)):
         raise UnusableInput(
             f"{floor_layers} of {len(layers_of(sheets))} layers",

@@ -9,6 +9,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.layers import checked_sheet
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.coherence import incoherence
+from cozy_burrow.core.model.ranges import checked
 from cozy_burrow.core.model.records import Insert, Item, Outline, Project, Rules
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
 
@@ -43,34 +44,14 @@ def _finite(where: str, *values: float | None, most: float = LARGEST_LENGTH_MM) 
 
 
 def _check_rules(rules: Rules) -> None:
-    _finite(
-        "rules",
-        rules.wall_mm,
-        rules.edge_mm,
-        rules.allowance_mm,
-        rules.least_foam_mm,
-        rules.circle_mm,
-        rules.notch_mm,
-        rules.trench_mm,
-        rules.proud_to_hold_mm,
-        rules.tip_mm,
-        rules.finger_mm,
-    )
-    for figure, most in (
-        (rules.snug_mm, 20.0),
-        (rules.easy_mm, 20.0),
-        (rules.kerf_mm, 20.0),
-        (rules.lean_deg, 45.0),
-        (rules.knife_radius_mm, 50.0),
-        (rules.friction, 5.0),
-        (rules.jolt, 1000.0),
-    ):
-        if not 0 <= figure <= most:
-            raise UnusableInput(f"{figure:g} is beyond 0 to {most:g}", where="rules", remedy=_REMEDY)
-    if min(rules.circle_mm, rules.notch_mm, rules.trench_mm) <= 0 or (rules.wall_mm or 0.0) < 0 or rules.edge_mm < 0:
-        raise UnusableInput("a width is not above zero", where="rules", remedy=_REMEDY)
-    if rules.floor_layers is not None and rules.floor_layers < 0:
-        raise UnusableInput("the floor is below zero", where="rules", remedy=_REMEDY)
+    """Refuse figures outside the ranges that their fields declare, for a project that no reader has looked at."""
+    for field in rules.__struct_fields__:
+        value = getattr(rules, field)
+        if isinstance(value, int | float):
+            try:
+                checked(Rules, field, value, where=f"rules, {field}", unit="")
+            except UnusableInput as error:
+                raise UnusableInput(error.what, where=error.where, remedy=f"{error.remedy}, or {_REMEDY}") from error
 
 
 def _check_outline(outline: Outline, where: str) -> None:
@@ -86,10 +67,11 @@ def _check_outline(outline: Outline, where: str) -> None:
 def _check_item(item: Item) -> None:
     where = f"item '{item.name[:60]}'"
     _check_outline(item.outline, where)
-    if not item.zones or item.quantity < 1 or item.quantity > 100_000:
-        raise UnusableInput("it has no zone or no quantity", where=where, remedy=_REMEDY)
+    if not item.zones:
+        raise UnusableInput("it has no zone", where=where, remedy=_REMEDY)
+    checked(Item, "quantity", item.quantity, where=f"{where}, quantity", unit="")
     if item.mass_g is not None:
-        _finite(where, item.mass_g, most=1e7)
+        checked(Item, "mass_g", item.mass_g, where=f"{where}, mass_g", unit=" g")
     for zone in item.zones:
         _check_outline(zone.region, where)
         _finite(where, zone.under_mm, zone.top_mm, zone.under_end_mm, zone.top_end_mm)
@@ -109,9 +91,7 @@ def _check_insert(insert: Insert) -> None:
         checked_sheet(sheet, where=where)
         if sheet.contrast_layers < 0:
             raise UnusableInput("the contrast base is below zero", where=where, remedy=_REMEDY)
-    _finite(where, insert.press_fit_mm)
-    if not 0 <= insert.press_fit_mm <= 20:
-        raise UnusableInput("the press fit is beyond 20 mm", where=where, remedy=_REMEDY)
+    checked(Insert, "press_fit_mm", insert.press_fit_mm, where=f"{where}, press_fit_mm")
     if len(insert.spare) > _MOST_SPARE:
         raise UnusableInput(f"more than {_MOST_SPARE} areas are kept free", where=where, remedy=_REMEDY)
     for ring in insert.spare:

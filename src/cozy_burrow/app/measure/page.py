@@ -50,10 +50,11 @@ class Page(FollowingPanel):
         write: Callable[[float], object],
         *,
         least_mm: float = 0.0,
+        most_mm: float = 10_000.0,
         tip: str = "",
     ) -> LengthField:
         """Add a length that is read from the document and written back."""
-        field = LengthField(label, least_mm=least_mm)
+        field = LengthField(label, least_mm=least_mm, most_mm=most_mm)
         field.setStatusTip(tip)
         field.entered.connect(write)
         field.refused.connect(lambda sentence: self._hear(label, sentence))

@@ -12,6 +12,7 @@ from cozy_burrow.app.measure.page import Page, narrow
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.layers import floor_of, layers_of
+from cozy_burrow.core.model.ranges import range_of
 from cozy_burrow.core.model.records import Rules
 from cozy_burrow.jobs.cut_words import MARKING_NAMES
 
@@ -39,18 +40,24 @@ class RulesPage(Page):
         def rules() -> Rules:
             return self._workspace.project.rules
 
+        least, most = range_of(Rules, "wall_mm")
         self.wall_field = self.length(
-            form, "Wall", lambda: wanted_wall_mm(0.0, rules()), lambda mm: self._set_rule("wall", wall_mm=mm)
+            form,
+            "Wall",
+            lambda: wanted_wall_mm(0.0, rules()),
+            lambda mm: self._set_rule("wall", wall_mm=mm),
+            least_mm=least,
+            most_mm=most,
         )
-        self.edge_field = self.length(
-            form, "Edge", lambda: rules().edge_mm, lambda mm: self._set_rule("edge", edge_mm=mm)
-        )
+        self.edge_field = self._rule_length(form, "Edge", "edge_mm")
         self._floor = QSpinBox()
         self._floor.setAccessibleName("Floor in layers")
         self._floor.setRange(0, 99)
         self._floor.valueChanged.connect(lambda count: self._set_rule("floor", floor_layers=count))
         form.addRow("Floor, layers", self._floor)
-        self.allowance = LengthField("Allowance", least_mm=-10, optional=True)
+        least, most = range_of(Rules, "allowance_mm")
+        self.allowance = LengthField("Allowance", least_mm=least, most_mm=most, optional=True)
+        self.allowance.refused.connect(lambda sentence: self._hear("Allowance", sentence))
         self.allowance.setPlaceholderText("by the thing")
         self.allowance.entered.connect(lambda mm: self._set_rule("allowance", allowance_mm=mm))
         form.addRow("Allowance", self.allowance)
@@ -61,56 +68,50 @@ class RulesPage(Page):
             self._marking.addItem(name, marking)
         self._marking.activated.connect(lambda _: self._set_rule("marking", marking=self._marking.currentData()))
         form.addRow("Marking", self._marking)
-        for label, field, least, most in (
-            ("Snug by", "snug_mm", 0.0, 20.0),
-            ("Tip", "tip_mm", 0.0, 20.0),
-            ("Kerf", "kerf_mm", 0.0, 20.0),
-            ("Knife bend", "knife_radius_mm", 0.0, 50.0),
-            ("Fingertip", "finger_mm", 8.0, 40.0),
+        for label, field in (
+            ("Snug by", "snug_mm"),
+            ("Tip", "tip_mm"),
+            ("Kerf", "kerf_mm"),
+            ("Knife bend", "knife_radius_mm"),
+            ("Fingertip", "finger_mm"),
         ):
-            self._rule_length(form, label, field, least, most)
-        self.number(
-            form,
-            "Lean",
-            lambda: rules().lean_deg,
-            lambda degrees: self._set_rule("lean", lean_deg=degrees),
-            least=0,
-            most=30,
-            unit="°",
-        )
-        self.number(
-            form,
-            "Jolt, weights",
-            lambda: rules().jolt,
-            lambda times: self._set_rule("jolt", jolt=times),
-            least=1,
-            most=100,
-        )
-        self.number(
-            form,
-            "Two lift above",
-            lambda: rules().two_lift_kg,
-            lambda kg: self._set_rule("lifting limit", two_lift_kg=kg),
-            least=1,
-            most=100,
-            unit=" kg",
-        )
+            self._rule_length(form, label, field)
+        for label, field, what, unit in (
+            ("Lean", "lean_deg", "lean", "°"),
+            ("Jolt, weights", "jolt", "jolt", ""),
+            ("Two lift above", "two_lift_kg", "lifting limit", " kg"),
+        ):
+            self._rule_number(form, label, field, what, unit)
         self.column.addLayout(form)
         self._rule_text = soft("")
         self.column.addWidget(self._rule_text)
         self.column.addStretch(1)
         self.follow()
 
-    def _rule_length(self, form: Form, label: str, field: str, least: float, most: float) -> None:
-        """Add one length of the rules, kept between two figures."""
+    def _rule_length(self, form: Form, label: str, field: str) -> LengthField:
+        """Add one length of the rules, in the range that it declares."""
+        least, most = range_of(Rules, field)
+        return self.length(
+            form,
+            label,
+            lambda: float(getattr(self._workspace.project.rules, field)),
+            lambda length_mm: self._set_rule(label.lower(), **{field: length_mm}),
+            least_mm=least,
+            most_mm=most,
+        )
 
-        def read() -> float:
-            return float(getattr(self._workspace.project.rules, field))
-
-        def write(length_mm: float) -> None:
-            self._set_rule(label.lower(), **{field: min(max(length_mm, least), most)})
-
-        self.length(form, label, read, write)
+    def _rule_number(self, form: Form, label: str, field: str, what: str, unit: str) -> None:
+        """Add one plain number of the rules, in the range that it declares."""
+        least, most = range_of(Rules, field)
+        self.number(
+            form,
+            label,
+            lambda: float(getattr(self._workspace.project.rules, field)),
+            lambda value: self._set_rule(what, **{field: value}),
+            least=least,
+            most=most,
+            unit=unit,
+        )
 
     def follow(self) -> None:
         """Show the document as it is now."""

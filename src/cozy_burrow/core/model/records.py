@@ -11,7 +11,9 @@ Insert    a liftable stack of sheets      Placement  where one copy of an item l
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from msgspec import Meta
 
 from cozy_burrow.core.model.base import Outline, Point, Record, Ring
 from cozy_burrow.core.model.vessels import Container, ContainerKind, Sheet
@@ -91,9 +93,9 @@ class Item(Record, frozen=True, kw_only=True):
     zones: tuple[Zone, ...]
     provenance: Provenance
     group: str = ""
-    quantity: int = 1
+    quantity: Annotated[int, Meta(ge=1, le=100_000)] = 1
     use: Use = "weekly"
-    mass_g: float | None = None
+    mass_g: Annotated[float, Meta(ge=0, le=1_000_000)] | None = None
     notes: str = ""
     seat: Seat | None = None
     fit: Fit | None = None
@@ -153,7 +155,7 @@ class Insert(Record, frozen=True, kw_only=True):
     name: str
     container_id: str = "container-1"
     sheets: tuple[Sheet, ...] = (Sheet(),)
-    press_fit_mm: float = 0.0
+    press_fit_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
     whole_bottom: bool = False
     lift_straps: bool = False
     spare: tuple[Ring, ...] = ()
@@ -171,28 +173,28 @@ class Rules(Record, frozen=True, kw_only=True):
     how many times its weight pulls at a thing on the road.
     """
 
-    wall_mm: float | None = None
+    wall_mm: Annotated[float, Meta(ge=0, le=200)] | None = None
     wall_school: WallSchool = "standard"
-    edge_mm: float = 15.0
-    floor_layers: int | None = None
-    allowance_mm: float | None = None
+    edge_mm: Annotated[float, Meta(ge=0, le=500)] = 15.0
+    floor_layers: Annotated[int, Meta(ge=0, le=1000)] | None = None
+    allowance_mm: Annotated[float, Meta(ge=-10, le=50)] | None = None
     seat: Seat | None = None
-    snug_mm: float = 1.0
-    easy_mm: float = 1.0
+    snug_mm: Annotated[float, Meta(ge=0, le=20)] = 1.0
+    easy_mm: Annotated[float, Meta(ge=0, le=20)] = 1.0
     marking: Marking = "template"
-    tip_mm: float = 0.8
-    kerf_mm: float = 0.0
-    lean_deg: float = 0.0
-    knife_radius_mm: float = 1.5
-    least_foam_mm: float = 3.0
-    finger_mm: float = 16.0
-    friction: float = 0.5
-    jolt: float = 3.0
-    circle_mm: float = 40.0
-    notch_mm: float = 28.0
-    trench_mm: float = 25.0
-    proud_to_hold_mm: float = 8.0
-    two_lift_kg: float = 20.0
+    tip_mm: Annotated[float, Meta(ge=0, le=20)] = 0.8
+    kerf_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
+    lean_deg: Annotated[float, Meta(ge=0, le=30)] = 0.0
+    knife_radius_mm: Annotated[float, Meta(ge=0, le=50)] = 1.5
+    least_foam_mm: Annotated[float, Meta(ge=0, le=100)] = 3.0
+    finger_mm: Annotated[float, Meta(ge=8, le=40)] = 16.0
+    friction: Annotated[float, Meta(ge=0.05, le=2)] = 0.5
+    jolt: Annotated[float, Meta(ge=1, le=100)] = 3.0
+    circle_mm: Annotated[float, Meta(ge=10, le=150)] = 40.0
+    notch_mm: Annotated[float, Meta(ge=10, le=150)] = 28.0
+    trench_mm: Annotated[float, Meta(ge=10, le=150)] = 25.0
+    proud_to_hold_mm: Annotated[float, Meta(ge=0, le=100)] = 8.0
+    two_lift_kg: Annotated[float, Meta(ge=1, le=100)] = 20.0
 
 
 class Project(Record, frozen=True, kw_only=True):
