@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 
 from cozy_burrow.app.lay_out import arranging as arranging_module
 from cozy_burrow.app.window import Window
+from cozy_burrow.core.ground.arranging import Arranged, LeftOver
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
@@ -56,6 +57,42 @@ class LayOut(Hasty):
         window.redo()
         window.variations.close_button.click()
         self.assertIs(window.below.currentWidget(), window.section)
+
+    def test_the_best_so_far_lies_on_the_plan_and_the_score_shown_is_the_one_that_is_kept(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        arranging = window.arranging
+        shown: list[float] = []
+
+        def look() -> None:
+            if arranging.is_arranging and arranging.best is not None:
+                shown.append(arranging.total(arranging.best))
+                self.assertIsNotNone(window.plan.ghost)
+                self.assertEqual(window.plan.ghost.insert.placements, arranging.best.project.inserts[0].placements)  # type: ignore[union-attr]
+                self.assertEqual(arranging.curve[-1][1], shown[-1])
+                window.plan.grab()
+
+        arranging.gained.connect(look)
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+            arranging.begin()
+            self.assertTrue(wait_until(lambda: len(arranging.results) >= 3, timeout_ms=60_000))
+            arranging.stop()
+            self.assertTrue(arranged(window))
+        self.assertGreater(len(shown), 2)
+        self.assertEqual(shown, sorted(shown))  # what was best is never lost again
+        assert arranging.chosen is not None
+        kept = arranging.total(arranging.results[arranging.chosen])
+        self.assertGreaterEqual(kept, shown[-1])
+        self.assertEqual(arranging.curve[-1][1], kept)
+        self.assertIsNone(window.plan.ghost)
+
+    def test_a_worse_later_state_of_a_variation_is_not_kept(self) -> None:
+        window = self.window(DEMO, stage="lay-out")
+        arranging = window.arranging
+        full = Arranged(project=DEMO, left_over=(), attempts=1)
+        short = replace(full, left_over=(LeftOver(item_id="x", copy=1, why="no_room", length_mm=1, longest_mm=2),))
+        for one, kept in ((short, short), (full, full), (short, full)):
+            arranging._keep(0, one)
+            self.assertIs(arranging.results[0], kept)
 
     def test_a_press_on_a_variation_while_they_are_made_stops_and_takes_it(self) -> None:
         window = self.window(DEMO, stage="lay-out")

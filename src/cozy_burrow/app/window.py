@@ -50,7 +50,8 @@ from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.stages import Stage, stage_of
-from cozy_burrow.core.model.edits import remove_items
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.edits import insert_of, remove_items
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.jobs.wording import finding_text
 from cozy_burrow.storage.recovery import RecoveryStore
@@ -103,6 +104,8 @@ class Window(LatePanels):
         self._build()
         self.actions_by_id = install(self, self.plan, COMMANDS)
         self.arranging.gained.connect(self._show_below)
+        self.arranging.gained.connect(self._show_ghost)
+        self.arranging.progressed.connect(lambda _: self._show_ghost())
         self.arranging.closed.connect(self._show_below)
         self.banner.look_for_copies(self.autosave.store)
         self.desk.noticed.connect(self.notices.tell)
@@ -397,6 +400,14 @@ class Window(LatePanels):
     def _show_below(self) -> None:
         if self.stage == "lay-out":
             self.below.setCurrentWidget(self._below_plan())
+
+    def _show_ghost(self) -> None:
+        """While a search runs, its best so far lies on the plan itself, not to be mistaken for what is there."""
+        best = self.arranging.best if self.arranging.is_arranging else None
+        if best is None or self.arranging.insert_id != self.workspace.insert_id:
+            self.plan.show_ghost(None)
+            return
+        self.plan.show_ghost(ground_of(best.project, insert_of(best.project, self.arranging.insert_id)))
 
     def _show_measure_stage(self) -> None:
         self.show_stage("measure")

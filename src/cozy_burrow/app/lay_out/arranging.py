@@ -194,19 +194,38 @@ class Arranging(QObject):
     def _hear(self, run: int, number: int, result: Arranged, seconds: float) -> None:
         if run != self._run or self._dropped:
             return
-        self.results[number] = result
-        best = max(self.total(one) for one in self.results.values())
-        self.curve.append((seconds, max(best, self.curve[-1][1] if self.curve else 0.0)))
+        self._keep(number, result)
+        self._note(seconds)
         self.gained.emit()
+
+    def _keep(self, number: int, result: Arranged) -> None:
+        """Keep the better of what a variation had and has: what was shown as best is not lost again."""
+        had = self.results.get(number)
+        if had is None or self.rank(result) <= self.rank(had):
+            self.results[number] = result
+
+    def _note(self, seconds: float) -> None:
+        """Note the score of what would be taken now."""
+        best = self.best
+        if best is not None:
+            self.curve.append((seconds, self.total(best)))
+
+    @property
+    def best(self) -> Arranged | None:
+        """The layout that would be taken now."""
+        return min(self.results.values(), key=self.rank) if self.results else None
+
+    def rank(self, result: Arranged) -> tuple[int, float]:
+        """Return by what layouts are compared: fewest things left over, then the score that is shown."""
+        return len(result.left_over), -self.total(result)
 
     def total(self, result: Arranged) -> float:
         """Return what a layout comes to under the weights that count, 0 to 100."""
         return weighed(result.scores.wishes, self.weights) if result.scores is not None else 0.0
 
     def order(self, number: int) -> tuple[int, float]:
-        """Return by what variations are compared: fewest things left over, then the score."""
-        result = self.results[number]
-        return len(result.left_over), -self.total(result)
+        """Return by what variations are compared."""
+        return self.rank(self.results[number])
 
     def stop(self) -> None:
         """Stop the search; the best so far is kept."""
@@ -219,12 +238,16 @@ class Arranging(QObject):
             return
         if not results:
             self.workspace.said.emit("Stopped before everything had a place again: nothing was changed")
-        self.results = results
+        told, self.results = self.results, dict(results)
+        for number, result in told.items() if results else ():
+            if self.rank(result) < self.rank(self.results.get(number, result)):
+                self.results[number] = result
+        self._note(self.curve[-1][0] if self.curve else 0.0)
         wanted, self.wanted = self.wanted, None
-        if wanted in results:
+        if wanted in self.results:
             self.pick(wanted)
-        elif results:
-            self.pick(min(results, key=self.order))
+        elif self.results:
+            self.pick(min(self.results, key=self.order))
 
     def pick(self, number: int) -> None:
         """Lay the plan out as a variation; one step of undo, however many are picked one after the other."""

@@ -65,6 +65,22 @@ class Overlay:
                 return moved
         return card
 
+    def ghost(self, ground: Ground) -> None:
+        """Paint a layout that is not taken yet: what is there recedes, what may come stands in broken lines."""
+        painter, theme = self.painter, self.theme
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("foam_top", 0.72))
+        painter.drawPath(self.transform.map(area_path(ground.blank)))
+        painter.setBrush(theme.colour("pull", 0.35))
+        for pull in ground.pulls:
+            painter.drawPath(self.transform.map(area_path(pull.area)))
+        painter.setBrush(theme.colour("tool", 0.6))
+        painter.setPen(QPen(theme.colour("tool_line"), 1.5, Qt.PenStyle.DashLine))
+        for pocket in ground.pockets.values():
+            painter.drawPath(self.transform.map(area_path(pocket.surface)))
+        left, top, right, _ = ground.blank.bounds
+        self.hint("The best so far: not taken yet", ((left + right) / 2, top + 12.0))
+
     def selection(self, ground: Ground, chosen: tuple[str, ...]) -> None:
         """Paint a bold line round every selected pocket, and a lock where it is locked."""
         self.painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -20,6 +20,7 @@ from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.gaps import Gap, gaps_round
+from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.hits import thing_at
 from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.records import Point
@@ -58,6 +59,7 @@ class PlanView(QGraphicsView):
         self.mode: Mode = "lay-out"
         self.current_finding: Finding | None = None
         self.wish: Wish | None = None  # whose picture lies over the plan
+        self.ghost: Ground | None = None  # a layout that a search has found and nobody has taken yet
         self.over = "pulls"  # what is laid over the plan at Grip
         self.cuts: tuple[Cut, ...] = ()
         self.handling = Handling(workspace)
@@ -293,6 +295,12 @@ class PlanView(QGraphicsView):
             return
         event.ignore()
 
+    def show_ghost(self, ground: Ground | None) -> None:
+        """Show a layout that is not taken yet over what lies there; None: no more."""
+        if ground is not self.ghost:
+            self.ghost = ground
+            self.viewport().update()
+
     # Tracing paper
 
     def drawForeground(self, painter: QPainter, rect: QRectF | QRect) -> None:
@@ -314,6 +322,9 @@ class PlanView(QGraphicsView):
         if self.mode != "cut":
             overlay.section_line(*section_line(ground))
         overlay.spare(ground.insert.spare, workspace.unit)
+        if self.ghost is not None and self.mode == "lay-out" and not self.handling.is_holding:
+            overlay.ghost(self.ghost)
+            return
         if self.wish is not None and self.mode == "lay-out":
             overlay.wish(self.wish)
         if self.mode == "grip" and self.over == "walls":
