@@ -16,7 +16,7 @@ from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.model.records import Placement
-from tests.app.qt import application, drag, key, plan_pixel, wait_until
+from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
 from tests.makers import van_drawer
 
 LOCKED = ("item-1#1", "item-11#1")
@@ -35,7 +35,7 @@ def stops(window: Window) -> list[str]:
 
 def ended(window: Window) -> bool:
     """Wait until no search runs."""
-    return wait_until(lambda: not window.arranging.is_arranging, timeout_ms=60_000)
+    return wait_until(lambda: not window.arranging.is_arranging)
 
 
 def lay_out(folder: Path) -> None:
@@ -48,14 +48,14 @@ def lay_out(folder: Path) -> None:
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    assert painted(window)
     QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
     workspace = window.workspace
 
     # Arranged, and stopped as soon as there is something.
     QTest.keyClick(window, Qt.Key.Key_Return, CTRL)
     assert window.arranging.is_arranging
-    assert wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000)
+    assert wait_until(lambda: window.arranging.results != {})
     assert window.tray.stop_button.isVisible()
     QTest.mouseClick(window.tray.stop_button, Qt.MouseButton.LeftButton)
     assert ended(window)
@@ -69,7 +69,7 @@ def lay_out(folder: Path) -> None:
     locked = {name: places(window)[name] for name in LOCKED}
     assert all(one.locked for one in locked.values())
     QTest.keyClick(window, Qt.Key.Key_Return, CTRL)
-    assert wait_until(lambda: len(window.arranging.results) >= 2, timeout_ms=60_000)
+    assert wait_until(lambda: len(window.arranging.results) >= 2)
     QTest.mouseClick(window.tray.stop_button, Qt.MouseButton.LeftButton)
     assert ended(window)
     assert {name: places(window)[name] for name in LOCKED} == locked

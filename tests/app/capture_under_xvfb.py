@@ -18,7 +18,7 @@ from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import application, drag, key, wait_until
+from tests.app.qt import application, drag, key, painted, wait_until
 
 
 def photo_job(folder: Path) -> None:
@@ -30,14 +30,14 @@ def photo_job(folder: Path) -> None:
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    assert painted(window)
 
     # The way in by key, the simulated camera by mouse.
     QTest.keyClick(window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
     assert window.add.ways["Photo"].isChecked()
     app.processEvents()
     QTest.mouseClick(window.add.pictures.demo_photo, Qt.MouseButton.LeftButton)
-    assert wait_until(lambda: window.retouch.is_open, timeout_ms=120_000), window.add._refused.text()
+    assert wait_until(lambda: window.retouch.is_open), window.add._refused.text()
     app.processEvents()
     session, canvas, tools = window.retouch, window.retouch_canvas, window.retouch_tools
     assert len(session.table.drafts) == 3, [one.bounds_mm for one in session.table.drafts]

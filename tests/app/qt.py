@@ -58,8 +58,8 @@ def application() -> QApplication:
     return app
 
 
-def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 20_000) -> bool:
-    """Run the event loop until a condition holds; False where it did not in time."""
+def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 600_000) -> bool:
+    """Run the event loop until a condition holds; False where it never did: a machine may be busy, so give it long."""
     loop = QEventLoop()
     ask, stop = QTimer(), QTimer()
     ask.timeout.connect(lambda: loop.quit() if condition() else None)
@@ -72,10 +72,18 @@ def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 20_000) -> bo
     return condition()
 
 
+def painted(window: Window) -> bool:
+    """Wait until a shown window is in front and has been painted."""
+    window.activateWindow()
+    return wait_until(
+        lambda: window.isActiveWindow() and window.windowHandle().isExposed() and not window.grab().isNull()
+    )
+
+
 def settle(window: Window) -> None:
     """Wait until everything that is worked out beside a window has been shown."""
     application().processEvents()
-    assert wait_until(lambda: at_rest(window), timeout_ms=60_000)
+    assert wait_until(lambda: at_rest(window))
 
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.
@@ -107,7 +115,7 @@ class QtCase(unittest.TestCase):
         return choices.index(self.answers.pop(0))
 
     def tearDown(self) -> None:
-        QThreadPool.globalInstance().waitForDone(20_000)
+        QThreadPool.globalInstance().waitForDone(600_000)
         for widget in self.app.topLevelWidgets():
             if isinstance(widget, Window):
                 widget.workspace.saved = widget.workspace.project

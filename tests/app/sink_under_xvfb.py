@@ -19,7 +19,7 @@ from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid
-from tests.app.qt import application, drag, plan_pixel, settle, wait_until
+from tests.app.qt import application, drag, painted, plan_pixel, settle, wait_until
 from tests.core.depth.floors import thing
 from tests.makers import box, laid, project
 
@@ -53,7 +53,7 @@ def sink_and_grip(folder: Path) -> None:
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    assert painted(window)
     workspace = window.workspace
 
     # The mallet is chosen on the plan at Sink, and the section laid along it.

@@ -22,7 +22,7 @@ from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import application, drag, key, plan_pixel, wait_until
+from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
 
 TRUE = {"A": (0.0, 0.0), "B": (402.0, 0.0), "C": (398.0, 251.0), "D": (2.0, 249.0)}
 
@@ -36,7 +36,7 @@ def survey_to_template(folder: Path) -> None:
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    assert painted(window)
     workspace = window.workspace
     QTest.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
     assert window.stage == "measure"

@@ -49,7 +49,7 @@ class ClosingDown(QtCase):
         self.assertTrue(wait_until(lambda: bool(window.arranging.results)))
         window.workspace.saved = window.workspace.project
         self.assertTrue(window.close())
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(20_000))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
         wait_until(lambda: not window.arranging.is_arranging)
         self.assertIs(window.workspace.project, before)
         self.assertEqual(list((self.folder / "recovery").iterdir()), [])  # nothing is kept after the end
@@ -81,7 +81,7 @@ class ClosingDown(QtCase):
             task.begin()
         stop_all()
         self.assertTrue(stopped.wait(20))
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(20_000))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
 
     def test_threads_that_end_after_things_came_to_rest_in_them(self) -> None:
         """A solver that belonged to its thread took the whole process along, half a minute after a search."""

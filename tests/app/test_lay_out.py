@@ -21,7 +21,7 @@ RULES = Rules(allowance_mm=0.0)
 
 
 def arranged(window: Window) -> bool:
-    return wait_until(lambda: not window.arranging.is_arranging, timeout_ms=60_000)
+    return wait_until(lambda: not window.arranging.is_arranging)
 
 
 class Hasty(QtCase):
@@ -39,7 +39,7 @@ class LayOut(Hasty):
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
-            self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3))
             window.arranging.stop()
             self.assertTrue(arranged(window))
         cards = [card for card in window.variations.cards if card.isVisible()]
@@ -74,7 +74,7 @@ class LayOut(Hasty):
         arranging.gained.connect(look)
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             arranging.begin()
-            self.assertTrue(wait_until(lambda: len(arranging.results) >= 3, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: len(arranging.results) >= 3))
             arranging.stop()
             self.assertTrue(arranged(window))
         self.assertGreater(len(shown), 2)
@@ -98,7 +98,7 @@ class LayOut(Hasty):
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
-            self.assertTrue(wait_until(lambda: 1 in window.arranging.results, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: 1 in window.arranging.results))
             QTest.mouseClick(window.variations.cards[1], Qt.MouseButton.LeftButton)
             self.assertTrue(arranged(window))
         self.assertEqual(window.arranging.chosen, 1)
@@ -107,13 +107,13 @@ class LayOut(Hasty):
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
-            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}))
             window.workspace.select(("item-9#1",))
             window.plan.setFocus()
             key(window.plan, Qt.Key.Key_Right)
             moved = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
-            self.assertTrue(wait_until(lambda: window.arranging._scope == "improve", timeout_ms=60_000))
-            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: window.arranging._scope == "improve"))
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}))
             window.arranging.stop()
             self.assertTrue(arranged(window))
         after = next(one for one in window.workspace.insert.placements if one.id == "item-9#1")
@@ -232,7 +232,7 @@ class Meanwhile(Hasty):
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
-            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}))
         return window
 
     def test_another_project_ends_the_search_and_is_left_alone(self) -> None:
@@ -261,7 +261,7 @@ class Meanwhile(Hasty):
         window.workspace.show_insert("insert-3")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
-            self.assertTrue(wait_until(lambda: window.arranging.results != {}, timeout_ms=60_000))
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}))
             window.workspace.show_insert("insert-1")
             window.grab()
             window.arranging.stop()

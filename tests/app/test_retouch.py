@@ -25,7 +25,7 @@ class Pictures(QtCase):
         window = self.window(Project())
         window.show_way("Photo")
         window.add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
-        self.assertTrue(wait_until(lambda: window.retouch.is_open, timeout_ms=60_000), window.add._refused.text())
+        self.assertTrue(wait_until(lambda: window.retouch.is_open), window.add._refused.text())
         self.app.processEvents()
         return window
 
@@ -116,7 +116,7 @@ class Pictures(QtCase):
 
         turned = station_item("item-1", "driver", parse_stations("0:18x18 50:18x18 50:6x6 95:6x6"))
         window.retouching.take_side(side_camera(turned).take_photo(), "side.jpg")
-        self.assertTrue(wait_until(lambda: session.undo_label == "Take heights from its side", timeout_ms=60_000))
+        self.assertTrue(wait_until(lambda: session.undo_label == "Take heights from its side"))
         self.assertAlmostEqual(max(zone.top_mm for zone in session.draft.item.zones), 18.0, delta=1.0)
 
     def test_sending_is_one_step_of_the_project(self) -> None:

@@ -329,7 +329,7 @@ class Work(QtCase):
     def test_a_change_is_kept_as_a_recovery_copy_soon(self) -> None:
         window = self.window(DEMO)
         window.workspace.do("x", replace(DEMO, title="x"))
-        self.assertTrue(wait_until(lambda: window.autosave.store.copy_path.exists(), timeout_ms=6000))
+        self.assertTrue(wait_until(lambda: window.autosave.store.copy_path.exists()))
         self.assertEqual(load(window.autosave.store.copy_path).title, "x")
 
     def test_a_bug_costs_no_work_and_shows_no_traceback(self) -> None:

@@ -20,7 +20,7 @@ from cozy_burrow.app.settings import Settings
 from cozy_burrow.app.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.finding import Finding
-from tests.app.qt import application, drag, key, plan_pixel, wait_until
+from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
 from tests.makers import van_drawer
 
 
@@ -34,7 +34,7 @@ def whole_job(folder: Path) -> None:
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    assert painted(window)
     workspace = window.workspace
 
     # A thing by stations, as a calliper types them.

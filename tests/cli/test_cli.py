@@ -61,7 +61,7 @@ class Words(unittest.TestCase):
         self.assertIn("none was asked for", out)
 
     def test_where_no_pull_fits_the_finding_says_so(self) -> None:
-        words = ("--container", "132x52x75", "--foam", "50/10", "--edge", "14", "--seconds", "3")
+        words = ("--container", "132x52x75", "--foam", "50/10", "--edge", "14", "--steps", "0", "--seconds", "600")
         self.kit.write_text("name,shape,length,width,thickness\nRule,box,100,20,4\n")
         status, out, _ = call("plan", self.kit, self.folder / "t.burrow", *words)
         self.assertEqual(status, 0, out)

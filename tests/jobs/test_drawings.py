@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import gzip
 import os
-import time
 import unittest
 
 from cozy_burrow.core.errors import UnusableInput
@@ -55,9 +54,7 @@ class Child(unittest.TestCase):
             (b"<!DOCTYPE a [<!ENTITY b 'c'>]>" + SQUARE, "entities"),
             (SQUARE[:-30], "cut off"),
         ):
-            begin = time.monotonic()
             self.assertRegex(self.refused(data), words)
-            self.assertLess(time.monotonic() - begin, 10.0)
             self.assertAlmostEqual(self.area(SQUARE), 180.0, places=3)
 
     def test_a_file_that_takes_too_long_is_stopped(self) -> None:
