@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QThreadPool
+from PySide6.QtCore import QBuffer, QThreadPool
 from PySide6.QtWidgets import QApplication
 
 from cozy_burrow.app.aside import at_rest
 from cozy_burrow.app.window import Window
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.storage.whole_file import write_whole
 
 
 def paint(window: Window, app: QApplication, shot: Path) -> None:
@@ -27,16 +27,11 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
     if window.stage == "lay-out":
         window.tray.judge_now()
     app.processEvents()
-    done = False
-    try:
-        shot.parent.mkdir(parents=True, exist_ok=True)
-        done = window.grab().save(str(shot), "PNG")
-    except OSError:
-        done = False
+    picture = QBuffer()
+    window.grab().save(picture, "PNG")
     window.workspace.saved = window.workspace.project
     window.close()
-    if not done:
-        raise UnusableInput("the picture cannot be written", where=str(shot), remedy="choose another folder")
+    write_whole(shot, bytes(picture.data().data()))
 
 
 def _choose(window: Window) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -34,6 +34,7 @@ from cozy_burrow.core.model.records import USES, Item, Point, Section
 from cozy_burrow.devices.kitchen_scale import KitchenScale, SimulatedKitchenScale
 from cozy_burrow.jobs.note_words import noted
 
+_WIDE = 560  # pixels at plain type from which on the fields stand in two rows
 _SECTIONS: tuple[Section, ...] = ("flat", "round")
 
 
@@ -47,7 +48,7 @@ class ItemCanvas(QWidget):
         self.theme, self._scale = theme, scale
         self.item: Item | None = None
         self._drag: tuple[QPointF, QPointF] | None = None
-        self.setMinimumSize(round(260 * scale), round(150 * scale))
+        self.setMinimumSize(round(96 * scale), round(120 * scale))
         self.setAccessibleName("Drawing of the item; drag a line across it to split it into zones")
         self.setCursor(Qt.CursorShape.CrossCursor)
 
@@ -123,29 +124,37 @@ class ItemBench(FollowingPanel):
         panel(self)
         self._shown: Item | None = None
         self.scale: KitchenScale | None = None  # None: the stand-in
-        layout = QHBoxLayout(self)
+        self._row = layout = QHBoxLayout(self)
         self.canvas = ItemCanvas(theme, scale)
         self.canvas.split.connect(self._split)
         layout.addWidget(self.canvas, 3)
-        right = QVBoxLayout()
-        layout.addLayout(right, 4)
+        self._scale = scale
+        inside = QWidget()
+        right = QVBoxLayout(inside)
+        right.setContentsMargins(0, 0, 4, 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setWidget(inside)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        layout.addWidget(area, 4)
         self._head = head("")
+        self._join = QPushButton("One zone again")
+        self._join.clicked.connect(self._join_all)
         right.addWidget(self._head)
-        right.addLayout(self._about())
-        right.addLayout(self._more())
+        self._about()
+        self._more()
+        self._fields = QGridLayout()
+        right.addLayout(self._fields)
         self._zones = QWidget()
         self._zone_grid = QGridLayout(self._zones)
         self._zone_grid.setContentsMargins(0, 0, 0, 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setWidget(self._zones)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        right.addWidget(area, 1)
-        self._join = QPushButton("Make it one zone again")
-        self._join.clicked.connect(self._join_all)
+        right.addWidget(self._zones)
         right.addWidget(self._join)
         self._source = soft("")
         right.addWidget(self._source)
+        right.addStretch(1)
+        self._arrange_fields()
         workspace.item_chosen.connect(self.follow)
         self.follow()
 
@@ -154,21 +163,43 @@ class ItemBench(FollowingPanel):
         self.canvas.theme = theme
         self.canvas.update()
 
-    def _about(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Give fields the width that they need."""
+        super().resizeEvent(event)
+        self._arrange_fields()
+
+    def _arrange_fields(self) -> None:
+        """Lay the fields out in two rows, or where the bench is narrow in four."""
+        name, group, quantity, use = self._name, self._group, self._quantity, self._use
+        wide = self.width() > _WIDE * self._scale
+        rows: tuple[tuple[QWidget, ...], ...] = (
+            ((name, group, quantity, use), (self._mass, self._weigh, self._notes))
+            if wide
+            else ((name, group), (quantity, use), (self._mass, self._weigh), (self._notes,))
+        )
+        columns = max(map(len, rows))
+        self._row.setStretch(0, 3 if wide else 1)
+        self._row.setStretch(1, 4 if wide else 3)
+        for number, row in enumerate(rows):
+            for column, widget in enumerate(row):
+                last = column == len(row) - 1
+                self._fields.addWidget(widget, number, column, 1, columns - column if last else 1)
+
+    def _about(self) -> None:
         self._name, self._group = NextOnEnter(), NextOnEnter()
         self._quantity, self._use = QSpinBox(), QComboBox()
         self._quantity.setRange(1, MOST_THINGS)
         self._use.addItems(list(USES))
-        for field, name, stretch in (
-            (self._name, "Name", 3),
-            (self._group, "Group", 2),
-            (self._quantity, "Quantity", 1),
-            (self._use, "Use", 1),
+        self._use.setMinimumContentsLength(4)
+        self._use.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        for field, name in (
+            (self._name, "Name"),
+            (self._group, "Group"),
+            (self._quantity, "Quantity"),
+            (self._use, "Use"),
         ):
             field.setAccessibleName(name)
             field.setToolTip(name)
-            row.addWidget(field, stretch)
         self._name.editingFinished.connect(self._rename)
         self._group.setPlaceholderText("group")
         self._group.editingFinished.connect(
@@ -176,11 +207,9 @@ class ItemBench(FollowingPanel):
         )
         self._quantity.valueChanged.connect(lambda count: self._change("Change the quantity", quantity=count))
         self._use.textActivated.connect(lambda use: self._change("Change the use", use=use))
-        return row
 
-    def _more(self) -> QHBoxLayout:
-        """Return mass and notes; the mass may come from a scale."""
-        row = QHBoxLayout()
+    def _more(self) -> None:
+        """Make the fields of mass and notes; the mass may come from a scale."""
         self._mass = NumberField("Mass of one", least=0, most=1e6, unit=" g", optional=True)
         self._mass.setPlaceholderText("mass, g")
         self._mass.setToolTip("What one of them weighs, in grams: for balance, grip and the load")
@@ -195,9 +224,6 @@ class ItemBench(FollowingPanel):
         self._notes.editingFinished.connect(
             lambda: self._change("Change the notes", notes=" ".join(self._notes.text().split()))
         )
-        for field, stretch in ((self._mass, 1), (self._weigh, 0), (self._notes, 5)):
-            row.addWidget(field, stretch)
-        return row
 
     def weigh(self) -> None:
         """Take what the scale shows as the mass of one."""
@@ -258,8 +284,17 @@ class ItemBench(FollowingPanel):
     def _build_zones(self, item: Item) -> None:
         grid = self._zone_grid
         clear_grid(grid)
-        for column, text in enumerate(("Zone", "Thickness", "Underside above datum", "Section")):
-            grid.addWidget(QLabel(text), 0, column)
+        for column, (text, about) in enumerate(
+            (
+                ("Zone", "A part with one thickness and section; drag a line across the drawing to split one"),
+                ("Thickness", "From its underside to its top"),
+                ("Underside", "Its height above the datum, the plane that all zones are measured from"),
+                ("Section", "Flat, or round: a lying cylinder"),
+            )
+        ):
+            label = QLabel(text)
+            label.setToolTip(about)
+            grid.addWidget(label, 0, column)
         self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
         for index in range(len(item.zones)):
             thickness = LengthField(f"Thickness of zone {index + 1}", least_mm=0.1)
@@ -267,6 +302,8 @@ class ItemBench(FollowingPanel):
             section = QComboBox()
             section.setAccessibleName(f"Section of zone {index + 1}")
             section.addItems([*_SECTIONS, "tapered"])
+            section.setMinimumContentsLength(4)
+            section.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
             under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
             section.textActivated.connect(lambda text, n=index: self._set_section(n, text))
