@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import contextlib
 import ctypes
+import linecache
 
 _MMAP_THRESHOLD, _ARENA_MAX = -3, -8  # names of mallopt(3)
 _OWN_PAGES_FROM = 1024 * 1024  # blocks from here on have pages of their own, and give them back when they are freed
@@ -23,6 +24,11 @@ def keep_heap_small() -> None:
 
 
 def give_back() -> None:
-    """Give back what lies free on the heap; for the end of large work, off the interface's thread."""
+    """Give back what lies free on the heap; for the end of large work, off the interface's thread.
+
+    And the sources of all modules: the binding reads them at every import, and the interpreter keeps them for tracebacks,
+    which read them anew where they are needed.
+    """
+    linecache.clearcache()
     with contextlib.suppress(OSError, AttributeError):
         ctypes.CDLL(None).malloc_trim(0)
