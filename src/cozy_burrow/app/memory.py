@@ -26,7 +26,7 @@ def keep_heap_small() -> None:
 def give_back() -> None:
     """Give back what lies free on the heap; for the end of large work, off the interface's thread.
 
-    And the sources of all modules: the binding reads them at every import, and the interpreter keeps them for tracebacks,
+    And the sources of all modules: the binding reads them at every import, and Python keeps them for tracebacks,
     which read them anew where they are needed.
     """
     linecache.clearcache()
