@@ -92,7 +92,7 @@ class _Row:
             raise UnusableInput(
                 f"the {column} is empty",
                 where=where,
-                remedy=_call_it(column, meant) if meant else "measure it and fill it in",
+                remedy=_call_it(column, meant, self("shape")) if meant else "measure it and fill it in",
             )
         value = parse_length(text, unit=self.unit(column), where=where)
         if value <= 0:
@@ -102,8 +102,9 @@ class _Row:
         return value
 
 
-def _call_it(column: str, meant: str) -> str:
-    also = ", and round in the column shape" if meant.lower().startswith(("dia", "ø")) else ""
+def _call_it(column: str, meant: str, shape: str) -> str:
+    across = meant.lower().startswith(("dia", "ø"))
+    also = ", and round in the column shape" if across and shape.lower() != "round" else ""
     return f"column {quoted(meant)} looks like it: call that {column}{also}"
 
 
