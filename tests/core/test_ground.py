@@ -317,7 +317,8 @@ class Cuts(unittest.TestCase):
         plan = laid(project(stations(DRIVER), rules=LINE), (150, 100))
         (sheet,) = cutting_plan(ground(plan))
         self.assertEqual(
-            [(cut.from_layer, cut.to_layer, cut.blade_mm) for cut in sheet.cuts], [(1, 1, 10.0), (2, 2, 20.0)]
+            [(cut.from_layer, cut.to_layer, cut.blade_mm, cut.from_ledge_mm) for cut in sheet.cuts],
+            [(1, 1, 10.0, 10.0), (2, 2, 20.0, 10.0)],
         )
         self.assertAlmostEqual(sheet.cuts[0].length_mm, 2 * 210 + 2 * 32, delta=2)
         self.assertEqual(blade_settings(sheet), ((10.0, 1), (20.0, 1)))

@@ -7,6 +7,7 @@ import unittest
 
 from msgspec.structs import replace
 
+from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
@@ -17,7 +18,8 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import add_pulls
 from cozy_burrow.core.model.records import FingerPull, Project, Rules
 from cozy_burrow.core.units import format_length
-from cozy_burrow.jobs.cut_words import cutting_text, marking_text
+from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
+from cozy_burrow.jobs.export import _cutting, export_files
 from cozy_burrow.jobs.grip_words import grip_text, hold_text
 from cozy_burrow.jobs.note_words import note_cautions, noted
 from cozy_burrow.jobs.sink_words import sits_text
@@ -143,6 +145,24 @@ class Cutting(unittest.TestCase):
         ):
             rules = Rules(marking="marker", tip_mm=tip, kerf_mm=kerf)
             self.assertEqual(marking_text(rules, "mm", allowance_mm=allowance), words)
+
+    def test_blades_are_told_from_the_top_and_from_the_ledge_and_neither_goes_below_the_sheet(self) -> None:
+        plan = laid(project(stations(DRIVER), rod(80, 40), rules=replace(LINE, seat="flush")), (150, 60), (100, 130))
+        deeper = 0
+        for sheet in cutting_plan(here(plan)):
+            for cut in sheet.cuts:
+                self.assertAlmostEqual(cut.blade_mm, 10.0 * cut.to_layer)
+                self.assertAlmostEqual(cut.from_ledge_mm, 10.0 * (cut.to_layer - cut.from_layer + 1))
+                # Peeled down to where it begins, and set as told from there, the tip ends where it should.
+                self.assertAlmostEqual(10.0 * (cut.from_layer - 1) + cut.from_ledge_mm, cut.blade_mm)
+                text = blade_text(cut, "mm")
+                self.assertEqual("ledge" in text, cut.from_layer > 1)
+                self.assertTrue(text.startswith(f"{cut.blade_mm:g} mm"))
+                deeper += cut.from_layer > 1
+        self.assertGreater(deeper, 0)
+        table = dict(export_files(plan, kinds=("csv",)))["cuts.csv"].decode().splitlines()
+        self.assertTrue(table[0].endswith("blade_from_ledge_mm"))
+        self.assertIn(BEFORE_PEELING, _cutting(plan))
 
     def test_a_leaning_knife_takes_depth_times_tangent_off_each_side(self) -> None:
         plan = laid(project(box(80, 30, 20), rules=replace(LINE, lean_deg=10.0, seat="flush")), (150, 100))

@@ -61,11 +61,11 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
             for length, count in blade_settings(plan)
         )
         if blades:
-            story.append(Paragraph(f"Set the blade to: {blades}", body))
+            story.append(Paragraph(f"Set the blade, from the sheet's top, to: {blades}", body))
         story.append(Spacer(1, 3 * mm))
         story.append(_picture(sheet, width))
         story.append(Spacer(1, 3 * mm))
-        rows = [["No.", "What", "Layers out", "Blade", "Length"]]
+        rows = [["No.", "What", "Layers out", "Blade from top", "from ledge", "Length"]]
         for cut in plan.cuts:
             span = f"{cut.from_layer} to {cut.to_layer}" if cut.to_layer > cut.from_layer else f"{cut.to_layer}"
             what = Paragraph(marked_up(sheet.names.get(cut.number, cut.name)), body)
@@ -76,10 +76,11 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
                     what,  # type: ignore[list-item]
                     span + through,
                     format_length(cut.blade_mm, units),
+                    format_length(cut.from_ledge_mm, units) if cut.from_layer > 1 else "",
                     format_length(cut.length_mm, units, digits=0),
                 ]
             )
-        shares = (0.08, 0.44, 0.18, 0.15, 0.15)
+        shares = (0.07, 0.37, 0.16, 0.16, 0.12, 0.12)
         table = Table(rows, colWidths=[width * share for share in shares], repeatRows=1)
         table.setStyle(
             TableStyle(

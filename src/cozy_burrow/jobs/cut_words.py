@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cozy_burrow.core.bench.cut_line import cut_line, saw_for, straight_mm
+from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Marking, Rules
@@ -59,3 +60,17 @@ def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
         if straight >= 0.2 * whole:
             found.append(f"{straight / whole:.0%} of its line runs straight: along a rule.")
     return " ".join(found)
+
+
+BEFORE_PEELING = (
+    "Cut all lines of an opening from the sheet's top before you peel it. Who has peeled first sets the blade as from "
+    "the ledge: as from the top it would come out below."
+)
+
+
+def blade_text(cut: Cut, unit: Unit) -> str:
+    """Return how far the blade stands out: over the sheet's top, and where the cut begins deeper over its ledge too."""
+    top = format_length(cut.blade_mm, unit)
+    if cut.from_layer == 1:
+        return top
+    return f"{top} from the top, {format_length(cut.from_ledge_mm, unit)} from the ledge"

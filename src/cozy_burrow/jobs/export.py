@@ -25,7 +25,7 @@ from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
 from cozy_burrow.export.tables_csv import table_csv
 from cozy_burrow.export.templates_pdf import SheetTemplate, templates_pdf
-from cozy_burrow.jobs.cut_words import MARKING_NAMES, marking_text
+from cozy_burrow.jobs.cut_words import BEFORE_PEELING, MARKING_NAMES, blade_text, marking_text
 from cozy_burrow.jobs.files import replace_set
 from cozy_burrow.jobs.note_words import noted
 from cozy_burrow.jobs.sink_words import risers_text
@@ -114,7 +114,7 @@ def _cutting(project: Project) -> tuple[str, ...]:
     rules = project.rules
     snug = marking_text(rules, project.units, allowance_mm=-rules.snug_mm)
     line = marking_text(rules, project.units, allowance_mm=0.0)
-    found = [f"Marking: {MARKING_NAMES[rules.marking]}. Snug things: {snug}"]
+    found = [BEFORE_PEELING, f"Marking: {MARKING_NAMES[rules.marking]}. Snug things: {snug}"]
     if line != snug:
         found.append(f"On the line (boxes): {line}")
     for insert in project.inserts:
@@ -176,7 +176,7 @@ def _templates(
         texts = {
             cut.number: f"{cut.number} {cut_name(project, cut) if cut.kind == 'pocket' else 'pull'}\n"
             f"{cut.to_layer} {'layers' if cut.to_layer > 1 else 'layer'} · blade "
-            f"{format_length(cut.blade_mm, project.units)}"
+            f"{blade_text(cut, project.units)}"
             for cut in plan.cuts
         }
         names = {cut.number: cut_name(project, cut) + _riser_words(ground, cut, project) for cut in plan.cuts}
@@ -244,7 +244,19 @@ def _cuts_csv(project: Project, stems: dict[str, str]) -> bytes:
                         cut.blade_mm,
                         cut.length_mm,
                         "yes" if cut.through else "no",
+                        cut.from_ledge_mm,
                     ]
                 )
-    header = ["sheet", "number", "kind", "name", "from_layer", "to_layer", "blade_mm", "length_mm", "through"]
+    header = [
+        "sheet",
+        "number",
+        "kind",
+        "name",
+        "from_layer",
+        "to_layer",
+        "blade_mm",
+        "length_mm",
+        "through",
+        "blade_from_ledge_mm",
+    ]
     return table_csv(header, rows)

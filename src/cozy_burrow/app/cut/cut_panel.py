@@ -20,7 +20,7 @@ from cozy_burrow.app.following import FollowingPanel
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
 from cozy_burrow.export.paper import CAUTIONS
-from cozy_burrow.jobs.cut_words import cutting_text, marking_text
+from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
 from cozy_burrow.jobs.export import cut_name
 
 _Index = QModelIndex | QPersistentModelIndex
@@ -70,7 +70,7 @@ class CutTable(QAbstractTableModel):
             str(cut.number),
             cut_name(self._workspace.project, cut),
             span + (" · right through" if cut.through else ""),
-            length(cut.blade_mm),
+            blade_text(cut, self._workspace.unit),
             length(cut.length_mm, digits=0),
         )[index.column()]
 
@@ -94,7 +94,8 @@ class CutPanel(FollowingPanel):
         layout.addWidget(self.sheet)
         self._about = soft("")
         self._about.setToolTip(
-            "Metres: the length of every line, cut once. Blade: from this sheet's top down to a layer boundary."
+            "Metres: the length of every line, cut once. Blade: from this sheet's top down to a layer boundary, and "
+            f"from the ledge where a deeper line begins. {BEFORE_PEELING}"
         )
         layout.addWidget(self._about)
         layout.addWidget(soft("Peeled down to layer"))

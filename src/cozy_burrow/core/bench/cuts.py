@@ -29,7 +29,9 @@ class Cut(Record, frozen=True, kw_only=True):
     """One line on one sheet.
 
     name: the placement or pull that it belongs to. from_layer, to_layer: layers of this sheet that come out
-    inside the line. blade_mm: how far the blade stands out. length_mm: how far it travels.
+    inside the line. blade_mm: how far the blade stands out over the sheet's top; from_ledge_mm: over the ledge where
+    the cut begins, for who has peeled down to it: the other figure would cut too deep there. length_mm: how far it
+    travels.
     """
 
     number: int
@@ -40,6 +42,7 @@ class Cut(Record, frozen=True, kw_only=True):
     from_layer: int
     to_layer: int
     blade_mm: float
+    from_ledge_mm: float
     length_mm: float
     through: bool
     label_mm: Point
@@ -136,6 +139,7 @@ def _cut(cutout: Cutout, part: Polygon, first: Layer, deepest: Layer, *, last: L
         from_layer=first.in_sheet,
         to_layer=deepest.in_sheet,
         blade_mm=round(deepest.bottom_mm - sheet_top, 3),
+        from_ledge_mm=round(deepest.bottom_mm - first.top_mm, 3),
         length_mm=float(part.exterior.length),
         through=deepest.number == last.number,
         label_mm=(float(label[0]), float(label[1])),
