@@ -20,6 +20,7 @@ from cozy_burrow.core.model.records import Zone
 
 _STATION_STEP_MM = 1.0
 _MOST_STATIONS = 600
+_ROOT_SHARES = (np.arange(1, 8) / 8.0) ** 2  # of the way to the next station: even steps of a root
 _EMPTY = Polygon()
 
 
@@ -121,19 +122,38 @@ def _round_below(zone: Zone, region: Polygon, height_mm: float) -> BaseGeometry:
     above = height_mm - body.centre_mm
     if above >= -1e-9:
         return region
-    half = np.maximum(body.half_mm, 1e-9)
-    chord = np.sqrt(np.clip(1 - (above / half) ** 2, 0.0, 1.0))
-    middle, reach = (body.low_mm + body.high_mm) / 2, (body.high_mm - body.low_mm) / 2 * chord
+    at = _to_the_ends(body, -above)
+    low, high, half = (np.interp(at, body.x_mm, each) for each in (body.low_mm, body.high_mm, body.half_mm))
+    chord = np.sqrt(np.clip(1 - (above / np.maximum(half, 1e-9)) ** 2, 0.0, 1.0))
+    middle, reach = (low + high) / 2, (high - low) / 2 * chord
     parts = []
-    inside = reach > 1e-6
+    inside = half > -above + 1e-7  # where it just touches the plane does not count, whichever way it was rounded
     edges = np.flatnonzero(np.diff(np.concatenate([[False], inside, [False]]).astype(int)))
     for first, last in zip(edges[::2], edges[1::2]):
-        if last - first < 2:
+        first, last = max(0, first - 1), min(len(at), last + 1)  # with the places where it just touches the plane
+        if last - first < 3:
             continue
-        x, y, r = body.x_mm[first:last], middle[first:last], reach[first:last]
+        x, y, r = at[first:last], middle[first:last], reach[first:last]
         ring = np.concatenate([np.column_stack([x, y - r]), np.column_stack([x, y + r])[::-1]])
         parts.append(Polygon(_turn(ring, body.angle_deg) + np.array(body.origin)).simplify(0.002))
     return shapely.union_all([shapely.make_valid(part) for part in parts]).intersection(region)
+
+
+def _to_the_ends(body: Revolved, half_mm: float) -> NDArray[np.float64]:
+    """Return the stations of a body, with those where its half axis is half_mm, and some between these and the next.
+
+    Between stations the half axis runs straight, so the places are exact; the chord opens there like a root, which a
+    straight line from one station to the next would cut short.
+    """
+    x, half = body.x_mm, body.half_mm
+    crossing = np.flatnonzero((half[:-1] > half_mm) != (half[1:] > half_mm))
+    if not len(crossing):
+        return x
+    before, after = half[crossing], half[crossing + 1]
+    ends = x[crossing] + (half_mm - before) / (after - before) * (x[crossing + 1] - x[crossing])
+    wide = np.where(after > half_mm, x[crossing + 1], x[crossing])  # the side that lies below the plane
+    between = ends[:, None] + (wide - ends)[:, None] * _ROOT_SHARES[None, :]
+    return _sorted_once(np.concatenate([x, ends, between.ravel()]))
 
 
 def _tapered_below(zone: Zone, region: Polygon, height_mm: float) -> BaseGeometry:
