@@ -22,7 +22,7 @@ from typing import Any
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 MOST_MB = 400.0
-THREADS_END_S = 1.0
+THREADS_END_S = 120.0  # the program itself cuts threads off after a second; here: does each of them ever end?
 Action = tuple[str, int]
 
 
@@ -99,7 +99,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
                 window.close()
                 QThreadPool.globalInstance().waitForDone(round(THREADS_END_S * 1000))
             if QThreadPool.globalInstance().activeThreadCount():
-                watch.say("threads", "threads are still at work after the window closed")
+                watch.say("threads", "threads are still at work two minutes after the window closed")
         if stream is not None:
             stream.close()
     return {

@@ -15,6 +15,7 @@ import sys
 from types import FrameType
 
 _PATIENCE_S = 5.0
+_FIRST_DISPLAY, _MOST_DISPLAYS = 200, 20
 _ENDING = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 _started: list[subprocess.Popen[bytes]] = []
 
@@ -56,24 +57,29 @@ def _run() -> int:
 def _display() -> str:
     """Start an X server without a screen and return its display; empty where there is none to start.
 
-    In a session of its own, like the window: Ctrl+C comes here first, which ends both in their order.
+    In a session of its own, like the window: Ctrl+C comes here first, which ends both in their order. The number goes by
+    this process: a server that takes the first free one may find its socket taken away by another that just ends there.
     """
     if not shutil.which("Xvfb"):
         return ""
-    ready, tell = os.pipe()
-    _started.append(
-        subprocess.Popen(
-            ["Xvfb", "-displayfd", str(tell), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
+    for attempt in range(_MOST_DISPLAYS):
+        display = f":{_FIRST_DISPLAY + (os.getpid() + 37 * attempt) % 800}"
+        ready, tell = os.pipe()
+        server = subprocess.Popen(
+            ["Xvfb", display, "-displayfd", str(tell), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
             pass_fds=(tell,),
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
             start_new_session=True,
         )
-    )
-    os.close(tell)
-    with os.fdopen(ready) as stream:
-        number = stream.readline().strip()
-    return f":{number}" if number else ""
+        _started.append(server)
+        os.close(tell)
+        with os.fdopen(ready) as stream:
+            if stream.readline().strip():
+                return display
+        server.wait()  # taken: it has ended by itself
+        _started.remove(server)
+    return ""
 
 
 def _stop(number: int, frame: FrameType | None) -> None:
