@@ -57,8 +57,8 @@ def _run() -> int:
 def _display() -> str:
     """Start an X server without a screen and return its display; empty where there is none to start.
 
-    In a session of its own, like the window: Ctrl+C comes here first, which ends both in their order. The number goes by
-    this process: a server that takes the first free one may find its socket taken away by another that just ends there.
+    In a session of its own, like the window: Ctrl+C comes here first, which ends both in their order. The number goes
+    by this process: a server on the first free one may find its socket taken away by another that just ends there.
     """
     if not shutil.which("Xvfb"):
         return ""
