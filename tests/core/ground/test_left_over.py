@@ -88,7 +88,7 @@ class NoPulls(unittest.TestCase):
         twins = [replace(box(50, 20, 10, "twin"), quantity=5), box(80, 60, 20, "tin")]
         drivers = [replace(stations(DRIVER, "driver"), quantity=5)]
         for kit in ([*rows, *twins], twins, drivers):
-            plan = project(*kit, rules=RULES, bay=drawer(width=420, depth=300))
+            plan = project(*kit, rules=replace(RULES, seat="flush"), bay=drawer(width=420, depth=300))
             bare = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=6, with_pulls=False)
             self.assertEqual((bare.left_over, bare.project.inserts[0].pulls), ((), ()))
             served = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=6)
