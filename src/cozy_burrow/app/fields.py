@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QFormLayout,
@@ -13,7 +12,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -169,16 +167,16 @@ class Form(QFormLayout):
         self.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         self.setVerticalSpacing(6)
 
-    def addRow(self, *parts: Any) -> None:
-        """Add a row; a label as high as its field, so that both have one middle line."""
-        super().addRow(*parts)
-        count = self.rowCount() - 1
-        label, field = (self.itemAt(count, role) for role in (self.ItemRole.LabelRole, self.ItemRole.FieldRole))
-        one, other = (item.widget() if item is not None else None for item in (label, field))
-        if isinstance(one, QLabel) and other is not None:
-            one.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-            one.setMinimumHeight(other.sizeHint().height())
-            one.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+    def setGeometry(self, room: QRect) -> None:
+        """Lay the rows out, and give each label the height of its field."""
+        super().setGeometry(room)
+        for row in range(self.rowCount()):
+            label, field = (self.itemAt(row, role) for role in (self.ItemRole.LabelRole, self.ItemRole.FieldRole))
+            one, other = (item.widget() if item is not None else None for item in (label, field))
+            if isinstance(one, QLabel) and other is not None:
+                one.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+                place, beside = one.geometry(), other.geometry()
+                one.setGeometry(place.x(), beside.y(), place.width(), beside.height())
 
     def add_length(
         self, label: str, entered: Callable[[float], object], *, least_mm: float, tip: str = ""

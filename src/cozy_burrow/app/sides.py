@@ -53,6 +53,7 @@ class Middle(QWidget):
         row.addWidget(self.sides["left"].rail)
         row.addWidget(self._splitter, 1)
         row.addWidget(self.sides["right"].rail)
+        self._is_sized = False
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.arrange)
@@ -86,10 +87,18 @@ class Middle(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fold and unfold by the room there is: when the event is over, since it moves widgets to other parents."""
         super().resizeEvent(event)
-        self._later.start(0)
+        if self._is_sized:
+            self._later.start(0)
+        else:  # the first time: before anything is painted
+            self._is_sized = True
+            self.arrange()
 
     def arrange(self) -> None:
         """Fold panels until the scene has half of the width."""
+        if not self._is_sized:  # nobody knows yet how much room there will be
+            for side in self.sides.values():
+                side.panel.setVisible(side.is_wanted)
+            return
         left, right = self.sides["left"], self.sides["right"]
         rail = left.rail.width() + _GAP
         room = self.width() - 2 * _GAP
