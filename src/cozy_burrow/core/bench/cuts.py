@@ -9,6 +9,7 @@ pulls after them.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import shapely
 from msgspec.structs import replace
@@ -64,11 +65,12 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
     """Return the cuts of every sheet of the insert, top sheet first."""
     plans = []
     for number, sheet in enumerate(ground.insert.sheets, start=1):
-        layers = [layer for layer in ground.layers if layer.sheet == number]
-        pockets = [
-            cut for one in ground.cutouts if one.kind == "pocket" for cut in _cuts_of(_below(ground, one), layers)
+        layers = _in_sheet(ground.layers, number)
+        open_pockets = [one for one in ground.cutouts if one.kind == "pocket"]
+        pockets = [cut for one in open_pockets for cut in _cuts_of(_below(ground, one), layers)]
+        pulls = [
+            cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(one, open_pockets), layers)
         ]
-        pulls = [cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(ground, one), layers)]
         ordered = [*_outside_in(pockets, ground.extent), *_outside_in(pulls, ground.extent)]
         cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
         plans.append(
@@ -81,6 +83,11 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
             )
         )
     return tuple(plans)
+
+
+@memo(rows=64)
+def _in_sheet(layers: tuple[Layer, ...], sheet: int) -> tuple[Layer, ...]:
+    return tuple(layer for layer in layers if layer.sheet == sheet)
 
 
 def _below(ground: Ground, pocket: Cutout) -> Cutout:
@@ -96,19 +103,36 @@ def _below(ground: Ground, pocket: Cutout) -> Cutout:
     return Cutout(pocket.kind, pocket.name, pocket.owners, tuple(areas))
 
 
-def _beside(ground: Ground, pull: Cutout) -> Cutout:
-    """Return what is left to cut of a pull once the pockets are out: layer by layer, it less the pockets."""
+def _beside(pull: Cutout, pockets: Sequence[Cutout]) -> Cutout:
+    """Return what is left to cut of a pull once the pockets are out: layer by layer, it less the pockets it meets."""
     areas = []
     for number, area in enumerate(pull.areas, start=1):
-        open_already = [
-            one.areas[number - 1] for one in ground.cutouts if one.kind == "pocket" and len(one.areas) >= number
-        ]
-        areas.append(area.difference(shapely.union_all(open_already)))
+        there = [one.areas[number - 1] for one in pockets if len(one.areas) >= number]
+        meets = tuple(one for one in there if _boxes_meet(one.bounds, area.bounds))
+        areas.append(_less(area, meets))
     return Cutout("pull", pull.name, pull.owners, tuple(areas))
 
 
-def _cuts_of(cutout: Cutout, layers: list[Layer]) -> list[Cut]:
+def _boxes_meet(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
+    return one[0] <= other[2] and other[0] <= one[2] and one[1] <= other[3] and other[1] <= one[3]
+
+
+@memo(rows=4096)
+def _less(area: BaseGeometry, others: tuple[BaseGeometry, ...]) -> BaseGeometry:
+    return area.difference(shapely.union_all(others)) if others else area
+
+
+def _cuts_of(cutout: Cutout, layers: tuple[Layer, ...]) -> tuple[Cut, ...]:
     """Return the cuts that open one cutout in one sheet, shallow wide ones before deep narrow ones."""
+    return _opened(cutout.kind, cutout.name, cutout.owners, cutout.areas, layers)
+
+
+@memo(rows=2048)
+def _opened(
+    kind: str, name: str, owners: frozenset[str], areas: tuple[BaseGeometry, ...], layers: tuple[Layer, ...]
+) -> tuple[Cut, ...]:
+    """Return the cuts of an opening, known by its areas: in a drag only what moves is worked out anew."""
+    cutout = Cutout(kind, name, owners, areas)
     here = [layer for layer in layers if layer.number <= len(cutout.areas)]
     found: list[Cut] = []
     start = 0
@@ -120,7 +144,7 @@ def _cuts_of(cutout: Cutout, layers: list[Layer]) -> list[Cut]:
         for part in polygons_in(area, least_area_mm2=_LEAST_CUT_MM2):
             found.append(_cut(cutout, part, here[start], layer, last=layers[-1], sheet_top=layers[0].top_mm))
         start = index + 1
-    return found
+    return tuple(found)
 
 
 def _same(first: BaseGeometry, second: BaseGeometry) -> bool:
