@@ -164,14 +164,18 @@ class OtherKits(unittest.TestCase):
             "400x300x75",
             "--foam",
             "50/10",
-            "--seconds",
+            "--steps",
             "3",
+            "--seconds",
+            "600",
             "--json",
         )
         self.assertEqual(answer.status, 1)
         why = {one["name"]: one["why"] for one in answer.json()["unplaced"]}
         self.assertIn("too long for this drawer even on the diagonal", why["Long bar"])
         self.assertIn("no room", why["Box"])
+        codes = {one["name"]: one["code"] for one in answer.json()["unplaced"]}
+        self.assertEqual(codes, {"Long bar": "too_large", "Box": "no_room"})
         self.assertEqual(burrow("check", self.root / "a.burrow").status, 1)
 
     def test_the_call_ends_in_time_whatever_the_kit(self) -> None:
