@@ -13,11 +13,13 @@ import signal
 import subprocess
 import sys
 from types import FrameType
+from typing import Any
 
 _PATIENCE_S = 5.0
 _FIRST_DISPLAY, _MOST_DISPLAYS = 200, 20
 _ENDING = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 _started: list[subprocess.Popen[bytes]] = []
+_told = {"end": False, "starting": False}
 
 
 class _Ended(BaseException):
@@ -49,30 +51,42 @@ def _run() -> int:
         else:
             print("There is no display and no Xvfb: the window is painted off screen. Ctrl+C ends it.", flush=True)
             env["QT_QPA_PLATFORM"] = "offscreen"
-    window = subprocess.Popen([sys.executable, "-m", "cozy_burrow", "--demo"], env=env, start_new_session=True)
-    _started.append(window)
-    return window.wait()
+    return _begin([sys.executable, "-m", "cozy_burrow", "--demo"], env=env).wait()
+
+
+def _begin(command: list[str], **options: Any) -> subprocess.Popen[bytes]:
+    """Start a program in a session of its own, and never without knowing of it when it is to be ended.
+
+    Ctrl+C comes to this program first, which ends the others in their order.
+    """
+    _told["starting"] = True
+    try:
+        process: subprocess.Popen[bytes] = subprocess.Popen(command, start_new_session=True, **options)
+        _started.append(process)
+    finally:
+        _told["starting"] = False
+    if _told["end"]:
+        raise _Ended
+    return process
 
 
 def _display() -> str:
     """Start an X server without a screen and return its display; empty where there is none to start.
 
-    In a session of its own, like the window: Ctrl+C comes here first, which ends both in their order. The number goes
-    by this process: a server on the first free one may find its socket taken away by another that just ends there.
+    The number goes by this process: a server on the first free one may find its socket taken away by another that
+    just ends there.
     """
     if not shutil.which("Xvfb"):
         return ""
     for attempt in range(_MOST_DISPLAYS):
         display = f":{_FIRST_DISPLAY + (os.getpid() + 37 * attempt) % 800}"
         ready, tell = os.pipe()
-        server = subprocess.Popen(
+        server = _begin(
             ["Xvfb", display, "-displayfd", str(tell), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
             pass_fds=(tell,),
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
-            start_new_session=True,
         )
-        _started.append(server)
         os.close(tell)
         with os.fdopen(ready) as stream:
             if stream.readline().strip():
@@ -83,7 +97,9 @@ def _display() -> str:
 
 
 def _stop(number: int, frame: FrameType | None) -> None:
-    raise _Ended
+    _told["end"] = True
+    if not _told["starting"]:  # else the one that is being started would live on: nobody knows of it yet
+        raise _Ended
 
 
 def _end_all() -> None:
