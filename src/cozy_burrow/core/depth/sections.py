@@ -140,7 +140,7 @@ def _round_below(zone: Zone, region: Polygon, height_mm: float) -> BaseGeometry:
 
 
 def _to_the_ends(body: Revolved, half_mm: float) -> NDArray[np.float64]:
-    """Return the stations of a body, with those where its half axis is half_mm, and some between these and the next.
+    """Return the stations of a body, with those where its half axis is half_mm, and some from there inwards.
 
     Between stations the half axis runs straight, so the places are exact; the chord opens there like a root, which a
     straight line from one station to the next would cut short.
@@ -151,7 +151,8 @@ def _to_the_ends(body: Revolved, half_mm: float) -> NDArray[np.float64]:
         return x
     before, after = half[crossing], half[crossing + 1]
     ends = x[crossing] + (half_mm - before) / (after - before) * (x[crossing + 1] - x[crossing])
-    wide = np.where(after > half_mm, x[crossing + 1], x[crossing])  # the side that lies below the plane
+    # Towards the side that lies below the plane, over a whole station: the place may lie close before one.
+    wide = np.where(after > half_mm, x[np.minimum(crossing + 2, len(x) - 1)], x[np.maximum(crossing - 1, 0)])
     between = ends[:, None] + (wide - ends)[:, None] * _ROOT_SHARES[None, :]
     return _sorted_once(np.concatenate([x, ends, between.ravel()]))
 
