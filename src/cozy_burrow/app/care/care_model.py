@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.findings.finding import Code, Finding
 from cozy_burrow.core.model.records import Record
-from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, named
+from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text
 
 _Index = QModelIndex | QPersistentModelIndex
 FINDING, BUNDLE, INSIDE = (Qt.ItemDataRole.UserRole + n for n in range(3))
@@ -118,7 +118,3 @@ class CareModel(QAbstractListModel):
         self.beginResetModel()
         self._rows = new
         self.endResetModel()
-
-    def named(self, finding: Finding) -> str:
-        """Return whom a finding is about."""
-        return named(self._workspace.project, finding.placements)

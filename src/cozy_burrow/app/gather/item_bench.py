@@ -30,6 +30,7 @@ from cozy_burrow.core.kit.shapes import renamed
 from cozy_burrow.core.kit.table import MOST_THINGS
 from cozy_burrow.core.kit.zones import join_zones, mass_g_of, set_zone, split_zones
 from cozy_burrow.core.model.edits import change_item
+from cozy_burrow.core.model.ranges import range_of
 from cozy_burrow.core.model.records import USES, Item, Point, Section
 from cozy_burrow.devices.kitchen_scale import KitchenScale, SimulatedKitchenScale
 from cozy_burrow.jobs.note_words import noted
@@ -210,7 +211,8 @@ class ItemBench(FollowingPanel):
 
     def _more(self) -> None:
         """Make the fields of mass and notes; the mass may come from a scale."""
-        self._mass = NumberField("Mass of one", least=0, most=1e6, unit=" g", optional=True)
+        least, most = range_of(Item, "mass_g")
+        self._mass = NumberField("Mass of one", least=least, most=most, unit=" g", optional=True)
         self._mass.setPlaceholderText("mass, g")
         self._mass.setToolTip("What one of them weighs, in grams: for balance, grip and the load")
         self._mass.entered.connect(lambda grams: self._change("Set the mass", mass_g=grams))

@@ -15,6 +15,7 @@ from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.kit.columns import NOTES, Columns
 from cozy_burrow.core.kit.shapes import box_item, outline_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
+from cozy_burrow.core.model.ranges import range_of
 from cozy_burrow.core.model.records import SEATS, USES, Item, Outline, Seat, Use, Way
 from cozy_burrow.core.units import BareUnit, parse_length
 
@@ -167,7 +168,8 @@ def _mass(row: _Row) -> float | None:
         mass = float(figure[1]) * {"g": 1.0, "kg": 1000.0, None: column.grams}[figure[2]] if figure else math.nan
     except ValueError:
         mass = math.nan
-    if not 0 <= mass <= 1e6:
+    least, most = range_of(Item, "mass_g")
+    if not least <= mass <= most:
         raise UnusableInput(f"{quoted(text)} is no mass", where=row.where("mass_g"), remedy="write grams, such as 85")
     return mass
 
