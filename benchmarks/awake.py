@@ -9,7 +9,9 @@ from __future__ import annotations
 import argparse
 import os
 import statistics
+import sys
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -22,6 +24,7 @@ from PySide6.QtWidgets import QApplication
 from cozy_burrow.app.collecting import collect_here
 from cozy_burrow.app.measure.pages import PAGES
 from cozy_burrow.app.settings import Settings
+from cozy_burrow.app.tasks import take_short_turns
 from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.stages import STAGES
@@ -41,6 +44,26 @@ def deaf_ms(app: QApplication, window: Window, action: Callable[[], object]) -> 
         longest, before = max(longest, now - before), now
         if window.workspace.is_judged:
             return longest * 1e3
+
+
+def beside_a_search(app: QApplication, window: Window, action: Callable[[], object]) -> tuple[float, float]:
+    """Return how long the window is deaf with Python's own turns and with short ones, while a thread computes."""
+    over = threading.Event()
+
+    def compute() -> None:
+        while not over.is_set():
+            sum(number * number for number in range(1000))
+
+    usual, found = sys.getswitchinterval(), []
+    thread = threading.Thread(target=compute)
+    thread.start()
+    for choose in (lambda: None, take_short_turns):
+        choose()
+        found.append(statistics.median(deaf_ms(app, window, action) for _ in range(TIMES)))
+    over.set()
+    thread.join()
+    sys.setswitchinterval(usual)
+    return found[0], found[1]
 
 
 def main() -> None:
@@ -100,6 +123,8 @@ def main() -> None:
     for name, action in actions:
         took = statistics.median(deaf_ms(app, window, action) for _ in range(TIMES))
         print(f"{name:36} {took:5.0f} ms, {took / base:4.1f} repaints")
+    longer, shorter = beside_a_search(app, window, cold(change_rule))
+    print(f"{'a rule, beside a thread at work':36} {shorter:5.0f} ms, {shorter / longer:4.2f} of what usual turns take")
     workspace.saved = workspace.project
     print(f"{'quit':36} {deaf_ms(app, window, window.close):5.0f} ms")
 

@@ -45,6 +45,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
 
     from cozy_burrow.app.collecting import collect_here
     from cozy_burrow.app.settings import Settings
+    from cozy_burrow.app.tasks import take_short_turns
     from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
     from cozy_burrow.app.window import Window
     from cozy_burrow.core.findings.report import findings_of
@@ -57,6 +58,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
     assert isinstance(app, QApplication)
     app.setStyle("Fusion")
     collect_here(app)
+    take_short_turns()
     load_fonts()
     apply_theme(app, load_theme("light"), scale=1.0)
     done: list[Action] = []

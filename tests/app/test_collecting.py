@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import gc
+import sys
 import threading
 import unittest
 
 from PySide6.QtCore import QTimer
 
 from cozy_burrow.app.collecting import Collector, collect_here
+from cozy_burrow.app.tasks import take_short_turns
 from tests.app.qt import QtCase, wait_until
 
 
@@ -60,6 +62,11 @@ class Collecting(QtCase):
         collect_here(self.app)
         self.assertEqual(len(self.app.findChildren(Collector)), 1)
         self.assertTrue(self.app.findChild(Collector).findChild(QTimer).isActive())
+
+    def test_a_search_does_not_keep_the_window_waiting_for_its_turn(self) -> None:
+        self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
+        take_short_turns()
+        self.assertLessEqual(sys.getswitchinterval(), 0.002)  # at each of hundreds of calls into geometry
 
 
 if __name__ == "__main__":

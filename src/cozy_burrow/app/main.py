@@ -19,6 +19,7 @@ from cozy_burrow.app.display import choose_platform
 from cozy_burrow.app.memory import keep_heap_small
 from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.shot import paint
+from cozy_burrow.app.tasks import take_short_turns
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.stages import Stage
@@ -59,6 +60,7 @@ def start(wanted: Start) -> int:
     gc.collect()
     gc.freeze()  # what is there now stays: no collection walks through it again in the middle of a drag
     collect_here(app)
+    take_short_turns()
     status = int(app.exec())
     if QThreadPool.globalInstance().activeThreadCount():
         # What is still at work does not hear that it should stop: everything of the fitter's is written by now.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 import time
 from collections.abc import Callable
 from typing import Any
@@ -13,7 +14,15 @@ from cozy_burrow.app.memory import give_back
 from cozy_burrow.core.errors import Cancelled
 
 _TELL_EVERY_S = 0.03
+# Every call into geometry lets go of the interpreter; with the usual 5 ms the window then waits so long for each of
+# hundreds of calls while a search computes: half a second of work took two and a half.
+_TURN_S = 0.001
 _running: set[Task] = set()
+
+
+def take_short_turns() -> None:
+    """Let threads take turns often enough that the window does not wait long for its own."""
+    sys.setswitchinterval(_TURN_S)
 
 
 def stop_all() -> None:
