@@ -14,9 +14,9 @@ from cozy_burrow.app.memory import give_back
 from cozy_burrow.core.errors import Cancelled
 
 _TELL_EVERY_S = 0.03
-# Every call into geometry lets go of the interpreter; with the usual 5 ms the window then waits so long for each of
-# hundreds of calls while a search computes: half a second of work took two and a half.
-_TURN_S = 0.001
+# Qt comes back to Python a thousand times for one change of the screen, and geometry lets go of it as often; with the
+# usual 5 ms the window then waits so long each time while a search computes: half a second of work took twelve.
+_TURN_S = 0.0001
 _running: set[Task] = set()
 
 
