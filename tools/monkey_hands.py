@@ -106,12 +106,18 @@ class Hands:
         """Do one action, and let the window follow."""
         self.chance = random.Random(number)
         next(do for _, one, do in self._kinds if one == name)()
-        QApplication.processEvents()
+        self._take_turn()
         if "commands" in self.window.__dict__:
             self.window.commands.hide()
         for other in QApplication.topLevelWidgets():
             if isinstance(other, QMenu | QDialog) or (other is not self.window and other.isWindow()):
                 other.close()
+
+    def _take_turn(self) -> None:
+        """Give the event loop its turn, as it has between two moves of a hand: what comes after is timed anew."""
+        self.beat()
+        QApplication.processEvents()
+        self.beat()
 
     def _answer_popup(self) -> None:
         popup = QApplication.activePopupWidget()
@@ -192,7 +198,7 @@ class Hands:
                 QTest.mousePress(widget, button, modifier, at)
                 for step in (0.3, 0.7, 1.0):
                     QTest.mouseMove(widget, (start + (end - start) * step).toPoint())
-                    QApplication.processEvents()
+                    self._take_turn()
                 if chance.random() < 0.15:
                     self._meanwhile()
                 QTest.mouseRelease(widget, button, modifier, to)

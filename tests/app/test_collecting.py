@@ -7,10 +7,11 @@ import sys
 import threading
 import unittest
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QThreadPool, QTimer
 
 from cozy_burrow.app.collecting import Collector, collect_here
-from cozy_burrow.app.tasks import take_short_turns
+from cozy_burrow.app.tasks import Task, take_short_turns
+from cozy_burrow.core.progress import Token
 from tests.app.qt import QtCase, wait_until
 
 
@@ -67,6 +68,31 @@ class Collecting(QtCase):
         self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
         take_short_turns()
         self.assertLessEqual(sys.getswitchinterval(), 0.0005)  # at each of hundreds of calls into geometry
+
+    def test_a_search_rests_while_something_is_worked_out_that_somebody_waits_for(self) -> None:
+        steps, seen = [0], []
+        over = threading.Event()
+
+        def search(token: Token) -> None:
+            while not over.is_set():
+                token.step(0.5)
+                steps[0] += 1
+
+        def short(_: Token) -> None:
+            seen.append(steps[0])
+            over.wait(0.3)
+            seen.append(steps[0])
+
+        patient, hurried = Task(search, self.app, patient=True), Task(short, self.app)
+        patient.begin()
+        self.assertTrue(wait_until(lambda: steps[0] > 0))
+        hurried.begin()
+        self.assertTrue(wait_until(lambda: len(seen) == 2))
+        self.assertLessEqual(seen[1] - seen[0], 1)  # the step that it was in
+        went_on = steps[0]
+        self.assertTrue(wait_until(lambda: steps[0] > went_on + 10))
+        over.set()
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
 
 
 if __name__ == "__main__":

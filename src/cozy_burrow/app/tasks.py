@@ -17,7 +17,9 @@ _TELL_EVERY_S = 0.03
 # Qt comes back to Python a thousand times for one change of the screen, and geometry lets go of it as often; with the
 # usual 5 ms the window then waits so long each time while a search computes: half a second of work took twelve.
 _TURN_S = 0.0001
+_WAIT_S = 0.01
 _running: set[Task] = set()
+_hurried: set[Task] = set()  # at work, and somebody waits for what comes out
 
 
 def take_short_turns() -> None:
@@ -41,6 +43,8 @@ class _Token:
 
     def step(self, fraction: float) -> None:
         """Report how far the work is; raise Cancelled once somebody asked to stop."""
+        while self._task.patient and _hurried and not self.stopped:
+            time.sleep(_WAIT_S)
         if self.stopped:
             raise Cancelled
         if not isValid(self._task):
@@ -62,15 +66,20 @@ class _Run(QRunnable):
 
 
 class Task(QObject):
-    """One piece of work; lives on the interface's thread, its signals arrive there."""
+    """One piece of work; lives on the interface's thread, its signals arrive there.
+
+    patient: a search that may take its time rests at its next step while something that somebody waits for is worked
+    out: that is done sooner, and the window has one thread to share the interpreter with instead of two.
+    """
 
     progressed = Signal(float)
     done = Signal(object)
     failed = Signal(object)
     finished = Signal()
 
-    def __init__(self, work: Callable[[Any], object], parent: QObject | None = None) -> None:
+    def __init__(self, work: Callable[[Any], object], parent: QObject | None = None, *, patient: bool = False) -> None:
         super().__init__(parent)
+        self.patient = patient
         self._work: Callable[[Any], object] | None = work
         self.token = _Token(self)
 
@@ -91,6 +100,8 @@ class Task(QObject):
         try:
             if work is None:
                 return
+            if not self.patient:
+                _hurried.add(self)
             outcome = work(self.token)
         except Cancelled:
             pass
@@ -100,6 +111,7 @@ class Task(QObject):
             self._tell(self.done, outcome)
         finally:
             _running.discard(self)
+            _hurried.discard(self)
             give_back()
             self._tell(self.finished)
 

@@ -111,7 +111,7 @@ class Arranging(QObject):
         self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
         self._run += 1
         work = self._work_shared() if scope == "inserts" else self._work(scope, within)
-        task = Task(work, self)
+        task = Task(work, self, patient=True)
         self._task = task
         began = time.monotonic()
         task.progressed.connect(lambda _: self.progressed.emit(min(1.0, (time.monotonic() - began) / ARRANGE_SECONDS)))
