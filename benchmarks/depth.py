@@ -14,7 +14,8 @@ from msgspec.structs import replace
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.depth import settling
 from cozy_burrow.core.depth.advice import advice_for
-from cozy_burrow.core.depth.pocket import allowance_for, local_pocket
+from cozy_burrow.core.depth.pocket import allowance_for
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.ground.gripping import gripped

@@ -12,7 +12,6 @@ from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.advising import advised_all, needs_advice
 from cozy_burrow.core.ground.arranging import arranged
-from cozy_burrow.core.ground.fitting import fill_pulls
 from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import ground_of
@@ -75,8 +74,9 @@ def laid_van(project: Project) -> Project:
     project = change_insert(project, insert.id, placements=placements, pulls=())
     for row in TRENCHES:
         ground = ground_of(project, project.inserts[0])
-        pockets = [ground.pockets[placement_id(by_name[name], copy)] for name, copy in row]
-        pull = trench_for(pockets, id_="", rules=project.rules)
+        by_id = {one.id: one for one in ground.insert.placements}
+        keys = [placement_id(by_name[name], copy) for name, copy in row]
+        pull = trench_for([(ground.pockets[key], by_id[key]) for key in keys], id_="", rules=project.rules)
         # A little to the back of the balance points: the steps of the heads stay clear of the trench's edge.
         points = tuple((x, y - BACK_MM) for x, y in pull.points_mm)
         project = add_pulls(project, insert.id, [replace(pull, points_mm=points)])
@@ -92,7 +92,7 @@ def laid_van(project: Project) -> Project:
     bare = [
         key for key, pocket in ground.pockets.items() if needs_pull(pocket, project.rules) and not ground.pulls_of(key)
     ]
-    return fill_pulls(project, insert.id, bare)
+    return gripped(project, insert.id, bare)[0]
 
 
 def laid() -> Project:

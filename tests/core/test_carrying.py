@@ -11,8 +11,8 @@ from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm
 from cozy_burrow.core.container.blank import blanks_of
-from cozy_burrow.core.depth.pocket import local_pocket, placed_pocket
-from cozy_burrow.core.depth.seat import floor_left_mm, seating_of
+from cozy_burrow.core.depth.seat import floor_left_mm
+from cozy_burrow.core.depth.seated import local_pocket, placed_pocket, seating_of
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of

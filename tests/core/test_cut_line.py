@@ -10,7 +10,7 @@ from shapely.geometry import Point
 from shapely.geometry import box as rectangle
 
 from cozy_burrow.core.bench.cut_line import cut_line, floats_mm, saw_for, straight_mm
-from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.model.records import Marking, Rules
 from tests.makers import DRIVER, box, drawer, rod, stations
 

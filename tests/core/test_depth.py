@@ -12,8 +12,9 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.depth.peel import layers_to, set_seat, set_zone_layers
-from cozy_burrow.core.depth.pocket import Pocket, grown, local_pocket
-from cozy_burrow.core.depth.seat import floor_left_mm, seating_of
+from cozy_burrow.core.depth.pocket import Pocket, grown
+from cozy_burrow.core.depth.seat import floor_left_mm
+from cozy_burrow.core.depth.seated import local_pocket, seating_of
 from cozy_burrow.core.depth.sections import heights_at, reach_below
 from cozy_burrow.core.depth.side_view import side_view
 from cozy_burrow.core.errors import UnusableInput

@@ -67,6 +67,15 @@ class RoundTrip(unittest.TestCase):
                 self.assertEqual(len(project.inserts[0].placements), 26)
                 self.assertEqual([one for one in findings_of(project) if one.severity == "stop"], [])
 
+    def test_what_was_cut_under_format_4_gets_no_deeper_when_it_is_opened(self) -> None:
+        project = load(DATA / "format-4.burrow")
+        drawer, upper, lower, wall = project.inserts
+        named = {item.id for item in project.items if item.seat is not None}
+        for insert, seat in ((drawer, "half"), (upper, "lid"), (lower, "lid"), (wall, "deep")):
+            by_itself = [one for one in insert.placements if one.zone_layers is None and one.item_id not in named]
+            self.assertTrue(by_itself, insert.name)
+            self.assertEqual({one.seat for one in by_itself}, {seat}, insert.name)
+
     @settings(derandomize=True, deadline=None, max_examples=40)
     @given(st.text(max_size=30), st.floats(-500, 500), st.floats(0, 359))
     def test_names_and_places_survive(self, title: str, x: float, angle: float) -> None:

@@ -31,10 +31,11 @@ _HELP = """Read a kit, arrange it, set depths, place finger pulls, check and sav
     older one is kept beside it as OUT.burrow~. Lengths: 12, 12mm, 1.2cm, 0.5in, 1 1/8in; a bare one is in millimetres.
 
     \b
-    Kinds of container (--kind) and what is done where no seat is named:
-      drawer   half of each thing stands out, easy to grab
-      case     up to the lid, so that nothing can jump; its inside is what --container says
-      wall     a foam wall: as deep as it goes, so that nothing falls out
+    Kinds of container (--kind) and how deep things lie where no seat is named, by judgement: at least half of each in
+    the foam, never higher than what is above, level and steady where whole layers can do it:
+      drawer   about half of each thing stands out, easy to grab
+      case     flush; its inside is what --container says. Under a lid with foam: just touched by it
+      wall     a foam wall: flush, so that it stays and fingers still follow
 
     \b
     Seats (--seat, and the column seat), in whole layers, at least one:
@@ -69,7 +70,7 @@ _HELP = """Read a kit, arrange it, set depths, place finger pulls, check and sav
 @click.option("--edge", type=LENGTH, help="Least foam between a pocket and the insert's edge.")
 @click.option("--floor", type=int, metavar="LAYERS", help="Layers that stay at the bottom of the whole stack.")
 @click.option("--allowance", type=LENGTH, help="How much a pocket is larger all round than its item; negative: snug.")
-@click.option("--seat", type=click.Choice(SEATS), help="For items that name none.")
+@click.option("--seat", type=click.Choice(SEATS), help="For items that name none; by judgement if left out.")
 @click.option("--pulls", type=click.Choice(["auto", "none"]), default="auto", show_default=True)
 @click.option("--seconds", type=click.FloatRange(0, 86_400), default=20.0, show_default=True, help="Bounds the search.")
 @click.option("--seed", type=int, default=1, help="The same seed and as many steps give the same plan.")

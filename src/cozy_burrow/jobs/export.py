@@ -214,7 +214,7 @@ def _items_csv(project: Project) -> bytes:
                     placement.x_mm - left,
                     front - placement.y_mm,
                     -placement.angle_deg % 360.0,
-                    seat_for(item, placement, ground.bay, project.rules),
+                    seat_for(item, placement, project.rules),
                     " ".join(str(count) for count in pocket.seating.zone_layers),
                     pocket.seating.proud_mm,
                     pocket.seating.bottom_mm,

@@ -9,6 +9,7 @@ from cozy_burrow.core.model.records import Project, Seat
 from cozy_burrow.core.units import format_length
 
 SEAT_NAMES: dict[Seat, str] = {
+    "judged": "by judgement",
     "half": "half sunk",
     "flush": "flush",
     "proud": "proud",
@@ -25,6 +26,7 @@ TITLES = {
     "FLOOR_GONE": "Floor too thin",
     "TOO_HIGH": "Stands too high",
     "HELD_UP": "Held up by the floor",
+    "SEAT_COSTS": "What its seat costs",
     "LIES_ASKEW": "Lies askew",
     "ROCKS": "Rocks in its pocket",
     "UNDER": "In an under-pocket",
@@ -60,6 +62,7 @@ WHY = {
     "OUTSIDE_BLANK": "There is no foam to cut here.",
     "FLOOR_GONE": "The knife comes out underneath, and nothing carries the tool.",
     "TOO_HIGH": "The drawer, the lid or the tier above will not close over it.",
+    "SEAT_COSTS": "You named its seat, so it is kept; by judgement the program would take other layers.",
     "HELD_UP": "It would sit deeper by its seat, but the floor of the foam must stay.",
     "LIES_ASKEW": "A tool that dips at one end works itself loose, and its high end meets the lid first.",
     "LOOSE": "What leaves its pocket on the road strikes everything else. An estimate: try a coupon or a pull test.",
@@ -134,6 +137,8 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{who} stands {value} above the foam; there is room for {limit}."
         case "HELD_UP":
             return f"{who} rests {value} deep: the floor ends at {limit}."
+        case "SEAT_COSTS":
+            return _seat_costs(finding.extra, who, value, limit)
         case "LIES_ASKEW":
             return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
         case "LOOSE" if finding.value < 0.5:
@@ -196,6 +201,19 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"A scrap of foam of {value} stays between the pocket and the pull of {who}."
 
 
+def _seat_costs(cost: str, who: str, value: str, limit: str) -> str:
+    """Return what a named seat costs, with its figure."""
+    match cost:
+        case "untouched":
+            return (
+                f"Its seat leaves {who} {value} proud; the lid's foam touches only what stands out more than {limit}."
+            )
+        case "shallow":
+            return f"Its seat sinks {who} {value} only; half of it would be {limit}."
+        case _:
+            return f"Its seat buries {who} {value} below the surface; fingers follow {limit} easily."
+
+
 def _poor(trouble: str, value: str, limit: str) -> str:
     """Return what is wrong with a grip, with its figure."""
     match trouble:
@@ -249,6 +267,8 @@ def mend_text(project: Project, mend: Mend) -> str:
             return "Sink it deeper"
         case "seat_by_rule":
             return "Seat it by rule"
+        case "seat_judged":
+            return "Seat it by judgement"
         case "fit_snug":
             return "Cut its pocket snug"
         case "fit_line":

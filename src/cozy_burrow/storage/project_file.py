@@ -5,6 +5,7 @@ History of the format (`format` in project.json):
 2  containers stand beside the inserts, which name theirs: several tiers share one. Format 1 had one in each insert.
 3  inserts may keep areas free (`spare`). Format 2 has none and is read as it is.
 4  things name their fit and what they are held by, risers are put back, rules say how is marked and cut; all optional.
+5  a seat that nobody named is judged; up to format 4 it followed the kind of container. What was laid keeps that.
 """
 
 from __future__ import annotations
@@ -20,11 +21,11 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss, incoherence, made_coherent
-from cozy_burrow.core.model.records import Project, Record
+from cozy_burrow.core.model.records import Insert, Project, Record
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
-FORMAT = 4
+FORMAT = 5
 MEMBER = "project.json"
 MOST_BYTES = 64_000_000
 _FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ
@@ -103,6 +104,8 @@ def _decoded(text: bytes, *, where: str) -> Opened:
         )
     if number == 1:
         raw = _from_format_1(raw)
+    if number < 5:
+        raw = _from_format_4(raw)
     try:
         project = msgspec.convert(raw, Document, strict=True).project
     except (msgspec.ValidationError, RecursionError) as error:
@@ -130,6 +133,37 @@ def _from_format_1(raw: dict[str, Any]) -> dict[str, Any]:
             insert["container_id"] = f"container-{index}"
     project["containers"] = containers
     return raw
+
+
+def _from_format_4(raw: dict[str, Any]) -> dict[str, Any]:
+    """Return a document of format 4 in the form of format 5: what lies there names the seat that it had by itself.
+
+    Its foam may have been cut: opening the file must not make it deeper.
+    """
+    project = raw.get("project")
+    if not isinstance(project, dict) or _of(project.get("rules")).get("seat") is not None:
+        return raw
+    named = {str(one.get("id")) for one in _all(project.get("items")) if one.get("seat") is not None}
+    kinds = {str(one.get("id")): one.get("kind") for one in _all(project.get("containers"))}
+    met: set[str] = set()
+    for insert in _all(project.get("inserts")):
+        container = str(insert.get("container_id", Insert(id="", name="").container_id))
+        by_kind = {"case": "lid", "wall": "deep"}.get(str(kinds.get(container)), "half")
+        seat = "lid" if container in met else by_kind  # the tiers below the top one
+        met.add(container)
+        for one in _all(insert.get("placements")):
+            by_itself = one.get("seat") is None and one.get("zone_layers") is None
+            if by_itself and str(one.get("item_id")) not in named:
+                one["seat"] = seat
+    return raw
+
+
+def _of(value: object) -> dict[str, Any]:
+    return value if isinstance(value, dict) else {}
+
+
+def _all(value: object) -> list[dict[str, Any]]:
+    return [one for one in value if isinstance(one, dict)] if isinstance(value, list) else []
 
 
 class Opened(Record, frozen=True, kw_only=True):

@@ -26,7 +26,7 @@ from cozy_burrow.core.arrange.placing_in import Leaning, best_place, nearest_pla
 from cozy_burrow.core.arrange.plan import Plan
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.arrange.wishes import STYLES, Aims
-from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import lock_placements

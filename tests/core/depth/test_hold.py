@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from cozy_burrow.core.depth.hold import Calibration, Hold, calibrated, contact_of, grip_force, sensitivity, stiffness_of
-from cozy_burrow.core.depth.pocket import allowance_for, local_pocket
+from cozy_burrow.core.depth.pocket import allowance_for
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.fits import (
     GRADES_MM,

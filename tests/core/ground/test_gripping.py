@@ -13,7 +13,7 @@ from shapely.geometry import LineString, Point
 from shapely.geometry import box as rectangle
 
 from cozy_burrow.core.arrange.facts import facts_of
-from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.geometry.placing import to_plan

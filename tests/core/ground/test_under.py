@@ -7,7 +7,7 @@ import unittest
 from msgspec.structs import replace
 
 from cozy_burrow.core.bench.cuts import cutting_plan
-from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.mends import mended

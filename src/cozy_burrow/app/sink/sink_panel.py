@@ -92,14 +92,18 @@ class SinkPanel(FollowingPanel):
         grid = QGridLayout()
         grid.setSpacing(4)
         self._seats = QButtonGroup(self)
-        for number, seat in enumerate(SEATS):
+        for number, seat in enumerate((*SEATS, "judged")):
             button = QPushButton(SEAT_NAMES[seat].capitalize())
+            if seat == "judged":
+                button.setToolTip(
+                    "Names no seat: at least half of it in the foam, touched by the lid's foam or flush where that can "
+                    "be, never higher than what is above, level and steady"
+                )
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, seat=seat: self._set_seat(seat))
             self._seats.addButton(button)
             button.setProperty("seat", seat)
-            last = number == len(SEATS) - 1
-            grid.addWidget(button, number // 2, number % 2, 1, 2 if last else 1)
+            grid.addWidget(button, number // 2, number % 2)
         return grid
 
     def follow(self) -> None:
@@ -131,7 +135,7 @@ class SinkPanel(FollowingPanel):
         pocket = workspace.ground.pockets[one]
         placement = placement_of(workspace.insert, one)
         seating, sitting = pocket.seating, sitting_in(workspace.ground, one)
-        seat = seat_for(pocket.item, placement, workspace.ground.bay, workspace.project.rules)
+        seat = seat_for(pocket.item, placement, workspace.project.rules)
         self._head.setText(placement_name(workspace.project, one))
         self._check(None if seating.by_hand else seat)
         self._by_rule.setVisible(seating.by_hand)
@@ -259,6 +263,6 @@ class SinkPanel(FollowingPanel):
 
     def _set_seat(self, seat: object) -> None:
         workspace = self._workspace
-        rule = next((one for one in SEATS if one == seat), None)
+        rule = next((one for one in (*SEATS, "judged") if one == seat), None)
         workspace.do("Change the seat", set_seat(workspace.project, workspace.insert_id, workspace.selection, rule))
         self.follow()

@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.container.bay import Bay, headroom_mm
-from cozy_burrow.core.depth.pocket import allowance_for, local_pocket
-from cozy_burrow.core.depth.seat import seat_for, seating_of
+from cozy_burrow.core.depth.pocket import allowance_for, cut_pocket
+from cozy_burrow.core.depth.seat import seat_for, seated_by_hand, seated_by_rule
 from cozy_burrow.core.depth.settling import Pose, settle
 from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting, resting_on, sitting_of
 from cozy_burrow.core.depth.underside import Places, keel_rise, touching
@@ -25,7 +25,7 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Item, Placement, Record, Rules, Seat
-from cozy_burrow.core.tolerances import SIT_SLACK_MM
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM, SIT_SLACK_MM
 
 _SLOPE = math.tan(math.radians(LEVEL_DEG))
 _MOST_ZONES_IN_THREES = 6
@@ -62,7 +62,7 @@ class Case(Frozen):
     def __init__(self, item: Item, seat: Seat, bay: Bay, rules: Rules) -> None:
         layers = layers_of(bay.sheets)
         most = max(1, len(layers) - floor_of(bay, rules.floor_layers))
-        by_rule = seating_of(item, Placement(id="", item_id="", copy=1, x_mm=0, y_mm=0, seat=seat), bay, rules)
+        by_rule = seated_by_rule(item, seat, bay, rules)
         thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
         self.item, self.seat, self.bay, self.rules = item, seat, bay, rules
         self.plain = any(layer.plain for layer in layers[:most])
@@ -104,15 +104,15 @@ class Case(Frozen):
             off_mm=self.off_mm(sitting.pose),
             foam_mm3=foam,
             steps=len(set(zone_layers)),
-            good=sitting.level and not sitting.rocks and sitting.proud_mm <= self.room_mm + SIT_SLACK_MM,
+            good=sitting.level and not sitting.rocks and sitting.proud_mm <= self.room_mm + FOAM_GIVES_MM,
         )
         self.tried[zone_layers, risers_mm] = found
         return found
 
     def _in_its_pocket(self, zone_layers: tuple[int, ...], risers_mm: tuple[float, ...]) -> Sitting:
         """Return how it sits where thinner parts of a zone have shallower floors: the pocket itself says where."""
-        by_hand = Placement(id="", item_id="", copy=1, x_mm=0, y_mm=0, zone_layers=zone_layers, risers_mm=risers_mm)
-        pocket = local_pocket(self.item, by_hand, self.bay, self.rules)
+        by_hand = seated_by_hand(self.item, zone_layers, risers_mm, self.bay)
+        pocket = cut_pocket(self.item, by_hand, self.bay, self.rules)
         return sitting_of(pocket, layers_of(self.bay.sheets), snug_mm=-allowance_for(self.item, self.rules))
 
 
@@ -129,7 +129,7 @@ def _together(
 
 def advice_for(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Advice:
     """Return the best layers for an item in a bay, by the seat that counts; not good where nothing is."""
-    return _advice(item, seat_for(item, placement, bay, rules), bay, rules)
+    return _advice(item, seat_for(item, placement, rules), bay, rules)
 
 
 @memo(rows=1024)

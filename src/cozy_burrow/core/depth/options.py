@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import Bay
-from cozy_burrow.core.depth.advice import Advice, Case, advice_for, best_of, with_risers
+from cozy_burrow.core.depth.advice import Advice, Case, best_of, with_risers
 from cozy_burrow.core.depth.seat import seat_for
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import SEATS, Item, Placement, Record, Rules, Seat, Sheet
@@ -28,13 +28,12 @@ class Option(Record, frozen=True, kw_only=True):
 
 def options_for(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> tuple[Option, ...]:
     """Return ways to seat an item that are good, the least trouble first: whole layers, a slice, a seat, a sheet."""
-    return _options(item, seat_for(item, placement, bay, rules), bay, rules)
+    return _options(item, seat_for(item, placement, rules), bay, rules)
 
 
 @memo(rows=512)
 def _options(item: Item, seat: Seat, bay: Bay, rules: Rules) -> tuple[Option, ...]:
-    seated = replace(item, seat=seat)
-    advice = advice_for(seated, None, bay, rules)
+    advice = best_of(Case(item, seat, bay, rules))
     if advice.good:
         return (Option(kind="layers", advice=advice),)
     found: list[Option] = []
@@ -54,7 +53,7 @@ def _options(item: Item, seat: Seat, bay: Bay, rules: Rules) -> tuple[Option, ..
 
 def _away(advice: Advice, seat: Seat) -> int:
     """Return how far one seat is from another in depth: half, flush, deep; proud and lid lie between."""
-    order: list[Seat] = ["half", "proud", "lid", "flush", "deep"]
+    order: list[Seat] = ["half", "proud", "lid", "judged", "flush", "deep"]
     return abs(order.index(advice.seat) - order.index(seat))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of
-from cozy_burrow.core.depth.seat import seating_of
+from cozy_burrow.core.depth.seated import seating_of
 from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.model.edits import change_placements, insert_of, item_of, placement_of

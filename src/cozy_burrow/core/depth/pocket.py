@@ -1,4 +1,4 @@
-"""The pocket of one item: for each foam layer, the area that is taken out, in item coordinates.
+"""The pocket of one item as it comes to rest: for each foam layer, the area that is taken out, in item coordinates.
 
 Outline, profile, seat, allowance and section make it; then it is made cuttable: foam fins inside it that are
 thinner than the least foam are given up, islands in it too, and no layer is wider than the one above it.
@@ -6,21 +6,17 @@ thinner than the least foam are given up, islands in it too, and no layer is wid
 
 from __future__ import annotations
 
-from typing import Any
-
-import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import Bay
-from cozy_burrow.core.depth.seat import Seating, seating_of
+from cozy_burrow.core.depth.seat import Seating
 from cozy_burrow.core.depth.sections import reach_below
 from cozy_burrow.core.foam.layers import Layer, layers_of
-from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of
 from cozy_burrow.core.model.memo import Frozen, memo
-from cozy_burrow.core.model.records import Item, Placement, Rules, Zone
+from cozy_burrow.core.model.records import Item, Rules, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
 
 _ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
@@ -28,7 +24,6 @@ _CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
 _NOTHING_MM2 = 0.1
 _DENSE = 60  # with fewer corners there is nothing to gain from smoothing
 _SMOOTH_MM = 0.01
-_CUBE_GOES = 1 / 3  # of a cube in the way: with less, the soft foam is pressed aside
 
 
 class Pocket(Frozen):
@@ -70,15 +65,14 @@ def allowance_for(item: Item, rules: Rules) -> float:
             return 0.0
 
 
-def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Pocket:
-    """Return the pocket of an item as it would be cut in this bay, in item coordinates."""
-    seating = seating_of(item, placement, bay, rules)
+def cut_pocket(item: Item, seating: Seating, bay: Bay, rules: Rules) -> Pocket:
+    """Return the pocket of an item that comes to rest so, in item coordinates."""
     least_mm = max(rules.least_foam_mm, 2 * rules.knife_radius_mm) if rules.least_foam_mm > 0 else 0.0
-    return _local_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm)
+    return _cut_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm)
 
 
 @memo(rows=4096)
-def _local_pocket(
+def _cut_pocket(
     item: Item, seating: Seating, layers: tuple[Layer, ...], allowance_mm: float, least_foam_mm: float
 ) -> Pocket:
     needed = [
@@ -146,45 +140,3 @@ def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
     if abs(closed.area - area.area) < _NOTHING_MM2:
         return area  # nothing to give up
     return closed.union(area)  # straight edges come back a few micrometres short
-
-
-@memo(rows=4096)
-def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
-    """Return the pocket of a placement in plan coordinates."""
-    pocket = local_pocket(item, placement, bay, rules)
-    once = {
-        id(layer): placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
-        for layer in pocket.layers
-    }
-    layers: tuple[Any, ...] = tuple(once[id(layer)] for layer in pocket.layers)  # one shape stays one shape
-    if any(sheet.material == "cubed" for sheet in bay.sheets):
-        layers = plucked(layers, layers_of(bay.sheets))
-    return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket)
-
-
-def plucked(areas: tuple[MultiPolygon, ...], layers: tuple[Layer, ...]) -> tuple[MultiPolygon, ...]:
-    """Return areas per layer with those in cubed foam snapped to whole cubes, counted from the container's corner.
-
-    A cube goes where more than a third of it is in the way: less is pressed aside. What is wider below than above
-    is widened above, so that the thing still goes in.
-    """
-    found: list[MultiPolygon] = []
-    below: BaseGeometry = MultiPolygon()
-    for area, layer in reversed(tuple(zip(areas, layers))):
-        taken = _cubes(area, layer.cell_mm) if layer.cell_mm > 0 else area
-        below = taken if below.is_empty else taken.union(below)
-        found.append(as_multi(below))
-    return tuple(reversed(found))
-
-
-def _cubes(area: BaseGeometry, cell_mm: float) -> BaseGeometry:
-    left, top, right, bottom = area.bounds
-    xs = np.arange(np.floor(left / cell_mm), np.ceil(right / cell_mm)) * cell_mm
-    ys = np.arange(np.floor(top / cell_mm), np.ceil(bottom / cell_mm)) * cell_mm
-    x, y = (grid.ravel() for grid in np.meshgrid(xs, ys))
-    cubes = shapely.box(x, y, x + cell_mm, y + cell_mm)
-    covered = shapely.area(shapely.intersection(cubes, area)) / cell_mm**2
-    wanted = covered > _CUBE_GOES
-    if not wanted.any():
-        wanted[int(np.argmax(covered))] = True
-    return shapely.union_all(cubes[wanted])

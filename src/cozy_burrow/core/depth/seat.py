@@ -1,14 +1,13 @@
-"""How deep an item goes: whole layers under each zone, from a seat rule or by hand, and how it then stands.
+"""How deep an item goes: whole layers under each zone, from a seat or by hand, and how it then stands.
 
-The item lies level. A seat rule speaks of the zone that is thickest: its underside comes to rest on the layer
-boundary nearest to what the rule wants, and every other zone gets the fewest layers that let it hang clear.
+The item lies level. A seat speaks of the zone that is thickest: its underside comes to rest on the layer boundary
+nearest to what the seat wants, and every other zone gets the fewest layers that let it hang clear. Where nobody names
+a seat it is chosen by judgement: `judged_layers` says how deep, `seated` whether it then lies firm.
 """
 
 from __future__ import annotations
 
-from msgspec.structs import replace
-
-from cozy_burrow.core.container.bay import Bay, headroom_mm, stack_mm
+from cozy_burrow.core.container.bay import Bay, headroom_mm, lid_touch_mm, stack_mm
 from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM, Layer, floor_of, layers_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import (
@@ -20,10 +19,10 @@ from cozy_burrow.core.model.records import (
     Sheet,
     Zone,
 )
-from cozy_burrow.core.tolerances import SIT_SLACK_MM
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM, SIT_SLACK_MM
 
 _LEAST_DEPTH_MM = 3.0  # shallower and nothing is held
-_BY_CONTAINER: dict[str, Seat] = {"drawer": "half", "case": "lid", "wall": "deep"}
+_TOUCHED_MM = 0.5  # so far the lid's foam is pressed in at least, for a thing to count as touched
 
 
 class Seating(Record, frozen=True, kw_only=True):
@@ -45,81 +44,130 @@ class Seating(Record, frozen=True, kw_only=True):
     held_up: bool = False
 
 
-def default_seat(bay: Bay) -> Seat:
-    """Return the seat that fits: drawer half, case proud to its lid, wall deep, below another tier as deep as it must.
+def seat_for(item: Item, placement: Placement | None, rules: Rules) -> Seat:
+    """Return the seat that counts: the placement's, else the item's, else the project's, else by judgement."""
+    named = placement.seat if placement is not None and placement.seat is not None else item.seat or rules.seat
+    return named or "judged"
 
-    Flush is the boundary nearest to the thickness: under a tier what then stands out by a few mm would lift it.
+
+def judged_layers(item: Item, bay: Bay, rules: Rules) -> tuple[int, ...]:
+    """Return how many layers a good fitter would take out under the thickest zone, the best number first.
+
+    At least half of it lies in the foam, and it is never higher than what is above. The lid's foam touches it where
+    that can be, as lightly as may be: then it cannot jump. Else in a drawer it is half sunk, so that a hand gets hold
+    of it; in a case and on a wall flush, since that holds best of all that fingers can follow; under a tier it goes
+    no deeper than it must. Where nothing of that can be, it is as deep as the foam allows.
     """
-    return "lid" if bay.above == "tier" else _BY_CONTAINER[bay.container.kind]
+    bottoms = _usable(bay, rules)[0]
+    thickest = _thickest(item)
+    height_mm, room_mm, touch_mm = _height_mm(item), headroom_mm(bay), lid_touch_mm(bay)
+    proud = {count: height_mm - bottom for count, bottom in enumerate(bottoms, start=1)}
+    allowed = [
+        count
+        for count, bottom in enumerate(bottoms, start=1)
+        if bottom >= thickest.thickness_mm / 2 - FOAM_GIVES_MM and proud[count] <= room_mm + FOAM_GIVES_MM
+    ]
+    if not allowed:
+        return (len(bottoms),)
+    touched: list[int] = []
+    if touch_mm is not None and touch_mm < room_mm:
+        touched = [count for count in reversed(allowed) if proud[count] > touch_mm + _TOUCHED_MM]
+    if bay.above != "tier" and bay.container.kind != "drawer":
+        allowed.sort(key=lambda count: (round(abs(bottoms[count - 1] - thickest.thickness_mm), 6), count))
+    return (*touched, *(count for count in allowed if count not in touched))
 
 
-def seat_for(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Seat:
-    """Return the seat that counts: the placement's, else the item's, else the project's, else the container's."""
-    if placement is not None and placement.seat is not None:
-        return placement.seat
-    return item.seat or rules.seat or default_seat(bay)
+def _judged_mm(item: Item, bay: Bay) -> float:
+    """Return the same as a depth in mm, where foam without layers gives any."""
+    thickness_mm, height_mm = _thickest(item).thickness_mm, _height_mm(item)
+    room_mm, touch_mm = headroom_mm(bay), lid_touch_mm(bay)
+    least_mm = max(thickness_mm / 2, height_mm - room_mm)
+    if touch_mm is not None and touch_mm < room_mm and height_mm - touch_mm - 2 * _TOUCHED_MM >= least_mm:
+        return height_mm - touch_mm - 2 * _TOUCHED_MM
+    flush = bay.above != "tier" and bay.container.kind != "drawer"
+    return max(least_mm, thickness_mm) if flush else least_mm
 
 
-def seating_of(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Seating:
-    """Return how one item comes to rest in an insert, by its seat or by the layers set by hand."""
-    return _seating(
-        item,
-        seat_for(item, placement, bay, rules),
-        placement.zone_layers if placement is not None else None,
-        placement.risers_mm if placement is not None else None,
-        bay.sheets,
-        floor_of(bay, rules.floor_layers),
-        headroom_mm(bay),
-        rules.proud_to_hold_mm,
-    )
+def seated_by_rule(item: Item, seat: Seat, bay: Bay, rules: Rules) -> Seating:
+    """Return how an item comes to rest level by a seat, whether or not it stays so."""
+    return _by_rule(item, seat, bay, rules.floor_layers, rules.proud_to_hold_mm)
 
 
 @memo(rows=4096)
-def _seating(
-    item: Item,
-    seat: Seat,
-    by_hand: tuple[int, ...] | None,
-    put_back_mm: tuple[float, ...] | None,
-    sheets: tuple[Sheet, ...],
-    floor: int,
-    room_mm: float,
-    proud_to_hold_mm: float,
-) -> Seating:
-    layers = layers_of(sheets)
-    bottoms = tuple(layer.bottom_mm for layer in layers)
-    most = max(1, len(bottoms) - floor)
-    if by_hand is not None and len(by_hand) == len(item.zones):
-        zone_layers = tuple(min(max(1, count), len(bottoms)) for count in by_hand)
-        risers_mm = put_back_mm if put_back_mm and len(put_back_mm) == len(item.zones) else (0.0,) * len(item.zones)
-        datum_mm = min(
-            bottoms[count - 1] - riser + zone.lowest_mm
-            for count, riser, zone in zip(zone_layers, risers_mm, item.zones)
-        )
-        seating = _resting(item, datum_mm, zone_layers, by_hand=True)
-        return replace(seating, risers_mm=risers_mm) if any(risers_mm) else seating
-    thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
-    count = _layers_for(seat, item, thickest, bottoms[:most], room_mm, proud_to_hold_mm)
+def _by_rule(item: Item, seat: Seat, bay: Bay, floor_layers: int | None, proud_to_hold_mm: float) -> Seating:
+    rules = Rules(floor_layers=floor_layers, proud_to_hold_mm=proud_to_hold_mm)
+    bottoms, layers = _usable(bay, rules)
+    if seat == "judged":
+        count = judged_layers(item, bay, rules)[0]
+        wanted_mm: float | None = max(_LEAST_DEPTH_MM, _judged_mm(item, bay))
+    else:
+        count = _layers_for(seat, item, _thickest(item), bottoms, headroom_mm(bay), proud_to_hold_mm)
+        wanted_mm = _wanted_mm(seat, item, _thickest(item), headroom_mm(bay), proud_to_hold_mm)
     depth_mm = bottoms[count - 1]
-    if any(layer.plain for layer in layers[:most]):
-        wanted_mm = _wanted_mm(seat, item, thickest, room_mm, proud_to_hold_mm)
-        depth_mm = _on_a_riser(wanted_mm, depth_mm, layers[:most], last=most == len(layers))
-    datum_mm = depth_mm + thickest.lowest_mm
+    if any(layer.plain for layer in layers):
+        depth_mm = _on_a_riser(wanted_mm, depth_mm, layers, last=len(layers) == len(layers_of(bay.sheets)))
+    return seated_at(item, depth_mm, bay, rules)
+
+
+def seated_at(item: Item, depth_mm: float, bay: Bay, rules: Rules) -> Seating:
+    """Return how an item comes to rest level with its thickest zone's underside at a depth, or where the floor is."""
+    bottoms, layers = _usable(bay, rules)
+    datum_mm = depth_mm + _thickest(item).lowest_mm
     deepest_mm = datum_mm - min(zone.lowest_mm for zone in item.zones)
-    held_up = deepest_mm > bottoms[most - 1] + SIT_SLACK_MM
+    held_up = deepest_mm > bottoms[-1] + SIT_SLACK_MM
     if held_up:
-        datum_mm -= deepest_mm - bottoms[most - 1]
-    zone_layers = tuple(_clear_layers(zone, datum_mm, bottoms[:most]) for zone in item.zones)
+        datum_mm -= deepest_mm - bottoms[-1]
+    zone_layers = tuple(_clear_layers(zone, datum_mm, bottoms) for zone in item.zones)
     risers_mm = tuple(
         max(0.0, bottoms[count - 1] - (datum_mm - zone.lowest_mm)) if layers[count - 1].plain else 0.0
         for count, zone in zip(zone_layers, item.zones)
     )
-    seating = _resting(item, datum_mm, zone_layers, held_up=held_up)
-    return replace(seating, risers_mm=risers_mm) if any(risers_mm) else seating
+    return _resting(item, datum_mm, zone_layers, risers_mm, held_up=held_up)
+
+
+def seated_by_hand(
+    item: Item, zone_layers: tuple[int, ...], risers_mm: tuple[float, ...] | None, bay: Bay, *, by_hand: bool = True
+) -> Seating:
+    """Return how an item comes to rest level on layers that were set for each of its zones."""
+    return _by_hand(item, zone_layers, risers_mm, bay.sheets, by_hand)
+
+
+@memo(rows=4096)
+def _by_hand(
+    item: Item,
+    wanted: tuple[int, ...],
+    put_back_mm: tuple[float, ...] | None,
+    sheets: tuple[Sheet, ...],
+    by_hand: bool,
+) -> Seating:
+    bottoms = tuple(layer.bottom_mm for layer in layers_of(sheets))
+    zone_layers = tuple(min(max(1, count), len(bottoms)) for count in wanted)
+    risers_mm = put_back_mm if put_back_mm and len(put_back_mm) == len(item.zones) else (0.0,) * len(item.zones)
+    datum_mm = min(
+        bottoms[count - 1] - riser + zone.lowest_mm for count, riser, zone in zip(zone_layers, risers_mm, item.zones)
+    )
+    return _resting(item, datum_mm, zone_layers, risers_mm, by_hand=by_hand)
+
+
+def _usable(bay: Bay, rules: Rules) -> tuple[tuple[float, ...], tuple[Layer, ...]]:
+    """Return the layers that may be taken out, all but the floor, at least one: their lower boundaries, themselves."""
+    layers = layers_of(bay.sheets)
+    usable = layers[: max(1, len(layers) - floor_of(bay, rules.floor_layers))]
+    return tuple(layer.bottom_mm for layer in usable), usable
+
+
+def _thickest(item: Item) -> Zone:
+    return max(item.zones, key=lambda zone: zone.thickness_mm)
+
+
+def _height_mm(item: Item) -> float:
+    """Return how high an item's highest point lies above the underside of its thickest zone."""
+    return max(zone.highest_mm for zone in item.zones) - _thickest(item).lowest_mm
 
 
 def _wanted_mm(seat: Seat, item: Item, thickest: Zone, room_mm: float, proud_to_hold_mm: float) -> float | None:
     """Return the depth under the thickest zone that a seat asks for where any depth can be had; None: the deepest."""
-    height_mm = max(zone.highest_mm for zone in item.zones) - thickest.lowest_mm
+    height_mm = _height_mm(item)
     wanted = {
         "half": thickest.thickness_mm * 0.5,
         "flush": thickest.thickness_mm,
@@ -141,13 +189,20 @@ def _on_a_riser(wanted_mm: float | None, bound_mm: float, layers: tuple[Layer, .
 
 
 def _resting(
-    item: Item, datum_mm: float, zone_layers: tuple[int, ...], *, by_hand: bool = False, held_up: bool = False
+    item: Item,
+    datum_mm: float,
+    zone_layers: tuple[int, ...],
+    risers_mm: tuple[float, ...],
+    *,
+    by_hand: bool = False,
+    held_up: bool = False,
 ) -> Seating:
     return Seating(
         datum_mm=datum_mm,
         zone_layers=zone_layers,
         proud_mm=max(zone.highest_mm for zone in item.zones) - datum_mm,
         bottom_mm=datum_mm - min(zone.lowest_mm for zone in item.zones),
+        risers_mm=risers_mm if any(risers_mm) else (),
         by_hand=by_hand,
         held_up=held_up,
     )
@@ -168,11 +223,11 @@ def _layers_for(
         wanted_mm = thickest.thickness_mm * (0.5 if seat == "half" else 1.0)
         # Of two boundaries equally near, the shallower: too small can be enlarged, too large cannot be undone.
         return 1 + min(range(len(bottoms)), key=lambda n: (round(abs(bottoms[n] - wanted_mm), 6), n))
-    height_mm = max(zone.highest_mm for zone in item.zones) - thickest.lowest_mm
+    height_mm = _height_mm(item)
     if seat == "proud":
         deep_enough = [n for n, bottom in enumerate(bottoms, start=1) if height_mm - bottom >= proud_to_hold_mm]
         return max(deep_enough, default=1)
-    low_enough = [n for n, bottom in enumerate(bottoms, start=1) if height_mm - bottom <= room_mm + 1e-9]
+    low_enough = [n for n, bottom in enumerate(bottoms, start=1) if height_mm - bottom <= room_mm + FOAM_GIVES_MM]
     return min(low_enough, default=len(bottoms))
 
 

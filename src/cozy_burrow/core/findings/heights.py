@@ -14,7 +14,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Sheet
-from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
 
 
 def height_findings(ground: Ground) -> Iterator[Finding]:
@@ -58,7 +58,7 @@ def _pocket_heights(
                 mends=(Mend(kind="fewer_layers", target=key), Mend(kind="seat_by_rule", target=key)),
             )
         )
-    if sitting.proud_mm > headroom_mm + RULE_SLACK_MM:
+    if sitting.proud_mm > headroom_mm + FOAM_GIVES_MM:
         found.append(
             Finding(
                 severity="stop",

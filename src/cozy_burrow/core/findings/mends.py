@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.container.bay import bay_of, headroom_mm, stack_mm
 from cozy_burrow.core.depth.options import options_for, seated
-from cozy_burrow.core.depth.seat import seating_of
+from cozy_burrow.core.depth.seated import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.report import findings_of
@@ -26,7 +26,8 @@ from cozy_burrow.core.model.edits import (
     placement_of,
     remove_pulls,
 )
-from cozy_burrow.core.model.records import Insert, Placement, Project
+from cozy_burrow.core.model.records import Insert, Placement, Project, Seat
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 
 
 def mended_first(project: Project, finding: Finding, mends: Sequence[Mend], *, insert_id: str) -> tuple[Mend, Project]:
@@ -96,6 +97,8 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
             return change_placements(
                 project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None, risers_mm=None)
             )
+        case "seat_judged":
+            return _seat_judged(project, insert, mend.target)
         case "as_advised":
             return _seated(project, insert, mend.target)
         case "fit_snug" | "fit_line":
@@ -136,15 +139,24 @@ def _seated(project: Project, insert: Insert, key: str) -> Project:
     )
 
 
+def _seat_judged(project: Project, insert: Insert, key: str) -> Project:
+    """Seat a thing as if nobody had named a seat."""
+    placement = placement_of(insert, key)
+    named = item_of(project, placement.item_id).seat or project.rules.seat
+    seat: Seat | None = None if named is None else "judged"
+    return _with_placement(project, insert.id, replace(placement, seat=seat, zone_layers=None, risers_mm=None))
+
+
 def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
     """Take out as many layers as let the thing clear the container's height, by the seat that is made for it."""
     placement = placement_of(insert, key)
     item = item_of(project, placement.item_id)
     bay = bay_of(project, insert)
     headroom = max(0.0, headroom_mm(bay))
-    for seat in ("lid", "flush", "deep"):
+    tries: tuple[Seat, ...] = ("judged", "lid", "flush", "deep")
+    for seat in tries:
         tried = replace(placement, seat=seat, zone_layers=None, risers_mm=None)
-        if seating_of(item, tried, bay, project.rules).proud_mm <= headroom + 1e-6:
+        if seating_of(item, tried, bay, project.rules).proud_mm <= headroom + FOAM_GIVES_MM:
             return _with_placement(project, insert.id, tried)
     raise UnusableInput(
         f"'{item.name}' is too thick for this stack", remedy="take a thicker stack, or lay it on another side"

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 
 from cozy_burrow.core.container.bay import bay_of
-from cozy_burrow.core.depth.pocket import placed_pocket
+from cozy_burrow.core.depth.seated import placed_pocket
 from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
 from cozy_burrow.core.findings.holds import hold_findings, strike_findings
+from cozy_burrow.core.findings.seats import seat_findings
 from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.walls import sliver_findings, spare_findings, wall_findings
@@ -22,6 +23,7 @@ from cozy_burrow.core.model.records import Project
 _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
     wall_findings,
     height_findings,
+    seat_findings,
     sitting_findings,
     grip_findings,
     hold_findings,

@@ -21,6 +21,7 @@ _STAGE_OF: dict[str, Stage] = {
     "FLOOR_GONE": "sink",
     "TOO_HIGH": "sink",
     "HELD_UP": "sink",
+    "SEAT_COSTS": "sink",
     "LIES_ASKEW": "sink",
     "UNDER": "sink",
     "STRIKES": "sink",

@@ -7,7 +7,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Record
-from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
 
 
 class Press(Record, frozen=True, kw_only=True):
@@ -60,6 +60,6 @@ def closing_of(ground: Ground) -> Closing | None:
         touch_mm=touch_mm,
         room_mm=room_mm,
         pressed=tuple(found),
-        open_mm=max(0.0, highest_mm - room_mm),
+        open_mm=highest_mm - room_mm if highest_mm > room_mm + FOAM_GIVES_MM else 0.0,
         spare_mm=touch_mm - highest_mm,
     )

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.by_itself import best_spot, nearest_spot
 from cozy_burrow.core.arrange.pieces import Bed, Piece
-from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import (

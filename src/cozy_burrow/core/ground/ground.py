@@ -15,7 +15,8 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import Bay, bay_of
 from cozy_burrow.core.container.blank import Blank, blanks_of
-from cozy_burrow.core.depth.pocket import Pocket, placed_pocket
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.seated import placed_pocket
 from cozy_burrow.core.foam.layers import Layer, floor_of, layers_of
 from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo

@@ -16,7 +16,7 @@ from cozy_burrow.core.arrange.pieces import Piece, fits_at_all
 from cozy_burrow.core.arrange.search import Way
 from cozy_burrow.core.arrange.wishes import STYLES, WishName
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm, tiers_of
-from cozy_burrow.core.depth.pocket import local_pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.ground.arranging import Arranged, Arranger, LeftOver
 from cozy_burrow.core.ground.fitting import used_bed

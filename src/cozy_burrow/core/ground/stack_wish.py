@@ -29,7 +29,8 @@ def stack_wish(project: Project, insert: Insert) -> StackWish:
 def deepest_wanted_mm(project: Project, insert: Insert) -> float:
     """Return the deepest pocket that the seats of the things ask for: those laid in the insert, else those in the tray.
 
-    Half: half the thickness. Proud: all but what is held. Flush, deep and up to the lid: all of it.
+    Half: half the thickness. Proud: all but what is held. Flush, deep and up to the lid: all of it. By judgement: half
+    in a drawer, all of it in a case, on a wall and under a tier.
     """
     bay = bay_of(project, insert)
     things: list[tuple[Item, Placement | None]] = [
@@ -37,9 +38,12 @@ def deepest_wanted_mm(project: Project, insert: Insert) -> float:
     ] or [(item, None) for item, _ in unplaced(project)]
     depths = []
     for item, placement in things:
-        seat = seat_for(item, placement, bay, project.rules)
+        seat = seat_for(item, placement, project.rules)
         if seat == "proud":
             depths.append(item.thickness_mm - project.rules.proud_to_hold_mm)
+        elif seat == "judged":
+            shallow = bay.container.kind == "drawer" and bay.above != "tier"
+            depths.append(item.thickness_mm * _SHARE["half" if shallow else "flush"])
         else:
             depths.append(item.thickness_mm * _SHARE[seat])
     return max(depths, default=0.0)

@@ -10,7 +10,8 @@ import shapely
 from msgspec.structs import replace
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.depth.pocket import Pocket, local_pocket, placed_pocket
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.seated import local_pocket, placed_pocket
 from cozy_burrow.core.foam.layers import floor_of
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.placing import to_plan

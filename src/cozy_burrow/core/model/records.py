@@ -24,7 +24,7 @@ __all__ = [  # records of the other modules that nearly everyone who takes these
 
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
-Seat = Literal["half", "flush", "proud", "lid", "deep"]
+Seat = Literal["judged", "half", "flush", "proud", "lid", "deep"]
 PullKind = Literal["circle_pair", "circle", "notch_pair", "notch", "trench", "press", "ribbon"]
 Fit = Literal["snug", "line", "easy"]
 HeldBy = Literal["hook", "hollow"]
@@ -32,6 +32,7 @@ Marking = Literal["template", "marker", "knife", "card", "scribe"]
 WallSchool = Literal["compact", "standard", "travel"]
 Way = Literal["box", "round", "stations", "svg", "dxf", "drawn", "photo", "scan", "tracing"]
 
+# Those that a kit may name; where none is named the program judges. "judged" on a placement sets others aside.
 SEATS: tuple[Seat, ...] = ("half", "flush", "proud", "lid", "deep")
 USES: tuple[Use, ...] = ("daily", "weekly", "rare", "expected")
 

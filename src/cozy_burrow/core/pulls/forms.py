@@ -13,7 +13,8 @@ from cozy_burrow.core.arrange.facts import Facts, facts_of
 from cozy_burrow.core.arrange.pieces import Bed, Form, Part, Piece, tidy_angles
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.container.blank import fixing_points
-from cozy_burrow.core.depth.pocket import Pocket, local_pocket
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.blanks import cut_blanks
 from cozy_burrow.core.foam.layers import layers_of

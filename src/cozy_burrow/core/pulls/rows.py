@@ -17,7 +17,8 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.arrange.facts import Facts
 from cozy_burrow.core.arrange.pieces import Form, Part, Piece, wanted_between
 from cozy_burrow.core.container.bay import Bay
-from cozy_burrow.core.depth.pocket import Pocket, local_pocket
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen

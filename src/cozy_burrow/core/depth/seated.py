@@ -1,0 +1,168 @@
+"""How an item is seated in a bay, and its pocket there: by hand, by the seat that is named, else by judgement."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.container.bay import Bay, headroom_mm
+from cozy_burrow.core.depth.advice import Advice, Case, best_of
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for, cut_pocket
+from cozy_burrow.core.depth.seat import (
+    Seating,
+    judged_layers,
+    seat_for,
+    seated_at,
+    seated_by_hand,
+    seated_by_rule,
+)
+from cozy_burrow.core.depth.sitting import sitting_of
+from cozy_burrow.core.foam.layers import Layer, layers_of
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import as_multi
+from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.records import Item, Placement, Rules
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM
+
+_CUBE_GOES = 1 / 3  # of a cube in the way: with less, the soft foam is pressed aside
+
+
+def seating_of(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Seating:
+    """Return how one item comes to rest in an insert: by layers set by hand, by its seat, else by judgement."""
+    by_hand = placement.zone_layers if placement is not None else None
+    if by_hand is not None and len(by_hand) == len(item.zones):
+        return seated_by_hand(item, by_hand, placement.risers_mm if placement is not None else None, bay)
+    seat = seat_for(item, placement, rules)
+    return judged_seating(item, bay, rules) if seat == "judged" else seated_by_rule(item, seat, bay, rules)
+
+
+def judged_seating(item: Item, bay: Bay, rules: Rules) -> Seating:
+    """Return how a good fitter would seat an item that names no seat: as `judged_layers` says, level and steady.
+
+    Where it would not lie so at the depth that is best, other layers under single zones are tried about that depth,
+    then the other depths; where nothing helps it stays as it is, and a finding tells.
+    """
+    return _judged(item, bay, _what_seats(rules))
+
+
+def _what_seats(rules: Rules) -> Rules:
+    """Return the rules with only those that a seat depends on, the same ones for the same figures."""
+    return _only(
+        rules.floor_layers,
+        rules.proud_to_hold_mm,
+        rules.allowance_mm,
+        rules.snug_mm,
+        rules.easy_mm,
+        rules.least_foam_mm,
+        rules.knife_radius_mm,
+    )
+
+
+@lru_cache(maxsize=64)
+def _only(
+    floor_layers: int | None,
+    proud_to_hold_mm: float,
+    allowance_mm: float | None,
+    snug_mm: float,
+    easy_mm: float,
+    least_foam_mm: float,
+    knife_radius_mm: float,
+) -> Rules:
+    return Rules(
+        floor_layers=floor_layers,
+        proud_to_hold_mm=proud_to_hold_mm,
+        allowance_mm=allowance_mm,
+        snug_mm=snug_mm,
+        easy_mm=easy_mm,
+        least_foam_mm=least_foam_mm,
+        knife_radius_mm=knife_radius_mm,
+    )
+
+
+@memo(rows=4096)
+def _judged(item: Item, bay: Bay, rules: Rules) -> Seating:
+    first = seated_by_rule(item, "judged", bay, rules)
+    if lies_firm(item, first, bay, rules):
+        return first
+    advised = _seated_as(best_of(Case(item, "judged", bay, rules)), item, bay)
+    if not any(advised.risers_mm) and lies_firm(item, advised, bay, rules) and _deep_enough(item, advised, bay, first):
+        return advised
+    layers = layers_of(bay.sheets)
+    for count in judged_layers(item, bay, rules)[1:]:
+        other = seated_at(item, layers[count - 1].bottom_mm, bay, rules)
+        if lies_firm(item, other, bay, rules):
+            return other
+    return first
+
+
+def lies_firm(item: Item, seating: Seating, bay: Bay, rules: Rules) -> bool:
+    """Return whether an item lies level and steady in its own pocket, and no higher than what is above."""
+    room_mm = max(0.0, headroom_mm(bay)) + FOAM_GIVES_MM
+    if len(item.zones) == 1 and item.zones[0].section == "flat":
+        return seating.proud_mm <= room_mm  # on its whole underside
+    pocket = cut_pocket(item, seating, bay, rules)
+    sitting = sitting_of(pocket, layers_of(bay.sheets), snug_mm=-allowance_for(item, rules))
+    return sitting.level and not sitting.rocks and sitting.proud_mm <= room_mm
+
+
+def _seated_as(advice: Advice, item: Item, bay: Bay) -> Seating:
+    return seated_by_hand(item, advice.zone_layers, advice.risers_mm, bay, by_hand=False)
+
+
+def _deep_enough(item: Item, seating: Seating, bay: Bay, first: Seating) -> bool:
+    """Return whether at least half of the thickest zone lies in the foam, or as much as at first."""
+    thickest = max(item.zones, key=lambda zone: zone.thickness_mm)
+    least_mm = min(thickest.thickness_mm / 2, first.datum_mm - thickest.lowest_mm)
+    return seating.datum_mm - thickest.lowest_mm >= least_mm - FOAM_GIVES_MM
+
+
+def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Pocket:
+    """Return the pocket of an item as it would be cut in this bay, in item coordinates."""
+    return cut_pocket(item, seating_of(item, placement, bay, rules), bay, rules)
+
+
+@memo(rows=4096)
+def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
+    """Return the pocket of a placement in plan coordinates."""
+    pocket = local_pocket(item, placement, bay, rules)
+    once = {
+        id(layer): placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+        for layer in pocket.layers
+    }
+    layers: tuple[Any, ...] = tuple(once[id(layer)] for layer in pocket.layers)  # one shape stays one shape
+    if any(sheet.material == "cubed" for sheet in bay.sheets):
+        layers = plucked(layers, layers_of(bay.sheets))
+    return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket)
+
+
+def plucked(areas: tuple[MultiPolygon, ...], layers: tuple[Layer, ...]) -> tuple[MultiPolygon, ...]:
+    """Return areas per layer with those in cubed foam snapped to whole cubes, counted from the container's corner.
+
+    A cube goes where more than a third of it is in the way: less is pressed aside. What is wider below than above
+    is widened above, so that the thing still goes in.
+    """
+    found: list[MultiPolygon] = []
+    below: BaseGeometry = MultiPolygon()
+    for area, layer in reversed(tuple(zip(areas, layers))):
+        taken = _cubes(area, layer.cell_mm) if layer.cell_mm > 0 else area
+        below = taken if below.is_empty else taken.union(below)
+        found.append(as_multi(below))
+    return tuple(reversed(found))
+
+
+def _cubes(area: BaseGeometry, cell_mm: float) -> BaseGeometry:
+    left, top, right, bottom = area.bounds
+    xs = np.arange(np.floor(left / cell_mm), np.ceil(right / cell_mm)) * cell_mm
+    ys = np.arange(np.floor(top / cell_mm), np.ceil(bottom / cell_mm)) * cell_mm
+    x, y = (grid.ravel() for grid in np.meshgrid(xs, ys))
+    cubes = shapely.box(x, y, x + cell_mm, y + cell_mm)
+    covered = shapely.area(shapely.intersection(cubes, area)) / cell_mm**2
+    wanted = covered > _CUBE_GOES
+    if not wanted.any():
+        wanted[int(np.argmax(covered))] = True
+    return shapely.union_all(cubes[wanted])
