@@ -13,6 +13,7 @@ from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import Arranger, arranged
 from cozy_burrow.core.ground.carry_along import CarryAlong
+from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.judging import scores_of
 from cozy_burrow.core.ground.rows import laid_in_row
@@ -99,6 +100,19 @@ class Rows(unittest.TestCase):
         angles = {round(part.angle_deg) for part in piece.forms[0].parts}
         self.assertEqual(len(angles), 2)
         self.assertEqual(len({round(part.angle_deg) for part in piece.forms[1].parts}), 1)
+
+    def test_snug_things_of_a_row_leave_room_for_fingers_in_their_trench(self) -> None:
+        items = [
+            replace(stations(f"0:{width} {length}:{width}"), id=f"item-{n}", name=f"file {n}", group="files")
+            for n, (width, length) in enumerate(((14, 160), (12, 150), (10, 150), (8, 140)))
+        ]
+        plan = project(*items, rules=Rules(wall_mm=12.0), bay=drawer(width=400, depth=300))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=4)
+        self.assertEqual(result.left_over, ())
+        ground = ground_of(result.project, result.project.inserts[0])
+        self.assertEqual([pull.pull.kind for pull in ground.pulls], ["trench"])
+        for key in ground.pockets:
+            self.assertTrue(grip_of(ground, key).good, key)
 
     def test_a_selection_becomes_a_row_near_where_it_lay(self) -> None:
         plan = laid(project(*bars(60, 80, 100), rules=RULES), (60, 60), (150, 120, 40), (220, 60, 90))

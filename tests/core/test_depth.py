@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import unittest
 
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -182,7 +184,29 @@ class Pockets(unittest.TestCase):
         thin = stations("0:30 60:30 60:1.6x1.6 120:1.6x1.6")
         shape = local_pocket(thin, None, drawer(), Rules()).surface
         self.assertEqual(len(shape.geoms), 1)
-        self.assertAlmostEqual(shape.bounds[2], 60.0, delta=0.05)
+        self.assertAlmostEqual(shape.bounds[2], 59.0, delta=0.05)  # on the line along it, snug at its tip
+
+    @settings(derandomize=True, deadline=None, max_examples=40)
+    @given(st.floats(0.4, 9.0), st.floats(0.2, 1.5), st.floats(0, 90))
+    def test_a_slot_is_as_wide_as_its_part_allows_without_a_step(self, wide: float, snug: float, angle: float) -> None:
+        head, shaft = shapely.box(0, -15, 60, 15), shapely.box(60, -wide / 2, 160, wide / 2)
+        turned = shapely.affinity.rotate(shapely.union_all([head, shaft]), angle, origin=(0, 0))
+        slot = shapely.affinity.rotate(grown(turned, -snug), -angle, origin=(0, 0))
+        self.assertEqual(slot.geom_type, "Polygon")
+        self.assertTrue(turned.buffer(1e-3).covers(grown(turned, -snug)))
+        for x in (62.0, 110.0, 155.0):
+            width = slot.intersection(shapely.LineString([(x, -20), (x, 20)])).length
+            self.assertAlmostEqual(width, max(min(wide, 3.0), wide - 2 * snug), delta=0.02)
+        across = slot.intersection(shapely.LineString([(30, -20), (30, 20)])).length
+        self.assertAlmostEqual(across, 30 - 2 * snug, delta=0.02)
+
+    def test_a_tapering_blade_gets_no_narrower_slot_where_it_is_thicker(self) -> None:
+        blade = grown(shapely.Polygon([(0, -5), (100, -0.5), (100, 0.5), (0, 5)]), -1.0)
+        widths = [blade.intersection(shapely.LineString([(x, -9), (x, 9)])).length for x in range(98, 2, -4)]
+        self.assertEqual(len(shapely.get_parts(blade)), 1)
+        for thin, thick in itertools.pairwise(widths):
+            self.assertGreaterEqual(thick, thin - 0.06)
+        self.assertAlmostEqual(widths[-1], 10 - 9 * 0.06 - 2, delta=0.05)
 
     def test_boxes_are_cut_on_the_line_and_tools_snug_where_nobody_says(self) -> None:
         self.assertAlmostEqual(local_pocket(box(60, 20), None, drawer(), Rules()).surface.area, 1200, delta=0.1)

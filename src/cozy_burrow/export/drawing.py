@@ -12,9 +12,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import LineString
+from shapely.geometry import Point as Dot
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.blank import Blank
+from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Point, Record, Ring
@@ -80,6 +82,15 @@ def sheet_drawings(ground: Ground, names: dict[str, str], *, stem: str) -> tuple
         pockets = tuple(rings_of(to_export(ground, ground.taken_out(layer.number))) for layer in layers)
         reached = [key for key, pocket in ground.pockets.items() if pocket.depth_layers >= layers[0].number]
         labels = tuple(_label(ground, key, names[key], layers[0].number) for key in reached)
+        labels += tuple(
+            Label(
+                text="one slit",
+                at_mm=_point(shapely.get_coordinates(to_export(ground, Dot(slit.at)))[0]),
+                height_mm=2.5,
+            )
+            for key in reached
+            for slit in slits_in(ground.pockets[key].layers[layers[0].number - 1])
+        )
         drawings.append(
             SheetDrawing(
                 name=f"{stem}-sheet-{number}",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from cozy_burrow.core.bench.cut_line import cut_line, saw_for, straight_mm
 from cozy_burrow.core.bench.cuts import Cut
+from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Marking, Rules
@@ -48,6 +49,12 @@ def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
         found.append(
             f"Part of it floats {format_length(line.floats_mm, unit)} over the foam: sink the deep part first, "
             "then mark the rest."
+        )
+    slits = slits_in(pocket.surface)
+    if slits:
+        found.append(
+            f"Where it is thin, {format_length(slits[0].width_mm, unit)} wide over "
+            f"{format_length(slits[0].length_mm, unit, digits=0)}, cut one slit: the foam gives."
         )
     if line.lean_mm > 0.05:
         off = format_length(line.lean_mm, unit)

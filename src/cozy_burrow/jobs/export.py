@@ -154,7 +154,7 @@ def _stems(project: Project) -> dict[str, str]:
 def cut_name(project: Project, cut: Cut) -> str:
     """Return what the cut belongs to, in words."""
     if cut.kind == "pocket":
-        return placement_name(project, cut.name)
+        return placement_name(project, cut.name) + (", one slit" if cut.slit else "")
     who = [placement_name(project, key) for key in cut.owners]
     return "pull for " + (", ".join(who) if len(who) <= 3 else f"{who[0]} and {len(who) - 1} more")
 

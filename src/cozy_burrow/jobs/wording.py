@@ -39,6 +39,7 @@ TITLES = {
     "PULL_SMALL": "Finger pull too small",
     "PULL_ASTRAY": "Finger pull misses",
     "SLIVER": "Sliver of foam",
+    "SLIT": "One slit",
     "SURVEY_BROKEN": "Distances contradict each other",
     "SURVEY_SHORT": "Survey not finished",
     "SURVEY_UNSURE": "Corners not sure",
@@ -76,6 +77,7 @@ WHY = {
     "PULL_SMALL": "A fingertip needs about one square centimetre beside the tool.",
     "PULL_ASTRAY": "The finger pull no longer touches what it is there for.",
     "SLIVER": "Scraps this thin tear off and are lost in the pocket.",
+    "SLIT": "So thin a strip of foam cannot be cut out: one slit with the knife, and the foam gives.",
     "SURVEY_BROKEN": "No outline can have these distances: the straight way is never longer than the way round.",
     "SURVEY_SHORT": "With fewer distances the corners can still move against each other.",
     "SURVEY_UNSURE": "A blank cut from unsure corners rattles, or does not go in.",
@@ -197,6 +199,8 @@ def finding_text(project: Project, finding: Finding) -> str:
             )
         case "HANGS_ASKEW":
             return f"{_insert_name(project, finding)} hangs {finding.value:.0f}° to the {finding.extra} of its handle."
+        case "SLIT":
+            return f"{who} or a part of it is {value} wide: cut one slit there; a strip is cut out from {limit} on."
         case "SLIVER":
             return f"A scrap of foam of {value} stays between the pocket and the pull of {who}."
 

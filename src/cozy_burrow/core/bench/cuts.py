@@ -16,6 +16,7 @@ from msgspec.structs import replace
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.depth.slits import is_slit
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Cutout, Ground
@@ -32,7 +33,7 @@ class Cut(Record, frozen=True, kw_only=True):
     name: the placement or pull that it belongs to. from_layer, to_layer: layers of this sheet that come out
     inside the line. blade_mm: how far the blade stands out over the sheet's top; from_ledge_mm: over the ledge where
     the cut begins, for who has peeled down to it: the other figure would cut too deep there. length_mm: how far it
-    travels.
+    travels. slit: too thin for a strip to be cut out; the knife goes along it once.
     """
 
     number: int
@@ -46,6 +47,7 @@ class Cut(Record, frozen=True, kw_only=True):
     from_ledge_mm: float
     length_mm: float
     through: bool
+    slit: bool
     label_mm: Point
     line: tuple[Point, ...]
 
@@ -164,8 +166,9 @@ def _cut(cutout: Cutout, part: Polygon, first: Layer, deepest: Layer, *, last: L
         to_layer=deepest.in_sheet,
         blade_mm=round(deepest.bottom_mm - sheet_top, 3),
         from_ledge_mm=round(deepest.bottom_mm - first.top_mm, 3),
-        length_mm=float(part.exterior.length),
+        length_mm=float(part.exterior.length) / (2.0 if is_slit(part) else 1.0),
         through=deepest.number == last.number,
+        slit=is_slit(part),
         label_mm=(float(label[0]), float(label[1])),
         line=tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]),
     )

@@ -6,24 +6,31 @@ thinner than the least foam are given up, islands in it too, and no layer is wid
 
 from __future__ import annotations
 
+import numpy as np
 import shapely
-from shapely.geometry import MultiPolygon
+from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.depth.seat import Seating
 from cozy_burrow.core.depth.sections import reach_below
 from cozy_burrow.core.foam.layers import Layer, layers_of
-from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of
+from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of, polygons_in
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Item, Rules, Zone
-from cozy_burrow.core.tolerances import SAME_POINT_MM
+from cozy_burrow.core.tolerances import SAME_POINT_MM, SLOT_MM
 
 _ARC = 16  # segments in a quarter circle: 0.005 mm inside a 4 mm radius
 _CLOSING_ARC = 8  # 0.007 mm on the 1.5 mm radius of a foam corner
 _NOTHING_MM2 = 0.1
 _DENSE = 60  # with fewer corners there is nothing to gain from smoothing
 _SMOOTH_MM = 0.01
+_EDGE_STEP_MM = 2.0  # pieces of an edge for which a width is measured
+_SPLINTER_MM = 0.05
+_GRID_MM = 1e-4  # of arithmetic on strips that nearly touch
+_TIP_SHARE = (
+    0.5  # of the square of a disc's radius: so much and more stays before the disc in the tip of a sharp corner
+)
 
 
 class Pocket(Frozen):
@@ -87,7 +94,7 @@ def _cut_pocket(
             cut.append(cut[-1])  # the layer below needs the very same: one shape for both, worked out once
             continue
         before = parts
-        bare = parts[0] if len(parts) == 1 else shapely.union_all(parts, grid_size=1e-4)
+        bare = parts[0] if len(parts) == 1 else shapely.union_all(parts, grid_size=_GRID_MM)
         area = _cuttable(grown(bare, allowance_mm), least_foam_mm)
         below = filled(area.union(below)) if not below.is_empty else filled(area)
         dense = shapely.get_num_coordinates(below) > _DENSE
@@ -111,24 +118,61 @@ def _zone_areas(zone: Zone, count: int, datum_mm: float, layers: tuple[Layer, ..
 
 
 def grown(area: BaseGeometry, by_mm: float) -> BaseGeometry:
-    """Return the area larger all round, or smaller; parts too thin to be shrunk stay on the line.
+    """Return the area larger all round, or smaller: by less where it is thin, and no thinner than SLOT_MM.
 
-    A blade 2 mm thin would lose its pocket to a 1 mm snug fit. What the shrinking lost beyond corners keeps its
-    own width, and reaches into what is left of the rest so that the pocket stays in one piece.
+    A slot is as wide as its part up to SLOT_MM, else SLOT_MM, until it is less by all that was asked:
+    max(min(width, SLOT_MM), width - 2 · by). So a thicker part never gets a narrower slot than a thinner one.
     """
     if abs(by_mm) < SAME_POINT_MM:
         return area  # nothing that could be cut; a buffer that small breaks in its arithmetic
     if by_mm > 0:
         return area.buffer(by_mm, quad_segs=_ARC)
-    inner = area.buffer(by_mm, join_style="mitre")
-    back = inner.buffer(-by_mm + 0.05, join_style="mitre")
-    if back.covers(area):
+    return _snug(area, -by_mm)
+
+
+def _snug(area: BaseGeometry, by_mm: float) -> BaseGeometry:
+    inner = area.buffer(-by_mm, join_style="mitre")
+    reach = SLOT_MM / 2 + by_mm
+    wide = area.buffer(-reach, join_style="mitre").buffer(reach + 0.05, quad_segs=_CLOSING_ARC)
+    thin = [part for part in shapely.get_parts(area.difference(wide)) if part.area > _TIP_SHARE * reach**2]
+    if not thin:
         return inner
-    lost = [part for part in shapely.get_parts(area.difference(back)) if part.area > by_mm * by_mm]
-    if not lost:
-        return inner
-    bridges = shapely.union_all(lost).buffer(-by_mm + 0.1, join_style="mitre").intersection(area)
-    return inner.union(bridges)
+    near = shapely.union_all(thin).buffer(by_mm + 0.1, join_style="mitre").intersection(area)
+    slots = shapely.difference(near, _shaved(area, near, by_mm), grid_size=_GRID_MM)
+    clean = slots.buffer(-_SPLINTER_MM, join_style="mitre").buffer(_SPLINTER_MM, join_style="mitre")
+    kept = polygons_in(shapely.intersection(clean, area, grid_size=_GRID_MM))
+    return shapely.union_all([*polygons_in(inner), *kept], grid_size=_GRID_MM)
+
+
+def _shaved(area: BaseGeometry, near: BaseGeometry, by_mm: float) -> BaseGeometry:
+    """Return what a snug fit leaves standing inside the edge of thin parts: a strip as wide as the part allows.
+
+    A part's width is measured from the middle of each short piece of its edge straight across.
+    """
+    found: list[BaseGeometry] = []
+    reach = SLOT_MM + 2 * by_mm
+    for polygon in polygons_in(area):
+        for number, ring in enumerate((polygon.exterior, *polygon.interiors)):
+            points = shapely.get_coordinates(shapely.segmentize(ring, _EDGE_STEP_MM))
+            start, end = points[:-1], points[1:]
+            along = end - start
+            length = np.hypot(*along.T)
+            kept = length > 1e-9
+            start, end, along, length = start[kept], end[kept], along[kept], length[kept]
+            inward = np.column_stack([-along[:, 1], along[:, 0]]) / length[:, None]
+            if ring.is_ccw == (number > 0):  # inside lies to the left of an outer ring that turns left
+                inward = -inward
+            middle = (start + end) / 2
+            ways = shapely.linestrings(np.stack([middle + 1e-4 * inward, middle + reach * inward], axis=1))
+            met = shapely.distance(shapely.points(middle), shapely.intersection(ways, polygon.boundary))
+            width = np.where(np.isfinite(met), met, reach)
+            strip = np.clip((width - SLOT_MM) / 2, 0.0, by_mm)
+            deep = inward * strip[:, None]
+            pieces = shapely.polygons(np.stack([start, end, end + deep, start + deep], axis=1))
+            bends = shapely.buffer(shapely.points(end), np.minimum(strip, np.roll(strip, -1)), quad_segs=4)
+            here = (strip > SAME_POINT_MM) & shapely.dwithin(pieces, near, by_mm)
+            found += [*np.asarray(pieces)[here], *bends[here]]
+    return shapely.union_all(found) if found else Polygon()
 
 
 def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:

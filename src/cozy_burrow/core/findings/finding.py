@@ -30,6 +30,7 @@ Code = Literal[
     "PULL_SMALL",
     "PULL_ASTRAY",
     "SLIVER",
+    "SLIT",
     "SURVEY_BROKEN",
     "SURVEY_SHORT",
     "SURVEY_UNSURE",

@@ -12,6 +12,7 @@ from cozy_burrow.core.findings.heights import height_findings
 from cozy_burrow.core.findings.holds import hold_findings, strike_findings
 from cozy_burrow.core.findings.seats import seat_findings
 from cozy_burrow.core.findings.sits import sitting_findings
+from cozy_burrow.core.findings.slits import slit_findings
 from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
 from cozy_burrow.core.findings.walls import sliver_findings, spare_findings, wall_findings
 from cozy_burrow.core.ground.grips import grip_of
@@ -29,6 +30,7 @@ _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
     hold_findings,
     strike_findings,
     sliver_findings,
+    slit_findings,
     fixing_findings,
     spare_findings,
 )

@@ -34,6 +34,7 @@ _STAGE_OF: dict[str, Stage] = {
     "PULL_SMALL": "grip",
     "PULL_ASTRAY": "grip",
     "SLIVER": "grip",
+    "SLIT": "cut",
     "SURVEY_BROKEN": "measure",
     "SURVEY_SHORT": "measure",
     "SURVEY_UNSURE": "measure",

@@ -20,10 +20,11 @@ from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
 from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
+from cozy_burrow.core.pulls.reach import FINGER_FLAT
 from cozy_burrow.core.pulls.suggest import needs_pull
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
@@ -31,6 +32,7 @@ _SPLIT_FROM = 6  # shorter rows fall into things at once
 _OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balance point
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
 _SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
+_NEAR_TRENCH_MM = 6.0  # beside its edges: so far it may still be moved along the row's things
 _PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
 
 
@@ -46,10 +48,18 @@ class RowPlan(Frozen):
 class _Upright(Frozen):
     """A thing turned upright, at the origin its balance point, or where no trench asks for that its middle."""
 
-    __slots__ = ("angle_deg", "balanced", "bare", "facts", "form", "key", "pocket", "shape")
+    __slots__ = ("angle_deg", "balanced", "bare", "body", "facts", "form", "key", "pocket", "shape")
 
     def __init__(
-        self, key: tuple[str, int], pocket: Pocket, facts: Facts, angle_deg: float, form: Form, *, balanced: bool
+        self,
+        key: tuple[str, int],
+        pocket: Pocket,
+        facts: Facts,
+        angle_deg: float,
+        form: Form,
+        *,
+        balanced: bool,
+        trench_mm: float,
     ) -> None:
         self.balanced = balanced
         self.key, self.pocket, self.facts, self.angle_deg, self.form = key, pocket, facts, angle_deg, form
@@ -58,6 +68,24 @@ class _Upright(Frozen):
         x, y = facts.balance if balanced else _middle(pocket.surface)
         self.bare = (math.cos(angle) * x - math.sin(angle) * y, math.sin(angle) * x + math.cos(angle) * y)
         self.shape: BaseGeometry = shapely.transform(turned, lambda points: points - self.bare)
+        outline = placed(polygon_of(pocket.item.outline), x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
+        band = trench_mm / 2 + _NEAR_TRENCH_MM
+        # What stands in the trench, where fingers go in.
+        self.body: BaseGeometry = shapely.clip_by_rect(
+            shapely.transform(outline, lambda points: points - self.bare), -1e4, -band, 1e4, band
+        )
+
+    def turned(self, trench_mm: float) -> _Upright:
+        """Return the same thing with its ends exchanged."""
+        return _Upright(
+            self.key,
+            self.pocket,
+            self.facts,
+            self.angle_deg + 180.0,
+            self.form,
+            balanced=self.balanced,
+            trench_mm=trench_mm,
+        )
 
 
 def _middle(area: BaseGeometry) -> Point:
@@ -105,17 +133,21 @@ def _forms(
     pockets = [local_pocket(item, None, bay, rules) for item, _, _ in ordered]
     balanced = with_pulls and any(needs_pull(pocket, rules) for pocket in pockets)
     upright = [
-        _Upright((item.id, copy), pocket, facts, _upright_deg(facts), single.forms[-1], balanced=balanced)
+        _Upright(
+            (item.id, copy),
+            pocket,
+            facts,
+            _upright_deg(facts),
+            single.forms[-1],
+            balanced=balanced,
+            trench_mm=rules.trench_mm,
+        )
         for (item, copy, facts), single, pocket in zip(ordered, singles, pockets)
     ]
-    plain = _stood(upright)
-    turned = [
-        one
-        if n % 2 == 0
-        else _Upright(one.key, one.pocket, one.facts, one.angle_deg + 180.0, one.form, balanced=balanced)
-        for n, one in enumerate(upright)
-    ]
-    other = _stood(turned)
+    finger_mm = FINGER_FLAT * rules.finger_mm if balanced else 0.0
+    plain = _stood(upright, finger_mm)
+    turned = [one if n % 2 == 0 else one.turned(rules.trench_mm) for n, one in enumerate(upright)]
+    other = _stood(turned, finger_mm)
     wide, narrow = _width(upright, plain), _width(turned, other)
     choices = [(upright, plain)]
     if narrow < _SAVES * wide and any(one.facts.handle is not None for one in upright):
@@ -136,31 +168,49 @@ def _upright_deg(facts: Facts) -> float:
     return turn % 360.0
 
 
-def _stood(row: Sequence[_Upright]) -> list[Point]:
-    """Return where each stands, left to right, each as close to those before it as walls allow."""
+def _stood(row: Sequence[_Upright], finger_mm: float) -> list[Point]:
+    """Return where each stands, left to right, each as close to those before it as walls and fingers allow.
+
+    finger_mm: how far bodies stand apart in the trench. A snug pocket is smaller than its thing, so that a wall alone
+    may leave no room for a fingertip.
+    """
     front = max(float(one.shape.bounds[3]) for one in row)
     places: list[Point] = []
     stood: list[BaseGeometry] = []
+    bodies: list[BaseGeometry] = []
     for n, one in enumerate(row):
         most = _OFF_BALANCE * one.facts.length_mm if one.balanced else one.facts.length_mm
         line = front * (0.8 if one.balanced else 1.0)
         y = max(-most, min(most, line - float(one.shape.bounds[3])))
         if n == 0:
             places.append((0.0, round(y, 2)))
-            stood.append(_shifted(one.shape, (0.0, round(y, 2))))
+            stood.append(_shifted(one.shape, places[-1]))
+            bodies.append(_shifted(one.body, places[-1]))
             continue
-        near = list(zip(stood, row))[-3:]
+        near = list(zip(stood, bodies, row))[-3:]
         low = places[-1][0]
         high = max(float(shape.bounds[2]) for shape in stood) - float(one.shape.bounds[0])
-        high += max(wanted_between(one.form, other.form) for _, other in near)
+        high += max(max(wanted_between(one.form, other.form), finger_mm) for _, _, other in near)
+        high += max(0.0, float(one.shape.bounds[0] - one.body.bounds[0])) + _bulge(near)
         for _ in range(16):
             x = (low + high) / 2
             moved = _shifted(one.shape, (x, round(y, 2)))
-            fits = all(shape.distance(moved) >= wanted_between(one.form, other.form) for shape, other in near)
+            body = _shifted(one.body, (x, round(y, 2)))
+            fits = all(
+                shape.distance(moved) >= wanted_between(one.form, other.form)
+                and (finger_mm <= 0 or there.distance(body) >= finger_mm)
+                for shape, there, other in near
+            )
             low, high = (low, x) if fits else (x, high)
         places.append((math.ceil(high * 20) / 20, round(y, 2)))
         stood.append(_shifted(one.shape, places[-1]))
+        bodies.append(_shifted(one.body, places[-1]))
     return places
+
+
+def _bulge(near: Sequence[tuple[BaseGeometry, BaseGeometry, _Upright]]) -> float:
+    """Return by how much bodies reach beyond their pockets to the right."""
+    return max(0.0, *(float(body.bounds[2] - shape.bounds[2]) for shape, body, _ in near))
 
 
 def _shifted(shape: BaseGeometry, by: Point) -> BaseGeometry:

@@ -1,0 +1,28 @@
+"""Slits: where a pocket is too thin for a strip of foam to be cut out, said before somebody tries."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from cozy_burrow.core.depth.slits import slits_in
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.geometry.placing import to_plan
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.tolerances import STRIP_MM
+
+
+def slit_findings(ground: Ground) -> Iterator[Finding]:
+    """Yield things whose pocket, or a part of it, is one slit."""
+    for placement in ground.insert.placements:
+        pocket = ground.pockets.get(placement.id)
+        slits = slits_in(pocket.local.surface) if pocket is not None else ()
+        if slits:
+            yield Finding(
+                severity="note",
+                code="SLIT",
+                placements=(placement.id,),
+                value=slits[0].width_mm,
+                limit=STRIP_MM,
+                unit="mm",
+                where_mm=to_plan(placement, slits[0].at),
+            )
