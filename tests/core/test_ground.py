@@ -126,7 +126,7 @@ class Findings(unittest.TestCase):
         self.assertNotIn("FLOOR_GONE", codes(mended(plan, "insert-1", finding.mends[0])))
 
     def test_what_stands_too_high_is_sunk(self) -> None:
-        plan = laid(project(box(thickness=60), rules=LINE), (150, 100))
+        plan = laid(project(box(thickness=60), rules=replace(LINE, seat="half")), (150, 100))
         finding = find(plan, "TOO_HIGH")
         self.assertEqual((finding.value, finding.limit), (30.0, 25.0))
         self.assertNotIn("TOO_HIGH", codes(mended(plan, "insert-1", finding.mends[0])))
@@ -175,7 +175,7 @@ class Pulls(unittest.TestCase):
     def test_a_pair_sits_at_the_balance_point_on_the_pockets_edge(self) -> None:
         plan = laid(project(stations(DRIVER), rules=LINE), (150, 100))
         pocket = ground(plan).pockets["item-1#1"]
-        from cozy_burrow.core.depth.pocket import local_pocket
+        from cozy_burrow.core.depth.seated import local_pocket
 
         local = local_pocket(plan.items[0], None, bay_of(plan, plan.inserts[0]), plan.rules)
         pair = candidates(local, shapes_to_try(plan.rules)[0])[0]

@@ -67,6 +67,7 @@ def _reach_text(reach: Reach, unit: Unit) -> str:
     why = {
         "narrow": "the opening is too tight for a fingertip",
         "shallow": f"the pull ends {format_length(-reach.past_mm, unit)} too high",
+        "deep": f"the opening is too tight for a finger to reach {format_length(reach.down_mm, unit)} down",
         "askew": f"it would tip out of the fingers ({reach.moment_nmm:.0f} of {reach.limit_nmm:.0f} N·mm)",
         "wide": f"the hand must span {format_length(reach.span_mm, unit)}",
         "misses": "its pull misses it",

@@ -225,6 +225,8 @@ def _poor(trouble: str, value: str, limit: str) -> str:
             return f"the opening beside it is {value}; a fingertip needs {limit}."
         case "shallow":
             return f"its pull ends {value} above where fingers hold it."
+        case "deep":
+            return f"the opening beside it is {value}; to reach so far down, fingers need {limit}."
         case "askew":
             return f"gripped so far from its balance point it pulls {value} at the fingers; they hold {limit}."
         case "wide":

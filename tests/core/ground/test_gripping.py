@@ -270,6 +270,33 @@ class Depths(unittest.TestCase):
         self.assertAlmostEqual(reach.opening_mm, 14.0, delta=0.1)
 
 
+    def test_a_thin_rule_on_the_floor_is_taken_from_below_its_edge(self) -> None:
+        rule = replace(box(150, 25, 1, "rule"), mass_g=30.0)
+        pocket = local_pocket(rule, None, drawer(), Rules(allowance_mm=0.0))
+        self.assertEqual((pocket.depth_layers, pocket.seating.bottom_mm), (1, 10.0))
+        discs = [Point(0, side * 12.5).buffer(20) for side in (-1, 1)]
+        as_deep = reach_of(pocket, discs, 10.0, mass_g=30.0, finger_mm=16.0)
+        self.assertEqual(as_deep.troubles, ("shallow",))
+        self.assertAlmostEqual(as_deep.past_mm, -3.0)  # 4 mm below its top at 9
+        self.assertEqual(reach_of(pocket, discs, 20.0, mass_g=30.0, finger_mm=16.0).troubles, ())
+        plan = laid(project(rule, rules=Rules(allowance_mm=0.0)), (150, 100))
+        made, _ = gripped(plan, "insert-1")
+        ground = ground_of(made, made.inserts[0])
+        self.assertEqual([pull.layers for pull in ground.pulls], [2])  # one more than the pocket, and not the floor
+        self.assertTrue(grip_of(ground, "item-1#1").good)
+
+    def test_a_finger_does_not_reach_far_down_a_narrow_hole(self) -> None:
+        block = replace(box(90, 50, 10), mass_g=200.0)
+        seated = local_pocket(block, None, drawer(), Rules(allowance_mm=0.0, seat="deep"))
+        self.assertEqual(seated.seating.bottom_mm, 40.0)
+        hole = [rectangle(-19, 25, 19, 45)]  # 38 along it, 20 beside it
+        self.assertEqual(reach_of(seated, hole, 40.0, mass_g=200.0, finger_mm=16.0).troubles, ("deep",))
+        shallow = local_pocket(block, None, drawer(), Rules(allowance_mm=0.0))
+        self.assertEqual(reach_of(shallow, hole, 10.0, mass_g=200.0, finger_mm=16.0).troubles, ())
+        wide = [rectangle(-35, 25, 35, 60)]
+        self.assertEqual(reach_of(seated, wide, 40.0, mass_g=200.0, finger_mm=16.0).troubles, ())
+
+
 class Verdicts(unittest.TestCase):
     def one(self, *points: tuple[float, float], width: float = 40.0, mass: float = 60.0) -> Project:
         from cozy_burrow.core.model.edits import add_pulls

@@ -12,7 +12,7 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
-from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
+from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, along_needed_mm, away_needed_mm
 from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2
 
 
@@ -92,6 +92,10 @@ def trouble_of(grip: Grip, rules: Rules) -> tuple[str, float, float, str]:
             return "narrow", reach.opening_mm, FINGER_FLAT * rules.finger_mm, "mm"
         case "shallow":
             return "shallow", -reach.past_mm, 0.0, "mm"
+        case "deep" if reach.opening_mm < away_needed_mm(reach.down_mm, rules.finger_mm):
+            return "deep", reach.opening_mm, away_needed_mm(reach.down_mm, rules.finger_mm), "mm"
+        case "deep":
+            return "deep", reach.along_mm, along_needed_mm(reach.down_mm, rules.finger_mm), "mm"
         case "askew":
             return "askew", reach.moment_nmm, reach.limit_nmm, "N·mm"
         case "wide":

@@ -27,6 +27,7 @@ from cozy_burrow.core.model.records import FingerPull, Placement, Project, Recor
 from cozy_burrow.core.pulls.choose import Choice, along_of, choices_at, choices_for, judged
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.press import press_points
+from cozy_burrow.core.pulls.reach import layers_for_fingers
 from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
@@ -200,7 +201,7 @@ class _Task:
     def _all_sit(self, trench: FingerPull) -> bool:
         """Return whether everything that a trench crosses lies as firm with it as without it."""
         area = pull_area(trench)
-        depth = trench.layers or max(self.ground.pockets[one].depth_layers for one in trench.serves)
+        depth = trench.layers or max(self._pull_depth(one) for one in trench.serves)
         for key in trench.serves:
             pocket, placement = self.ground.pockets[key], self.placements[key]
             local = shapely.transform(area, partial(points_to_item, placement))
@@ -222,7 +223,7 @@ class _Task:
 
     def _still_sits(self, pocket: Pocket, pull: FingerPull) -> bool:
         """Return whether a thing lies as firm with the pull as without it."""
-        count = pull_layers(pull_area(pull), [pocket.local], wanted=pull.layers, most=self.most)
+        count = pull_layers(pull_area(pull), [pocket.local], self.ground.layers, wanted=pull.layers, most=self.most)
         return self._sits_with(pocket, pull_area(pull), count)
 
     def _sits_with(self, pocket: Pocket, area: BaseGeometry, count: int) -> bool:
@@ -246,7 +247,10 @@ class _Task:
 
     def _has_room(self, choice: Choice, key: str, placement: Placement) -> bool:
         area = placed(pull_area(choice.pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
-        return self.fits(area, frozenset((key,)), self.ground.pockets[key].depth_layers)
+        return self.fits(area, frozenset((key,)), min(self._pull_depth(key), self.most))
+
+    def _pull_depth(self, key: str) -> int:
+        return layers_for_fingers(self.ground.pockets[key], self.ground.layers)
 
     def _give(self, key: str, pull: FingerPull) -> None:
         placement = self.placements[key]
@@ -256,7 +260,7 @@ class _Task:
             self.pairs.append((self.lying[key], along_of(self.ground.pockets[key], pull)))
 
     def _take(self, pull: FingerPull, area: BaseGeometry) -> None:
-        depth = max(self.ground.pockets[key].depth_layers for key in pull.serves)
+        depth = pull.layers or max(self._pull_depth(key) for key in pull.serves)
         self.taken.append((area, frozenset(pull.serves), min(depth, self.most)))
 
 

@@ -18,7 +18,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Placement, Point
 from cozy_burrow.core.pulls.choose import axis_of
-from cozy_burrow.core.pulls.reach import bottom_of, wanted_depth
+from cozy_burrow.core.pulls.reach import bottom_of, layers_for_fingers, wanted_depth
 from cozy_burrow.core.pulls.rows import leaves_island
 
 LEAST_SERVED = 3  # things: two have a pair each, unless these have no room
@@ -176,7 +176,7 @@ def _trench_at(row: Sequence[Lying], at: float, width_mm: float) -> FingerPull |
 
 def _stands(trench: FingerPull, row: Sequence[Lying], ground: Ground, fits: Fits, most: int) -> bool:
     area = LineString(trench.points_mm).buffer(trench.width_mm / 2, quad_segs=16)
-    depth = _depth(row, most)
+    depth = _depth(row, ground, most)
     if not fits(area, frozenset(trench.serves), depth):
         return False
     for number in range(depth):
@@ -186,8 +186,8 @@ def _stands(trench: FingerPull, row: Sequence[Lying], ground: Ground, fits: Fits
     return True
 
 
-def _depth(row: Sequence[Lying], most: int) -> int:
-    return min(most, max(one.pocket.depth_layers for one in row))
+def _depth(row: Sequence[Lying], ground: Ground, most: int) -> int:
+    return min(most, max(layers_for_fingers(one.pocket, ground.layers) for one in row))
 
 
 def _no_deeper(
@@ -195,7 +195,7 @@ def _no_deeper(
 ) -> FingerPull:
     """Return the trench as deep as the deepest grip of those that need it; deeper, it takes floors away."""
     wanted = [wanted_depth(one.pocket.local, axis_of(one.pocket.local).balance) for one in row if one.key in needing]
-    depth = _depth(row, most)
+    depth = _depth(row, ground, most)
     enough = next((n for n in range(1, depth) if bottom_of(ground.layers, n) >= max(wanted) - _SHORT_MM), depth)
     return replace(trench, layers=enough) if enough < depth else trench
 
@@ -203,7 +203,7 @@ def _no_deeper(
 def _held(
     trench: FingerPull, row: Sequence[Lying], needing: frozenset[str], ground: Ground, most: int
 ) -> tuple[str, ...]:
-    bottom_mm = bottom_of(ground.layers, trench.layers or _depth(row, most))
+    bottom_mm = bottom_of(ground.layers, trench.layers or _depth(row, ground, most))
     lying_here = [(one.pocket, one.placement) for one in row]
     held = []
     for one in row:

@@ -162,6 +162,6 @@ def _ground(items: tuple[Item, ...], insert: Insert, bay: Bay, rules: Rules) -> 
     floor = floor_of(bay, rules.floor_layers)
     most = max(1, len(layers) - floor)
     pulls = tuple(
-        laid for pull in insert.pulls if (laid := place_pull(pull, placements, pockets, most=most)) is not None
+        laid for pull in insert.pulls if (laid := place_pull(pull, placements, pockets, layers, most=most)) is not None
     )
     return Ground(insert, rules, bay, layers, pockets, pulls)

@@ -149,7 +149,7 @@ def judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: in
 def _judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules) -> Reach | None:
     if min(float(part.difference(pocket.surface).area) for part in _discs(pull)) < LEAST_OPENING_MM2:
         return None
-    count = pull_layers(pull_area(pull), [pocket], wanted=pull.layers, most=most)
+    count = pull_layers(pull_area(pull), [pocket], layers, wanted=pull.layers, most=most)
     reach = reach_of_circles(pocket, pull, bottom_of(layers, count), rules)
     return None if "misses" in reach.troubles else reach
 

@@ -9,10 +9,12 @@ from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import FingerPull, Placement
+from cozy_burrow.core.pulls.reach import layers_for_fingers
 from cozy_burrow.core.pulls.suggest import BANDS, pull_area
 from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
 
@@ -33,10 +35,13 @@ class PlacedPull(Frozen):
         self.pull, self.parts, self.area, self.layers, self.reaches = pull, parts, area, layers, reaches
 
 
-def pull_layers(area: BaseGeometry, pockets: list[Pocket], *, wanted: int | None, most: int) -> int:
+def pull_layers(
+    area: BaseGeometry, pockets: list[Pocket], layers: tuple[Layer, ...], *, wanted: int | None, most: int
+) -> int:
     """Return how many layers a pull goes down: as wanted, else as deep as the pockets are where it touches them.
 
-    So deep the fingers get under the item where it rests, and the floor stays: never more than `most`.
+    So deep the fingers get under the item where it rests, deeper beside a thin one, and the floor stays: never more
+    than `most`.
     """
     if wanted is not None:
         return max(1, min(wanted, most))
@@ -45,29 +50,39 @@ def pull_layers(area: BaseGeometry, pockets: list[Pocket], *, wanted: int | None
         for number, layer in enumerate(pocket.layers, start=1):
             if number > deepest and layer.intersects(area):
                 deepest = number
+        if pocket.surface.intersects(area):
+            under = layers_for_fingers(pocket, layers)
+            deepest = max(deepest, under if under > pocket.depth_layers else 1)
     return min(deepest, most)
 
 
 def place_pull(
-    pull: FingerPull, placements: Mapping[str, Placement], pockets: Mapping[str, Pocket], *, most: int
+    pull: FingerPull,
+    placements: Mapping[str, Placement],
+    pockets: Mapping[str, Pocket],
+    layers: tuple[Layer, ...],
+    *,
+    most: int,
 ) -> PlacedPull | None:
     """Return the pull in plan coordinates, or None where nothing that it serves lies in the insert."""
     served = tuple(pockets[one] for one in pull.serves if one in pockets)
     if not served:
         return None
     carrier = placements[served[0].owner] if pull.kind != "trench" else None
-    return _place(pull, carrier, served, most)
+    return _place(pull, carrier, served, layers, most)
 
 
 @memo(rows=4096)
-def _place(pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], most: int) -> PlacedPull:
+def _place(
+    pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], foam: tuple[Layer, ...], most: int
+) -> PlacedPull:
     parts, area = _areas(pull, carrier)
     if pull.kind == "press":  # the floor under the end goes deeper, nothing beside it
         area = as_multi(area.intersection(served[0].surface))
         parts = (area,)
     if area.is_empty or area.area < SLIVER_AREA_MM2:  # dragged off its thing: nothing is cut
         return PlacedPull(pull, (), MultiPolygon(), 0, ())
-    layers = pull_layers(area, list(served), wanted=pull.layers, most=most)
+    layers = pull_layers(area, list(served), foam, wanted=pull.layers, most=most)
     if pull.kind == "press" and pull.layers is None:
         layers = min(layers + 1, most)
     if pull.kind == "ribbon":

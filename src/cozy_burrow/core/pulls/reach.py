@@ -28,6 +28,11 @@ from cozy_burrow.core.model.records import Point, Record, Zone
 FINGER_FLAT = 0.7  # a fingertip is so much thinner than it is broad
 PAST_MIDDLE_MM = 2.0  # fingers go so far below the widest line of a round thing, or they slip off it
 HOLD_MM = 8.0  # of side to press on; a thing thinner than that is taken by all of it
+# A fingertip is round and 11 mm thick: it slips over a thin edge on the floor. So much of it must be reachable, the
+# thing's own side or room below its underside: 3 mm deeper than the floor beside a rule of 1 mm.
+EDGE_MM = 4.0
+JOINT_MM = 25.0  # a fingertip and its first joint; deeper down the knuckles must go in too
+_KNUCKLE_AWAY, _KNUCKLE_ALONG = 0.75, 1.0  # more room for each millimetre below that: 22 x 31 at a depth of 40
 # Friction of two pads holds μ·N·r each: with a comfortable pinch of 20 N, half of what most hands manage, μ = 0.5 on
 # steel or wood and pads of 8 mm radius (two thirds of which act), 2 · 0.5 · 20 · 5.3 = 106 N·mm.
 PINCH_MOMENT_NMM = 100.0
@@ -35,7 +40,7 @@ HOOK_MOMENT_NMM = 60.0  # one finger under an edge, the thumb on the other
 _EDGE_MM = 0.2  # inside the outline, where a way is sure to cross the thing
 SPAN_MM = 85.0  # between finger and thumb
 
-Trouble = Literal["narrow", "shallow", "askew", "wide", "misses"]
+Trouble = Literal["narrow", "shallow", "deep", "askew", "wide", "misses"]
 
 
 class Reach(Record, frozen=True, kw_only=True):
@@ -44,7 +49,8 @@ class Reach(Record, frozen=True, kw_only=True):
     sides: on how many sides fingers go in. opening_mm: room beyond the outline on the narrower one. along_mm: the
     breadth of that room along the outline. past_mm: how far the pull reaches below what must be reached. off_mm: from
     the middle of the grip to the balance point. moment_nmm, limit_nmm: what that pulls at the fingers, may. span_mm:
-    between the fingers. at: middle of the grip in item coordinates. troubles: what is wrong, the worst first.
+    between the fingers. at: middle of the grip in item coordinates. down_mm: how far below the surface the fingers
+    must go there. troubles: what is wrong, the worst first.
     """
 
     sides: int
@@ -56,6 +62,7 @@ class Reach(Record, frozen=True, kw_only=True):
     limit_nmm: float
     span_mm: float
     at: Point
+    down_mm: float
     troubles: tuple[Trouble, ...]
 
 
@@ -94,27 +101,33 @@ def reach_of(
     off = float(np.hypot(*(at - balance))) if len(chosen) == 2 else _along(outline, at, balance)
     moment = mass_g * GRAVITY_N_G * off
     limit = PINCH_MOMENT_NMM if len(chosen) == 2 else HOOK_MOMENT_NMM
-    past = bottom_mm - wanted_depth(local, (float(at[0]), float(at[1])))
+    down = wanted_depth(local, (float(at[0]), float(at[1])))
+    past = bottom_mm - down
     narrow = chosen[-1]
     troubles: list[Trouble] = []
     if not _lets_in(narrow, finger_mm):
         troubles.append("narrow")
     if past < -0.5:
         troubles.append("shallow")
+    away_mm, along_mm = min(one.away_mm for one in chosen), min(one.along_mm for one in chosen)
+    knuckles = away_mm >= away_needed_mm(down, finger_mm) and along_mm >= along_needed_mm(down, finger_mm)
+    if not knuckles and "narrow" not in troubles:
+        troubles.append("deep")
     if moment > limit:
         troubles.append("askew")
     if span > SPAN_MM:
         troubles.append("wide")
     return Reach(
         sides=len(chosen),
-        opening_mm=min(one.away_mm for one in chosen),
-        along_mm=min(one.along_mm for one in chosen),
+        opening_mm=away_mm,
+        along_mm=along_mm,
         past_mm=past,
         off_mm=off,
         moment_nmm=moment,
         limit_nmm=limit,
         span_mm=span,
         at=(float(at[0]), float(at[1])),
+        down_mm=down,
         troubles=tuple(troubles),
     )
 
@@ -130,12 +143,23 @@ def _nothing(pocket: Pocket) -> Reach:
         limit_nmm=PINCH_MOMENT_NMM,
         span_mm=0.0,
         at=centre_of_mass(pocket.item),
+        down_mm=0.0,
         troubles=("misses",),
     )
 
 
+def away_needed_mm(down_mm: float, finger_mm: float) -> float:
+    """Return the room beside a thing that fingers need to reach so far below the surface."""
+    return FINGER_FLAT * finger_mm + _KNUCKLE_AWAY * max(0.0, down_mm - JOINT_MM) - 0.2
+
+
+def along_needed_mm(down_mm: float, finger_mm: float) -> float:
+    """Return the room along a thing that fingers need to reach so far below the surface."""
+    return finger_mm + _KNUCKLE_ALONG * max(0.0, down_mm - JOINT_MM) - 0.5
+
+
 def _lets_in(opening: _Opening, finger_mm: float) -> bool:
-    return opening.along_mm >= finger_mm - 0.5 and opening.away_mm >= FINGER_FLAT * finger_mm - 0.2
+    return opening.along_mm >= along_needed_mm(0.0, finger_mm) and opening.away_mm >= away_needed_mm(0.0, finger_mm)
 
 
 def _openings(
@@ -193,8 +217,18 @@ def wanted_depth(pocket: Pocket, at: Point) -> float:
         under, top = heights_at(zone, nearest)
         under_mm, top_mm = datum_mm - float(under[0]), datum_mm - float(top[0])
     if zone.section == "round":
-        return min(under_mm, (under_mm + top_mm) / 2 + PAST_MIDDLE_MM)
-    return min(under_mm, top_mm + HOLD_MM)
+        return max(min(under_mm, (under_mm + top_mm) / 2 + PAST_MIDDLE_MM), top_mm + EDGE_MM)
+    return max(min(under_mm, top_mm + HOLD_MM), top_mm + EDGE_MM)
+
+
+def layers_for_fingers(pocket: Pocket, layers: Sequence[Layer]) -> int:
+    """Return how many layers a pull beside a thing goes down: as its pocket, or deeper where it is thin all over."""
+    thick = max(pocket.item.zones, key=lambda zone: zone.thickness_mm)
+    if thick.thickness_mm >= EDGE_MM:
+        return pocket.depth_layers
+    wanted_mm = pocket.seating.datum_mm - thick.highest_mm + EDGE_MM
+    deep = next((layer.number for layer in layers if layer.bottom_mm >= wanted_mm - 0.5), len(layers))
+    return max(deep, pocket.depth_layers)
 
 
 def zone_at(zones: Sequence[Zone], at: Point) -> Zone:
