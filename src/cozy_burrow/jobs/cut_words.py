@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from cozy_burrow.core.bench.cut_line import cut_line, saw_for, straight_mm
+from cozy_burrow.core.bench.cut_line import ALIKE_MM, SCRIBE_MM, CutLine, cut_line, saw_for, straight_mm
 from cozy_burrow.core.bench.cuts import Cut
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
@@ -28,7 +29,7 @@ _LINE: dict[Marking, str] = {
 
 def marking_text(rules: Rules, unit: Unit, *, allowance_mm: float) -> str:
     """Return the rule of the day for a pocket with an allowance: how far beside which line."""
-    drawn = {"template": allowance_mm, "marker": rules.tip_mm / 2, "scribe": 0.3}.get(rules.marking, 0.0)
+    drawn = {"template": allowance_mm, "marker": rules.tip_mm / 2, "scribe": SCRIBE_MM}.get(rules.marking, 0.0)
     return f"{_beside(drawn - allowance_mm + rules.kerf_mm / 2, rules, unit)}."
 
 
@@ -39,13 +40,37 @@ def _beside(beside_mm: float, rules: Rules, unit: Unit) -> str:
     return f"Cut {format_length(abs(beside_mm), unit)} {side} {_LINE[rules.marking]}"
 
 
+def line_text(line: CutLine, rules: Rules, unit: Unit) -> str:
+    """Return beside which line one pocket is cut, and where that differs along it."""
+    text = _beside(line.beside_mm, rules, unit)
+    if line.same_all_round:
+        return text
+    return f"{text} along most of it, {_off(line.least_mm, unit)} to {_off(line.most_mm, unit)} elsewhere"
+
+
+def _off(beside_mm: float, unit: Unit) -> str:
+    side = "inside" if beside_mm > 0.05 else ("outside" if beside_mm < -0.05 else "on it")
+    return side if side == "on it" else f"{format_length(abs(beside_mm), unit)} {side}"
+
+
+def own_line_text(pocket: Pocket, depth_mm: float, rules: Rules, unit: Unit) -> str:
+    """Return how a pocket is cut where the rule of the day is not true of it: it lies shallow, or part of it floats."""
+    line = cut_line(pocket, depth_mm, rules)
+    allowance = allowance_for(pocket.item, rules)
+    drawn = {"template": allowance, "marker": rules.tip_mm / 2, "scribe": SCRIBE_MM}.get(rules.marking, 0.0)
+    usual = drawn - allowance + rules.kerf_mm / 2
+    if line.same_all_round and abs(line.beside_mm - usual) <= ALIKE_MM:
+        return ""
+    return line_text(line, rules, unit)
+
+
 def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
     """Return how the pocket of a thing is cut."""
     pocket, rules = ground.pockets[key], ground.rules
     depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
     line = cut_line(pocket, depth_mm, rules)
-    found = [f"{_beside(line.beside_mm, rules, unit)}."]
-    if line.floats_mm > 0.5 and rules.marking != "template":
+    found = [f"{line_text(line, rules, unit)}."]
+    if line.floats_mm > 0.5:
         found.append(
             f"Part of it floats {format_length(line.floats_mm, unit)} over the foam: sink the deep part first, "
             "then mark the rest."

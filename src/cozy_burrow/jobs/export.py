@@ -25,7 +25,7 @@ from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
 from cozy_burrow.export.tables_csv import table_csv
 from cozy_burrow.export.templates_pdf import SheetTemplate, templates_pdf
-from cozy_burrow.jobs.cut_words import BEFORE_PEELING, MARKING_NAMES, blade_text, marking_text
+from cozy_burrow.jobs.cut_words import BEFORE_PEELING, MARKING_NAMES, blade_text, marking_text, own_line_text
 from cozy_burrow.jobs.files import replace_set
 from cozy_burrow.jobs.note_words import noted
 from cozy_burrow.jobs.sink_words import risers_text
@@ -120,6 +120,10 @@ def _cutting(project: Project) -> tuple[str, ...]:
     for insert in project.inserts:
         ground = ground_of(project, insert)
         for key, pocket in ground.pockets.items():
+            depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
+            own = own_line_text(pocket, depth_mm, rules, project.units)
+            if own:
+                found.append(f"{placement_name(project, key)}: {own[0].lower()}{own[1:]}.")
             risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
             if risers:
                 found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")

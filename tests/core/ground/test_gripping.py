@@ -269,7 +269,6 @@ class Depths(unittest.TestCase):
         self.assertEqual((reach.sides, reach.troubles), (2, ()))
         self.assertAlmostEqual(reach.opening_mm, 14.0, delta=0.1)
 
-
     def test_a_thin_rule_on_the_floor_is_taken_from_below_its_edge(self) -> None:
         rule = replace(box(150, 25, 1, "rule"), mass_g=30.0)
         pocket = local_pocket(rule, None, drawer(), Rules(allowance_mm=0.0))
