@@ -20,10 +20,12 @@ from cozy_burrow.core.depth.sections import Revolved, heights_at, revolved, spre
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import Frozen
-from cozy_burrow.core.model.records import Zone
+from cozy_burrow.core.model.records import Item, Zone
 
 GIVES_MM = 0.2  # a ledge that reaches under the item by less is pressed aside
-LEAST_LEDGE_MM = 1.5  # a narrower strip of foam under a thing is pressed aside, and carries nothing
+LEAST_LEDGE_MM = 1.5  # a fin of foam narrower than that bends aside, and carries nothing
+_ROUND_MM = 20.0  # beyond a thing: as far as the foam beside it is looked at
+_HAIR_MM = 0.02  # a narrower strip is arithmetic, not foam
 _BOUNDARY_STEP_MM = 1.0  # along the rim of a ledge under a round thing
 _ACROSS = np.array([-0.95, -0.7, -0.4, -0.15, 0.0, 0.15, 0.4, 0.7, 0.95])  # of the half width, where it may roll
 _MOST_STATIONS = 24
@@ -81,7 +83,9 @@ def bare_floors(
     Layer 0 is the foam's surface beside the pocket; layer k the lower boundary of the k-th.
     """
     seating = local.seating
-    floors = _floors(local.layers, max(0.0, snug_mm + GIVES_MM), cuts)
+    wide = _widened(local.layers, max(0.0, snug_mm + GIVES_MM), cuts)
+    floors = _floors(wide)
+    carrying: dict[int, BaseGeometry] = {}
     for index, zone in enumerate(local.item.zones):
         region = polygon_of(zone.region)
         riser_mm = seating.risers_mm[index] if seating.risers_mm else 0.0
@@ -89,15 +93,32 @@ def bare_floors(
             bare = region.intersection(floor) if number else region.difference(floors[0])
             if bare.is_empty:
                 continue
-            if bare.area < 0.9 * region.area:
-                bare = _wide_enough(bare)
+            if number < len(wide) and bare.area < 0.9 * region.area:
+                # The foam below a ledge goes on under the wall beside it: only what stands free on both sides gives.
+                if number not in carrying:
+                    carrying[number] = _carrying(wide[number], local.item)
+                bare = _no_hairs(bare.intersection(carrying[number]))
                 if bare.is_empty:
                     continue
             yield index, number, bare, riser_mm if number == seating.zone_layers[index] else 0.0
 
 
-def _floors(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ...]) -> list[BaseGeometry]:
-    """Return the ledge at every depth from the first layer's down; in front of them what is cut out of the surface."""
+def _carrying(opening: BaseGeometry, item: Item) -> BaseGeometry:
+    """Return the foam round an opening that is no fin, as far as it lies near a thing."""
+    left, top, right, bottom = shapely.total_bounds([polygon_of(zone.region) for zone in item.zones])
+    foam = shapely.box(left - _ROUND_MM, top - _ROUND_MM, right + _ROUND_MM, bottom + _ROUND_MM).difference(opening)
+    half = LEAST_LEDGE_MM / 2
+    kept: BaseGeometry = foam.buffer(-half, join_style="mitre").buffer(half + 1e-6, join_style="mitre")
+    return kept
+
+
+def _no_hairs(area: BaseGeometry) -> BaseGeometry:
+    core = area.buffer(-_HAIR_MM / 2, join_style="mitre")
+    return core if core.is_empty else core.buffer(_HAIR_MM / 2 + 1e-6, join_style="mitre").intersection(area)
+
+
+def _widened(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ...]) -> list[BaseGeometry]:
+    """Return what is open in every layer, as far as foam gives beside a thing."""
     wide: list[BaseGeometry] = []
     seen: dict[int, BaseGeometry] = {}
     deepest = max([len(areas), *(count for _, count in cuts)])
@@ -110,6 +131,12 @@ def _floors(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ..
             seen[id(area)] = grown
         more = [cut for cut, count in cuts if count >= number]
         wide.append(shapely.union_all([grown, *more]) if more else grown)
+    return wide
+
+
+def _floors(wide: list[BaseGeometry]) -> list[BaseGeometry]:
+    """Return the ledge at every depth from the first layer's down; in front of them what is cut out of the surface."""
+    deepest = len(wide)
     found: list[BaseGeometry] = []
     for number in range(deepest + 1):
         if number == 0:
@@ -120,16 +147,6 @@ def _floors(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ..
         else:
             found.append(wide[number - 1])
     return found
-
-
-def _wide_enough(bare: BaseGeometry) -> BaseGeometry:
-    """Return a ledge without its strips narrower than LEAST_LEDGE_MM."""
-    if bare.is_empty or bare.area < 1e-4:
-        return Polygon()
-    core = bare.buffer(-LEAST_LEDGE_MM / 2, join_style="mitre")
-    if core.is_empty:
-        return core
-    return core.buffer(LEAST_LEDGE_MM / 2 + 1e-6, join_style="mitre").intersection(bare)
 
 
 def touching(zone: Zone, bare: BaseGeometry) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
