@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 import unittest
 from pathlib import Path
 from typing import Any
@@ -454,6 +455,29 @@ class Unusable(Case):
             self.rename(window, "y")
             window.autosave.keep()
         self.assertIn("No space left", window.notices.text)
+
+    def test_a_disk_that_takes_its_time_holds_nobody_up_and_what_is_saved_meanwhile_leaves_no_copy(self) -> None:
+        from cozy_burrow.storage import recovery
+
+        window, real, ready = self.window(titled("x")), recovery.write_whole, threading.Event()
+
+        def slow(path: Path, data: bytes) -> Any:
+            ready.wait()
+            return real(path, data)
+
+        with patch.object(recovery, "write_whole", side_effect=slow):
+            self.rename(window, "y")
+            window.autosave.keep_aside()  # comes back at once
+            self.rename(window, "z")
+            self.assertFalse(window.autosave.store.copy_path.exists())
+            ready.set()
+            self.assertTrue(wait_until(lambda: window.autosave._writing is None))
+            self.assertEqual(load(window.autosave.store.copy_path).title, "y")
+            window.autosave.keep_aside()
+            window.workspace.saved = window.workspace.project
+            window.autosave.follow()
+            self.assertTrue(wait_until(lambda: window.autosave._writing is None))
+        self.assertFalse(window.autosave.store.copy_path.exists())
 
     def test_a_file_named_to_the_program_is_opened_like_any_other(self) -> None:
         path = self.folder / "kit.burrow"

@@ -1,6 +1,7 @@
 """Recovery copies while somebody works: two seconds after a change, at most ten while changes go on.
 
-What is kept is the project and what lies on the retouch bench; the copy is dropped once neither holds unsaved work.
+What is kept is the project and what lies on the retouch bench; the copy is dropped once neither holds unsaved work. It
+is written beside the window: a disk that is busy may take seconds to say that it has it.
 """
 
 from __future__ import annotations
@@ -11,6 +12,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from cozy_burrow.app.retouch.session import RetouchSession
+from cozy_burrow.app.tasks import Task
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.storage.recovery import RecoveryStore
@@ -33,9 +35,11 @@ class Autosave(QObject):
         self.mark: Callable[[], Mark | None] = lambda: None  # what the project's file was when it was last seen
         self._kept: tuple[object, ...] = ()
         self._waiting_since: float | None = None
+        self._writing: Task | None = None
+        self._turn = 0  # of what is to be kept: what is dropped meanwhile is not written any more
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self.keep)
+        self._timer.timeout.connect(self.keep_aside)
         workspace.document_changed.connect(self.follow)
         bench.changed.connect(self.follow)
 
@@ -48,35 +52,78 @@ class Autosave(QObject):
         if not self._has_work:
             self._timer.stop()
             self._waiting_since, self._kept = None, ()
+            self._turn += 1
             self.store.drop()
             return
         now = time.monotonic()
         if self._waiting_since is None:
             self._waiting_since = now
         if now - self._waiting_since >= LONGEST_S:
-            self.keep()
+            self.keep_aside()
         else:
             self._timer.start(QUIET_MS)
 
-    def keep(self) -> None:
-        """Write the recovery copy now, if there is anything new."""
+    def keep_aside(self) -> None:
+        """Write the recovery copy beside the window, if there is anything new; while one is written, once it is."""
         self._timer.stop()
-        self._waiting_since = None
-        table = self._bench.table if self._bench.has_work else None
-        work = (self._workspace.project, table)
-        if not self._has_work or (self._kept and all(one is other for one, other in zip(work, self._kept))):
+        if self._writing is not None:
+            self._timer.start(QUIET_MS)
             return
-        bench = picture = b""
-        capture = self._bench.capture
-        if table is not None and capture is not None and capture.recipe is not None:
-            from cozy_burrow.jobs.bench_copy import bench_to_bytes
+        copy = self._copy()
+        if copy is None:
+            return
+        work, write = copy
+        turn = self._turn
+        task = Task(lambda _: write(lambda: turn == self._turn), self)
+        task.done.connect(lambda _: self._hear_kept(work, turn))
+        task.failed.connect(self._hear_failure)
+        task.finished.connect(self._hear_end)
+        self._writing = task
+        task.begin()
 
-            bench, picture = bench_to_bytes(capture.recipe, table), capture.data
+    def keep(self) -> None:
+        """Write the recovery copy now, if there is anything new, and come back when the disk has it."""
+        self._timer.stop()
+        copy = self._copy()
+        if copy is None:
+            return
+        work, write = copy
         try:
-            self.store.keep(
-                self._workspace.project, self._workspace.path, mark=self.mark(), bench=bench, picture=picture
-            )
+            write(lambda: True)
         except UnusableInput as error:  # a full disk, a folder taken away: saving itself still may do
             self.failed.emit(error.what, error.where)
         else:
             self._kept = work
+
+    def _copy(self) -> tuple[tuple[object, ...], Callable[[Callable[[], bool]], None]] | None:
+        """Return what is to be kept and what writes it, as both are now; None where there is nothing new."""
+        self._waiting_since = None
+        table = self._bench.table if self._bench.has_work else None
+        project, path, mark = self._workspace.project, self._workspace.path, self.mark()
+        work = (project, table)
+        if not self._has_work or (self._kept and all(one is other for one, other in zip(work, self._kept))):
+            return None
+        capture = self._bench.capture if table is not None else None
+        recipe = capture.recipe if capture is not None else None
+
+        def write(wanted: Callable[[], bool]) -> None:
+            bench = picture = b""
+            if table is not None and capture is not None and recipe is not None:
+                from cozy_burrow.jobs.bench_copy import bench_to_bytes
+
+                bench, picture = bench_to_bytes(recipe, table), capture.data
+            self.store.keep(project, path, mark=mark, bench=bench, picture=picture, wanted=wanted)
+
+        return work, write
+
+    def _hear_kept(self, work: tuple[object, ...], turn: int) -> None:
+        if turn == self._turn:
+            self._kept = work
+
+    def _hear_failure(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error
+        self.failed.emit(error.what, error.where)
+
+    def _hear_end(self) -> None:
+        self._writing = None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cozy_burrow.core.depth.hold import TIGHTER_MM, Calibration, Change, sensitivity
+from cozy_burrow.core.depth.hold import CUT_MM, TIGHTER_MM, Calibration, Change, sensitivity
 from cozy_burrow.core.ground.gripping import Given
 from cozy_burrow.core.ground.grips import Grip
 from cozy_burrow.core.ground.holding import HAND_N, HoldCase, Holding
@@ -111,8 +111,12 @@ def hold_text(holding: Holding) -> str:
     """Return how hard the foam holds a thing, and what that is enough for."""
     hold = holding.hold
     weight = f"{holding.weight_n:.1f} N{'' if holding.weighed else ' (estimated)'}"
-    if hold.interference_mm <= 0:
-        start = f"The foam does not grip it: its pocket is as large as it is. It weighs {weight}."
+    if hold.squeezed:
+        start = f"Squeezed out: so shallow in a snug pocket, the foam presses it up. It weighs {weight}."
+    elif hold.high_n < 0.05:
+        start = f"The foam does not grip it: its pocket is larger. It weighs {weight}."
+    elif hold.interference_mm <= CUT_MM:
+        start = f"On the line the foam grips it with nothing to {hold.high_n:.0f} N; it weighs {weight}."
     else:
         start = f"Held with about {hold.grip_n:.0f} N ({hold.low_n:.0f} to {hold.high_n:.0f}); it weighs {weight}."
     cases = [text for case in holding.cases if (text := _case_text(case))]
@@ -126,10 +130,13 @@ def _case_text(case: HoldCase) -> str:
         return {
             "holds": "",
             "unsure": f"May want more than the {HAND_N:.0f} N that fingers pull.",
+            "captive": "",
             "gives way": f"Too tight: fingers pull {HAND_N:.0f} N.",
         }[case.says]
     need = f" (needs {case.needed_n:.1f} N)" if case.needed_n > 0.05 else ""
-    says = {"holds": "holds", "unsure": "not sure", "gives way": "comes loose"}[case.says]
+    if case.says == "captive":
+        return f"{case.name.capitalize()}: captive; it may rattle."
+    says = {"holds": "holds", "unsure": "unsure", "gives way": "loose"}[case.says]
     return f"{case.name.capitalize()}: {says}{need}."
 
 
@@ -155,6 +162,7 @@ def hold_why(holding: Holding, calibration: Calibration, unit: Unit) -> str:
         f"Friction {hold.friction:g} × pressure {hold.pressure_kpa:.1f} kPa × touching side "
         f"{hold.contact_mm2 / 100:.0f} cm². "
         f"Pressure: {hold.stiffness_kpa:.0f} kPa at a quarter pressed in, "
-        f"{format_fine(hold.interference_mm, unit)} over "
-        f"{format_length(hold.strained_mm, unit, digits=0)} of foam. {known} Changes: {changes}."
+        f"{format_fine(max(0.0, hold.interference_mm), unit)} over "
+        f"{format_length(hold.strained_mm, unit, digits=0)} of foam. {known} Changes: {changes}. "
+        "In the weeks in which a thing lies in it, foam gives up a third to a half of that."
     )

@@ -27,11 +27,13 @@ TITLES = {
     "TOO_HIGH": "Stands too high",
     "HELD_UP": "Held up by the floor",
     "SEAT_COSTS": "What its seat costs",
-    "LIES_ASKEW": "Lies askew",
+    "LIES_ASKEW": "Not level",
     "ROCKS": "Rocks in its pocket",
     "UNDER": "In an under-pocket",
-    "LOOSE": "Comes loose",
-    "TOO_TIGHT": "Too tight to pull out",
+    "LOOSE": "Loose",
+    "TOO_TIGHT": "Too tight",
+    "CAPTIVE": "Captive",
+    "SQUEEZED": "Squeezed out",
     "STRIKES": "Strikes what stands in",
     "STACK_TOO_HIGH": "Stack too high",
     "NO_GRIP": "No way to grip it",
@@ -67,6 +69,8 @@ WHY = {
     "HELD_UP": "It would sit deeper by its seat, but the floor of the foam must stay.",
     "LIES_ASKEW": "A tool that dips at one end works itself loose, and its high end meets the lid first.",
     "LOOSE": "What leaves its pocket on the road strikes everything else. An estimate: try a coupon or a pull test.",
+    "CAPTIVE": "What closes over it is nearer than its pocket is deep, so it cannot leave; it may rattle all the same.",
+    "SQUEEZED": "Below its middle foam presses a round thing up as well as in: a shallow snug pocket pushes it out.",
     "TOO_TIGHT": "A thing that has to be pried out tears its foam, and is left lying about instead.",
     "STRIKES": "A rib, post or latch bulge stands where the thing sticks out of the foam.",
     "UNDER": "What lies below is forgotten easily: label it, and take the upper thing out first.",
@@ -143,13 +147,22 @@ def finding_text(project: Project, finding: Finding) -> str:
             return _seat_costs(finding.extra, who, value, limit)
         case "LIES_ASKEW":
             return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
-        case "LOOSE" if finding.value < 0.5:
-            return (
-                f"Nothing holds {who}: the pocket is as large as it is, and {finding.extra} pulls with {limit}. "
-                "A snug pocket, the lid's foam on it, or a strap would."
-            )
+        case "LOOSE" if finding.value < 0.05:
+            return f"Nothing holds {who}: its pocket is larger; {finding.extra} takes {limit}. {_HELPS['fit']}"
         case "LOOSE":
-            return f"{who} is held with {value} at most; {finding.extra} pulls with {limit}."
+            at_most = "nothing to" if finding.subject == "fit" else "at most"
+            helps = _HELPS.get(finding.subject, _HELPS["fit"])
+            return f"{who} is held with {at_most} {value}; {finding.extra} takes {limit}. {helps}"
+        case "CAPTIVE":
+            return (
+                f"{who} cannot leave: its pocket is {limit} deep, with {value} of air above it. It may rattle: a snug "
+                "pocket or the lid's foam on it would keep it still."
+            )
+        case "SQUEEZED":
+            return (
+                f"{who} lies {value} deep in a snug pocket, which presses it out; {limit} would hold. "
+                "Sink it deeper, or cut its pocket on the line."
+            )
         case "TOO_TIGHT":
             return f"{who} holds with {value} at least; fingers pull {limit}."
         case "STRIKES":
@@ -205,6 +218,13 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"A scrap of foam of {value} stays between the pocket and the pull of {who}."
 
 
+_HELPS = {
+    "fit": "A snug pocket, the lid's foam on it, or a strap would hold it.",
+    "walls": "The foam beside it bends away: thicker walls, the lid's foam on it, or a strap would hold it.",
+    "depth": "Deeper in the foam, the lid's foam on it, or a strap would hold it.",
+}
+
+
 def _seat_costs(cost: str, who: str, value: str, limit: str) -> str:
     """Return what a named seat costs, with its figure."""
     match cost:
@@ -255,6 +275,8 @@ def _figure(project: Project, value: float, unit: str) -> str:
         return format_length(value, project.units)
     if unit == "°":
         return f"{value:.1f}°"
+    if unit == "N" and value < 9.95:
+        return f"{value:.1f} N"  # small forces count too: nothing is ever said to pull with 0 N
     return f"{value:.0f} {unit}".strip()
 
 

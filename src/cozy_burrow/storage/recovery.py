@@ -18,7 +18,9 @@ import contextlib
 import fcntl
 import os
 import stat
+import threading
 import uuid
+from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
@@ -51,6 +53,7 @@ class RecoveryStore:
         self._claimed: dict[Path, int] = {}
         self._lock = -1
         self._picture: bytes | None = None
+        self._turn = threading.RLock()
         self.trouble = ""
         try:
             self._folder.mkdir(parents=True, exist_ok=True)
@@ -112,13 +115,18 @@ class RecoveryStore:
         mark: Mark | None = None,
         bench: bytes = b"",
         picture: bytes = b"",
+        wanted: Callable[[], bool] = lambda: True,
     ) -> None:
         """Write the copy, each file whole or not at all. Raises UnusableInput where it cannot be written.
 
-        The project is kept as it is, even one that could not be opened: what is left of it is more than nothing.
+        The project is kept as it is, even one that could not be opened: what is left of it is more than nothing. May be
+        asked from any thread, one after the other; wanted: looked at once it is this one's turn.
         """
-        if not self.is_on:
-            return
+        with self._turn:
+            if self.is_on and wanted():
+                self._write(project, original, mark, bench, picture)
+
+    def _write(self, project: Project, original: Path | None, mark: Mark | None, bench: bytes, picture: bytes) -> None:
         write_whole(self.copy_path, to_bytes(project))
         write_whole(self._own(".path"), str(original.absolute() if original else "").encode("utf-8", "surrogateescape"))
         write_whole(self._own(".mark"), msgspec.json.encode(mark))
@@ -134,19 +142,21 @@ class RecoveryStore:
 
     def drop(self) -> None:
         """Take this program's copy away: everything is saved."""
-        self._picture = None
-        self._take_away(self.copy_path, _ENDINGS[:-1])
+        with self._turn:
+            self._picture = None
+            self._take_away(self.copy_path, _ENDINGS[:-1])
 
     def close(self) -> None:
         """Take copy and lock away at an orderly end."""
-        self.drop()
-        for copy in list(self._claimed):
-            self.release(copy)
-        if self.is_on:
-            with contextlib.suppress(OSError):
-                os.close(self._lock)
-            self._lock = -1
-            self._take_away(self.copy_path, (".lock",))
+        with self._turn:
+            self.drop()
+            for copy in list(self._claimed):
+                self.release(copy)
+            if self.is_on:
+                with contextlib.suppress(OSError):
+                    os.close(self._lock)
+                self._lock = -1
+                self._take_away(self.copy_path, (".lock",))
 
     def left_behind(self) -> list[Path]:
         """Return copies whose program is gone and that nobody has claimed, newest first."""

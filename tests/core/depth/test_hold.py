@@ -5,12 +5,28 @@ from __future__ import annotations
 import math
 import unittest
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
+from shapely.geometry import box as rectangle
 
-from cozy_burrow.core.depth.hold import Calibration, Hold, calibrated, contact_of, grip_force, sensitivity, stiffness_of
-from cozy_burrow.core.depth.pocket import allowance_for
+from cozy_burrow.core.depth.hold import (
+    Calibration,
+    Hold,
+    Wall,
+    calibrated,
+    contact_of,
+    gives_mm,
+    grip_force,
+    hold_of,
+    net_share,
+    sensitivity,
+    stiffness_of,
+    strained_mm,
+)
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.seat import Seating
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.fits import (
@@ -24,6 +40,7 @@ from cozy_burrow.core.foam.fits import (
     with_pull_test,
 )
 from cozy_burrow.core.foam.layers import layers_of
+from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.holding import Holding, holding_of
 from cozy_burrow.core.model.records import Container, Insert, Placement, Project, Rules, Sheet
@@ -78,9 +95,48 @@ class Formula(unittest.TestCase):
             else:
                 self.assertGreater(more.grip_n, now.grip_n)
 
-    def test_without_interference_nothing_is_gripped(self) -> None:
-        loose = force(interference_mm=0.0)
-        self.assertEqual((loose.grip_n, loose.low_n, loose.high_n), (0.0, 0.0, 0.0))
+    def test_on_the_line_it_holds_between_nothing_and_what_a_knife_may_leave(self) -> None:
+        on_line, tight = force(interference_mm=0.0), force(interference_mm=0.3)
+        self.assertEqual((on_line.grip_n, on_line.low_n), (0.0, 0.0))
+        self.assertAlmostEqual(on_line.high_n, tight.grip_n)
+        larger = force(interference_mm=-1.0)
+        self.assertEqual((larger.grip_n, larger.low_n, larger.high_n), (0.0, 0.0, 0.0))
+
+    def test_a_thin_deep_wall_bends(self) -> None:
+        # 12 mm thick and 40 deep: a block of 12 + 1.5 · 40⁴ / 12³ = 2234 mm, so that about a hundredth is left.
+        wall = Wall(thick_mm=12.0, deep_mm=40.0, long_mm=400.0)
+        self.assertAlmostEqual(gives_mm(wall), 2234.0, delta=12.0)  # its ends hold it a little
+        self.assertAlmostEqual(force(strained_mm=strained_mm([wall])).grip_n / force().grip_n, 0.0133, delta=0.001)
+        self.assertAlmostEqual(gives_mm(Wall(thick_mm=12.0)), 12.0)  # backed up by the container
+        self.assertEqual(strained_mm([Wall(thick_mm=40.0), Wall(thick_mm=90.0)]), 15.0)
+        short = Wall(thick_mm=12.0, deep_mm=40.0, long_mm=30.0)  # held at both ends
+        self.assertAlmostEqual(gives_mm(short), 12.0 + 1 / (1 / 2222.2 + 32 * 12**3 / 30**4), delta=0.1)
+
+    def test_a_third_thinner_holds_half_more_only_where_nothing_bends(self) -> None:
+        backed, free = Wall(thick_mm=12.0), Wall(thick_mm=12.0, deep_mm=40.0, long_mm=400.0)
+        pocket = local_pocket(box(200, 40, 24), None, drawer(), Rules(allowance_mm=-1.0, seat="deep"))
+        for walls, more in (([backed, backed], 0.5), ([free], -0.7)):
+            hold = hold_of(pocket, layers_of(drawer().sheets), drawer().sheets, Rules(allowance_mm=-1.0), walls=walls)
+            self.assertAlmostEqual(dict(sensitivity(hold))["thinner"] / hold.grip_n, more, delta=0.02)
+
+    def test_a_rod_sunk_less_than_about_half_its_radius_is_squeezed_out(self) -> None:
+        """Against forces drawn: a push square to the rod at the foam's edge, and friction along its side there."""
+        for mu in (0.3, 0.5, 0.8):
+            for depth in (2.0, 6.0, 8.0, 9.5, 11.0, 14.9, 22.0):
+                seating = Seating(datum_mm=depth - 15.0, zone_layers=(1,), proud_mm=30 - depth, bottom_mm=depth)
+                area = as_multi(rectangle(-50, -15, 50, 15))
+                share = net_share(Pocket("", rod(100, 30), seating, (area,)), mu)
+                out = math.sqrt(15**2 - (15 - min(depth, 15.0)) ** 2)  # from its axis to the edge, sideways
+                push = np.array([-out, max(0.0, 15.0 - depth)]) / 15.0  # towards the axis: in, and up
+                along = np.array([-push[1], push[0]])  # down its side, the way it would have to slide
+                down = -(push + mu * along)[1] / mu
+                self.assertAlmostEqual(share, down, places=6)
+        half = [depth for depth in np.arange(1.0, 15.0, 0.1) if self._held(depth)]
+        self.assertAlmostEqual(half[0] / 15.0, 0.55, delta=0.01)
+
+    def _held(self, depth: float) -> bool:
+        seating = Seating(datum_mm=depth - 15.0, zone_layers=(1,), proud_mm=30 - depth, bottom_mm=depth)
+        return net_share(Pocket("", rod(100, 30), seating, (as_multi(rectangle(-50, -15, 50, 15)),)), 0.5) > 0
 
     def test_the_sensitivity_is_what_the_formula_does(self) -> None:
         now = force()
@@ -130,6 +186,16 @@ class Cases(unittest.TestCase):
         self.assertAlmostEqual(wall.needed_n, 0.3 * 9.81 * 2.0 / 20.0, places=3)
         (deep, _) = self.holding("wall", "deep").cases
         self.assertEqual(deep.needed_n, 0.0)
+
+    def test_what_lies_deeper_than_the_air_above_it_is_captive(self) -> None:
+        # 40 mm deep in its pocket: with 41 mm of air above it might come out, with 31 it cannot, gripped or not.
+        deep = self.holding("case", "deep", mass=50_000.0)
+        self.assertEqual((deep.air_mm, deep.deep_mm), (41.0, 40.0))
+        self.assertFalse(deep.captive)
+        under = self.holding("case", "deep", lid=Lid(depth_mm=0.0, foam_mm=10.0, give_mm=2.0), mass=50_000.0)
+        self.assertEqual((under.air_mm, under.deep_mm), (31.0, 40.0))
+        self.assertTrue(under.captive)
+        self.assertEqual(under.worst.says, "captive")
 
     def test_what_the_lid_presses_on_cannot_leave(self) -> None:
         pressed = self.holding("case", lid=Lid(depth_mm=10.0, foam_mm=24.0, give_mm=6.0), mass=5000.0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 from msgspec.structs import replace
@@ -13,7 +14,7 @@ from cozy_burrow.core.ground.holding import holding_of, thinnest_wall_mm
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid, Obstacle
 from cozy_burrow.jobs.wording import finding_text, mend_text
-from tests.makers import box, laid, project
+from tests.makers import box, laid, project, rod
 
 
 def cased(item: Item, *, rules: Rules | None = None, lid: Lid | None = None, **fields: object) -> Project:
@@ -31,8 +32,7 @@ class Holds(unittest.TestCase):
         plan = cased(replace(box(80, 40, 20), mass_g=300.0))
         (finding,) = hold_findings(ground_of(plan, plan.inserts[0]))
         self.assertEqual((finding.code, finding.extra), ("LOOSE", "jolt"))
-        self.assertIn("Nothing holds", finding_text(plan, finding))
-        self.assertIn("the pocket is as large as it is", finding_text(plan, finding))
+        self.assertIn("held with nothing to 3.8 N; jolt takes 8.8 N. A snug pocket", finding_text(plan, finding))
         (mend,) = finding.mends
         self.assertEqual(mend_text(plan, mend), "Cut its pocket snug")
         self.assertEqual(self.codes(mended(plan, "insert-1", mend)), [])
@@ -60,7 +60,25 @@ class Holds(unittest.TestCase):
         plan = laid(project(*two, rules=Rules(allowance_mm=0.0)), (150, 80), (150, 107))
         ground = ground_of(plan, plan.inserts[0])
         self.assertAlmostEqual(thinnest_wall_mm(ground, "item-1#1"), 7.0)
-        self.assertAlmostEqual(holding_of(ground, "item-2#1").hold.strained_mm, 7.0)
+        # 7 mm pressed in; 10 deep and 60 long it bends as 42 mm of foam would be pressed in; 15 mm on the other side.
+        bends = 1 / (1 / (1.5 * 10**4 / 7**3) + 32 * 7**3 / 60**4)
+        self.assertAlmostEqual(holding_of(ground, "item-2#1").hold.strained_mm, (7.0 + bends + 15.0) / 2, places=6)
+
+    def test_captive_and_squeezed_are_said_once_each_with_what_helps(self) -> None:
+        lens = replace(rod(80, 60), mass_g=900.0, fit="snug")
+        plan = cased(lens, rules=Rules(seat="flush"))
+        one = replace(plan.inserts[0].placements[0], zone_layers=(1,))
+        plan = replace(plan, inserts=(replace(plan.inserts[0], placements=(one,)),))
+        (squeezed,) = hold_findings(ground_of(plan, plan.inserts[0]))
+        self.assertEqual((squeezed.code, squeezed.value), ("SQUEEZED", 10.0))
+        self.assertAlmostEqual(squeezed.limit, 30 * (1 - 0.5 / math.hypot(1, 0.5)))
+        self.assertIn("Sink it deeper", finding_text(plan, squeezed))
+        deep = cased(
+            replace(box(80, 40, 35), mass_g=90_000.0), rules=Rules(seat="deep"), lid=Lid(foam_mm=12, give_mm=4)
+        )
+        (captive,) = hold_findings(ground_of(deep, deep.inserts[0]))
+        self.assertEqual((captive.code, captive.severity), ("CAPTIVE", "note"))
+        self.assertIn("40 mm deep, with 18 mm of air", finding_text(deep, captive))
 
 
 class Strikes(unittest.TestCase):

@@ -22,6 +22,8 @@ Code = Literal[
     "UNDER",
     "LOOSE",
     "TOO_TIGHT",
+    "CAPTIVE",
+    "SQUEEZED",
     "STRIKES",
     "ROCKS",
     "STACK_TOO_HIGH",

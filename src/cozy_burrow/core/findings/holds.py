@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import shapely
 from shapely.geometry import Polygon
 
+from cozy_burrow.core.depth.hold import CUT_MM, STRAINED_MM, Hold
+from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Code, Finding, Mend, Severity
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -14,40 +17,69 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.holding import HAND_N, holding_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Placement
+from cozy_burrow.core.model.records import Placement, Rules
 from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
 
 
 @memo(rows=32)
 def hold_findings(ground: Ground) -> tuple[Finding, ...]:
-    """Return what comes loose where things travel or hang, by estimate, and what fingers cannot pull out."""
+    """Return what is loose, captive or squeezed out where things travel or hang, by estimate, and what is too tight."""
     if ground.bay.container.kind == "drawer":
         return ()  # it lies there by its weight; what is too tight is told at Grip
     found: list[Finding] = []
     for key, pocket in ground.pockets.items():
         holding = holding_of(ground, key)
-        loose = [case for case in holding.cases if case.says == "gives way" and case.name != "by hand"]
-        if loose:
+        hold = holding.hold
+        tried = [case for case in holding.cases if case.name != "by hand"]
+        loose = [case for case in tried if case.says == "gives way"]
+        on_line = (Mend(kind="fit_line", target=key),)
+        if hold.squeezed and any(not case.by_lid for case in tried):
+            sunk = pocket.seating.bottom_mm
+            found.append(
+                _of(
+                    ground,
+                    key,
+                    "SQUEEZED",
+                    "care",
+                    value=sunk,
+                    limit=_least_sunk_mm(pocket, ground.rules),
+                    mends=on_line,
+                )
+            )
+        elif loose:
             worst = max(loose, key=lambda case: case.needed_n)
-            snug = pocket.item.fit != "snug" and holding.hold.interference_mm <= 0
+            snug = pocket.item.fit != "snug" and hold.interference_mm <= 0
             found.append(
                 _of(
                     ground,
                     key,
                     "LOOSE",
                     "care",
-                    value=holding.hold.high_n,
+                    value=hold.high_n,
                     limit=worst.needed_n,
                     extra=worst.name,
+                    subject=_why_loose(hold),
                     mends=(Mend(kind="fit_snug", target=key),) if snug else (),
                 )
             )
+        elif any(case.says == "captive" for case in tried):
+            found.append(_of(ground, key, "CAPTIVE", "note", value=holding.air_mm, limit=holding.deep_mm))
         if any(case.name == "by hand" and case.says == "gives way" for case in holding.cases):
-            mends = (Mend(kind="fit_line", target=key),)
-            found.append(
-                _of(ground, key, "TOO_TIGHT", "note", value=holding.hold.low_n, limit=HAND_N, extra="", mends=mends)
-            )
+            found.append(_of(ground, key, "TOO_TIGHT", "note", value=hold.low_n, limit=HAND_N, mends=on_line))
     return tuple(found)
+
+
+def _why_loose(hold: Hold) -> str:
+    """Return what would help first, as a word: the fit, the walls beside it, or more of it in the foam."""
+    if hold.interference_mm <= CUT_MM:
+        return "fit"
+    return "walls" if hold.strained_mm > 2 * STRAINED_MM else "depth"
+
+
+def _least_sunk_mm(pocket: Pocket, rules: Rules) -> float:
+    """Return how deep a round thing must lie for friction to win: mu · sin t = cos t where tan t is 1 / mu."""
+    radius = max(zone.thickness_mm for zone in pocket.item.zones if zone.section == "round") / 2
+    return radius * (1.0 - rules.friction / math.hypot(1.0, rules.friction))
 
 
 def _of(
@@ -58,8 +90,9 @@ def _of(
     *,
     value: float,
     limit: float,
-    extra: str,
-    mends: tuple[Mend, ...],
+    extra: str = "",
+    subject: str = "",
+    mends: tuple[Mend, ...] = (),
 ) -> Finding:
     left, top, right, bottom = ground.pockets[key].surface.bounds
     return Finding(
@@ -68,9 +101,10 @@ def _of(
         placements=(key,),
         value=value,
         limit=limit,
-        unit="N",
+        unit="mm" if code in {"CAPTIVE", "SQUEEZED"} else "N",
         where_mm=((left + right) / 2, (top + bottom) / 2),
         extra=extra,
+        subject=subject,
         mends=mends,
     )
 

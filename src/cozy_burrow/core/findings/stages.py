@@ -27,6 +27,8 @@ _STAGE_OF: dict[str, Stage] = {
     "STRIKES": "sink",
     "LOOSE": "grip",
     "TOO_TIGHT": "grip",
+    "CAPTIVE": "grip",
+    "SQUEEZED": "grip",
     "ROCKS": "sink",
     "STACK_TOO_HIGH": "measure",
     "NO_GRIP": "grip",

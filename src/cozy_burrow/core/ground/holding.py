@@ -6,10 +6,11 @@ import math
 from typing import Literal
 
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.facts import facts_of
-from cozy_burrow.core.container.bay import lid_touch_mm
-from cozy_burrow.core.depth.hold import Calibration, Hold, hold_of
+from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm
+from cozy_burrow.core.depth.hold import Calibration, Hold, Wall, gives_mm, hold_of
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.placing import direction
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -23,7 +24,8 @@ from cozy_burrow.core.model.records import Placement, Record
 HAND_N = 40.0  # two fingers and a thumb pull so much without tools; what holds harder is pried out
 
 CaseName = Literal["upside down", "jolt", "on edge", "on the wall", "by hand"]
-Says = Literal["holds", "unsure", "gives way"]
+Says = Literal["holds", "captive", "unsure", "gives way"]
+_LEAVES_MM = 1.0  # so much more air than pocket, and it might come out
 
 
 class HoldCase(Record, frozen=True, kw_only=True):
@@ -36,17 +38,27 @@ class HoldCase(Record, frozen=True, kw_only=True):
 
 
 class Holding(Record, frozen=True, kw_only=True):
-    """How a thing holds: grip with its range, weight, and each case that this kind of container asks about."""
+    """How a thing holds: grip with its range, weight, and each case that this kind of container asks about.
+
+    air_mm: how far it may rise before it meets what closes over it. deep_mm: how far it must rise to leave its pocket.
+    """
 
     hold: Hold
     weight_n: float
     weighed: bool
     cases: tuple[HoldCase, ...]
+    air_mm: float = math.inf
+    deep_mm: float = 0.0
+
+    @property
+    def captive(self) -> bool:
+        """Whether it cannot leave: its pocket is deeper than the air above it. It may rattle."""
+        return self.air_mm + _LEAVES_MM < self.deep_mm
 
     @property
     def worst(self) -> HoldCase:
         """The case that says the worst."""
-        order = ("gives way", "unsure", "holds")
+        order = ("gives way", "unsure", "captive", "holds")
         return min(self.cases, key=lambda one: (order.index(one.says), -one.needed_n))
 
 
@@ -59,29 +71,46 @@ def holding_of(ground: Ground, key: str, calibration: Calibration | None = None)
         ground.layers,
         ground.insert.sheets,
         ground.rules,
-        wall_mm=thinnest_wall_mm(ground, key),
+        walls=walls_beside(ground, key),
         calibration=calibration,
     )
     weight = facts_of(pocket.item).mass_g * GRAVITY_N_G
     touch = lid_touch_mm(ground.bay)
     # What the lid presses on stays; what another tier lies on has nowhere to go.
-    held_down = ground.bay.above == "tier" or (touch is not None and sitting_in(ground, key).proud_mm > touch)
+    proud_mm = sitting_in(ground, key).proud_mm
+    held_down = ground.bay.above == "tier" or (touch is not None and proud_mm > touch)
+    air_mm = max(0.0, (headroom_mm(ground.bay) if touch is None else touch) - proud_mm)
+    deep_mm = pocket.seating.bottom_mm
+    caught = air_mm + _LEAVES_MM < deep_mm and not held_down
     cases: list[HoldCase] = []
     out_mm = centre_out_mm(pocket)
     if ground.bay.container.kind == "case":
-        cases.append(_against(hold, "upside down", weight, by_lid=held_down))
-        cases.append(_against(hold, "jolt", weight * ground.rules.jolt, by_lid=held_down))
-        cases.append(_against(hold, "on edge", _tipping_n(pocket, None, weight * 1.0, out_mm), by_lid=held_down))
+        cases.append(_against(hold, "upside down", weight, by_lid=held_down, caught=caught))
+        cases.append(_against(hold, "jolt", weight * ground.rules.jolt, by_lid=held_down, caught=caught))
+        cases.append(
+            _against(hold, "on edge", _tipping_n(pocket, None, weight * 1.0, out_mm), by_lid=held_down, caught=caught)
+        )
     elif ground.bay.container.kind == "wall":
-        cases.append(_against(hold, "on the wall", _tipping_n(pocket, (placement, ground), weight, out_mm)))
+        cases.append(
+            _against(hold, "on the wall", _tipping_n(pocket, (placement, ground), weight, out_mm), caught=caught)
+        )
     cases.append(_by_hand(hold))
-    return Holding(hold=hold, weight_n=weight, weighed=pocket.item.mass_g is not None, cases=tuple(cases))
+    return Holding(
+        hold=hold,
+        weight_n=weight,
+        weighed=pocket.item.mass_g is not None,
+        cases=tuple(cases),
+        air_mm=air_mm,
+        deep_mm=deep_mm,
+    )
 
 
-def _against(hold: Hold, name: CaseName, needed_n: float, *, by_lid: bool = False) -> HoldCase:
+def _against(hold: Hold, name: CaseName, needed_n: float, *, by_lid: bool = False, caught: bool = False) -> HoldCase:
     says: Says = "holds"
     if not by_lid and needed_n > 1e-9:
         says = "holds" if hold.low_n >= needed_n else ("unsure" if hold.high_n >= needed_n else "gives way")
+        if caught and says != "holds":
+            says = "captive"
     return HoldCase(name=name, needed_n=needed_n, says=says, by_lid=by_lid)
 
 
@@ -121,20 +150,48 @@ def _tipping_n(pocket: Pocket, lies: tuple[Placement, Ground] | None, weight_n: 
 
 def thinnest_wall_mm(ground: Ground, key: str) -> float:
     """Return the thinnest foam beside a thing's pocket: to its neighbours or to the edge."""
-    return _thinnest(ground)[key]
+    return min(wall.thick_mm for wall in walls_beside(ground, key))
+
+
+def walls_beside(ground: Ground, key: str) -> tuple[Wall, ...]:
+    """Return the foam beside a thing's pocket: walls to its neighbours, which stand free, and what is at the edge.
+
+    A wall stands as deep as the shallower of two pockets, and as long as the shorter. At the edge the container backs
+    it up.
+    """
+    return _walls(ground)[key]
 
 
 @memo(rows=8)
-def _thinnest(ground: Ground) -> dict[str, float]:
-    """Return the thinnest foam beside every pocket; each pair of neighbours is looked at once."""
+def _walls(ground: Ground) -> dict[str, tuple[Wall, ...]]:
+    """Return the foam beside every pocket; each pair of neighbours is looked at once."""
     reach = widest_wanted_mm(ground)
-    found = dict.fromkeys(ground.pockets, reach)
+    found: dict[str, dict[frozenset[str], Wall]] = {key: {} for key in ground.pockets}
     for first, second in neighbours(ground, within_mm=reach):
         gap = worst_gap(first, second, ground.layers, ground.rules, False).gap_mm
-        for key in (first.owners | second.owners) & found.keys():
-            found[key] = min(found[key], gap)
+        shared = min(len(first.areas), len(second.areas))
+        wall = Wall(
+            thick_mm=max(0.0, gap),
+            deep_mm=ground.layers[shared - 1].bottom_mm,
+            long_mm=min(_length(first.areas[0]), _length(second.areas[0])),
+        )
+        for mine, other in ((first, second), (second, first)):
+            for key in mine.owners & found.keys():
+                _keep_weaker(found[key], other.owners, wall)
     for cutout in ground.cutouts:
         gap = edge_gap_of(ground, cutout).gap_mm
         for key in cutout.owners & found.keys():
-            found[key] = min(found[key], gap)
-    return {key: max(0.0, gap) for key, gap in found.items()}
+            _keep_weaker(found[key], frozenset(), Wall(thick_mm=min(reach, max(0.0, gap))))
+    return {key: tuple(walls.values()) for key, walls in found.items()}
+
+
+def _keep_weaker(walls: dict[frozenset[str], Wall], towards: frozenset[str], wall: Wall) -> None:
+    """Keep a wall if none towards the same neighbour gives more: pocket and pulls of one thing are one side."""
+    if towards not in walls or gives_mm(walls[towards]) < gives_mm(wall):
+        walls[towards] = wall
+
+
+def _length(area: BaseGeometry) -> float:
+    """Return the longer side of an opening's bounds."""
+    left, top, right, bottom = area.bounds
+    return float(max(right - left, bottom - top))
