@@ -178,7 +178,7 @@ class Pulls(unittest.TestCase):
         from cozy_burrow.core.depth.seated import local_pocket
 
         local = local_pocket(plan.items[0], None, bay_of(plan, plan.inserts[0]), plan.rules)
-        pair = candidates(local, shapes_to_try(plan.rules)[0])[0]
+        pair = candidates(local, shapes_to_try(plan.rules, local)[0])[0]
         self.assertAlmostEqual(pair.points_mm[0][0], pair.points_mm[1][0])
         self.assertAlmostEqual(abs(pair.points_mm[0][1]), 16.0, delta=0.05)
         self.assertTrue(pocket.seating.proud_mm > 8)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import importlib
 import os
 import sys
+import warnings
 from collections.abc import Sequence
 from importlib.metadata import version
 
@@ -53,6 +54,8 @@ def _everything() -> Verbs:
 def run(arguments: Sequence[str]) -> int:
     """Run one call of the program and return its exit status."""
     given = list(arguments)
+    if not sys.warnoptions:
+        warnings.simplefilter("ignore")  # what libraries have to say to programmers is nothing for a person's terminal
     if given and given[0] in {"-h", "help"}:
         given[0] = "--help"
     if given == ["--version"]:

@@ -113,6 +113,8 @@ def blank_notes(blank: Blank) -> tuple[str, ...]:
     notes = []
     if blank.chamfer_mm > 0.05:
         notes.append(f"chamfer the lower edge {blank.chamfer_mm:.1f} mm at 45 degrees")
+    if blank.bevel_mm > 0.05:
+        notes.append(f"bevel the edge over its whole thickness, {blank.bevel_mm:.1f} mm in at its foot")
     if blank.slits:
         count = len(blank.slits)
         notes.append(f"{count} slit{'s' * (count > 1)} for thin ribs: cut, do not widen")

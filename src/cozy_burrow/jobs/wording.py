@@ -191,7 +191,8 @@ def finding_text(project: Project, finding: Finding) -> str:
             more = f"{finding.value:.0f} more {'distance is' if finding.value == 1 else 'distances are'} needed"
             return f"{more}; tape {finding.extra} next." if finding.extra else f"{more}."
         case "SURVEY_UNSURE":
-            return f"The corners are sure to ± {value} only; taping {finding.extra} helps most."
+            helps = f"taping {finding.extra} helps most" if finding.extra else "tape more distances between corners"
+            return f"The corners are sure to ± {value} only; {helps}."
         case "TAPE_AGAIN":
             return f"{finding.extra} is {value} off what all other distances say: tape it again."
         case "DRAFT_CLOSES":

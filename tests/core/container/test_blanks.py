@@ -188,6 +188,27 @@ class Blanks(unittest.TestCase):
         leg, side = chamfer_mm(TAPERED, 90.0), 90.0 * math.tan(lean)
         self.assertLess(math.dist((side + leg, 120.0), (middle, 102.0)), 18.0 + 1e-6)
 
+    def test_where_the_round_is_higher_than_the_lowest_sheet_every_sheet_that_it_reaches_is_bevelled(self) -> None:
+        upright = replace(TAPERED, draft_deg=(0.0,) * 4, base_corner_radius_mm=None, base_edge_radius_mm=30.0)
+        sheets = tuple(Sheet(thickness_mm=thick, pitch_mm=5.0) for thick in (60.0, 40.0, 10.0, 10.0))
+        top, second, third, lowest = blanks_of(Bay(container=upright, sheets=sheets))
+        self.assertEqual((top.bevel_mm, top.chamfer_mm, lowest.chamfer_mm), (0.0, 0.0, 0.0))
+        whole = top.polygon.bounds
+
+        def arc(
+            depth: float,
+        ) -> float:  # how far the round stands in: a quarter circle about a point 30 above the floor
+            return 30.0 - math.sqrt(30.0**2 - max(0.0, depth - 90.0) ** 2)
+
+        for blank in (second, third, lowest):
+            inset = blank.polygon.bounds[0] - whole[0]
+            self.assertAlmostEqual(inset, arc(blank.top_mm), delta=0.02)
+            self.assertAlmostEqual(inset + blank.bevel_mm, arc(blank.bottom_mm), delta=0.02)
+            for share in np.linspace(0, 1, 50):  # nowhere does foam stand in the wall
+                depth = blank.top_mm + share * (blank.bottom_mm - blank.top_mm)
+                self.assertGreaterEqual(inset + share * blank.bevel_mm, arc(depth) - 0.02)
+        self.assertAlmostEqual(lowest.bevel_mm, math.sqrt(900 - 400), delta=0.02)  # 20 mm below the middle of the round
+
     def test_ribs_are_notched_at_their_height_only_and_thin_ones_slit(self) -> None:
         rib = Obstacle(name="rib", kind="rib", ring=((190, 0), (210, 0), (210, 12), (190, 12)), high_mm=50.0)
         thin = Obstacle(name="web", kind="rib", ring=((100, 280), (103, 280), (103, 300), (100, 300)))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 import shapely
@@ -13,7 +14,8 @@ from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.depth.slits import is_slit, slits_in
 from cozy_burrow.core.findings.report import insert_findings
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.model.records import Rules
+from cozy_burrow.core.model.edits import add_pulls
+from cozy_burrow.core.model.records import FingerPull, Rules
 from tests.makers import box, laid, project, stations
 
 
@@ -55,6 +57,17 @@ class Slits(unittest.TestCase):
         card = [cut for sheet in cutting_plan(ground) for cut in sheet.cuts if cut.slit]
         self.assertEqual({cut.name for cut in card}, {plan.inserts[0].placements[0].id})
         self.assertAlmostEqual(card[0].length_mm, 85.8, delta=0.1)  # along it, not round it
+
+    def test_a_pull_is_cut_where_foam_is_and_not_along_the_pocket(self) -> None:
+        plan = laid(project(box(120, 30, 12, "bar"), rules=Rules(allowance_mm=0.0)), (150, 100))
+        pull = FingerPull(
+            id="", kind="circle_pair", serves=("item-1#1",), points_mm=((0.0, -15.0), (0.0, 15.0)), width_mm=40.0
+        )
+        ground = ground_of(made := add_pulls(plan, "insert-1", [pull]), made.inserts[0])
+        cuts = [cut for sheet in cutting_plan(ground) for cut in sheet.cuts if cut.kind == "pull"]
+        self.assertEqual(len(cuts), 2)
+        for cut in cuts:  # half a circle each: the other side of its line is the pocket's own
+            self.assertAlmostEqual(cut.length_mm, math.pi * 20, delta=0.4)
 
 
 if __name__ == "__main__":

@@ -273,6 +273,8 @@ class InsidePage(Page):
                 line += f", {length(blank.loose_mm)} loose at its top, {length(blank.tight_mm)} tight below"
             if blank.chamfer_mm > 0.05:
                 line += f", chamfer {length(blank.chamfer_mm)} below"
+            if blank.bevel_mm > 0.05:
+                line += f", bevelled over its whole thickness, {length(blank.bevel_mm)} in at its foot"
             if blank.slits:
                 line += f", {len(blank.slits)} slit for a thin rib"
             lines.append(line + ".")

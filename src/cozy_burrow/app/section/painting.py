@@ -200,12 +200,13 @@ class SectionPainter:
         for layer in mine:
             role = "foam_contrast" if layer.contrast else ("strata_a" if layer.number % 2 else "strata_b")
             painter.fillRect(frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm), theme.colour(role))
-        if cut.chamfer_mm > 0 and sheet == len(cut.sheet_foam):
+        cut_in, cut_up = cut.lower_edges[sheet - 1]
+        if cut_in > 0:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("paper"))
-            leg, floor = cut.chamfer_mm, cut.stack_mm
-            for side, inwards in ((span[0], leg), (span[1], -leg)):
-                corner = [(side, floor - leg), (side, floor), (side + inwards, floor)]
+            foot = mine[-1].bottom_mm
+            for side, inwards in ((span[0], cut_in), (span[1], -cut_in)):
+                corner = [(side, foot - cut_up), (side, foot), (side + inwards, foot)]
                 painter.drawPolygon(QPolygonF([frame.point(s, z) for s, z in corner]))
         pen = QPen(theme.colour("foam_edge", 0.6), 1)
         for layer in mine:

@@ -24,6 +24,8 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Record
 
 _LEAST_CUT_MM2 = 4.0  # less than this comes away with the pocket beside it
+_ALONG_MM = 0.05  # nearer than that a line runs along an opening
+_NOTHING = Polygon()
 _SAME_LINE_MM2 = 0.5  # openings that differ by less than this are cut as one
 
 
@@ -69,9 +71,9 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
     for number, sheet in enumerate(ground.insert.sheets, start=1):
         layers = _in_sheet(ground.layers, number)
         open_pockets = [one for one in ground.cutouts if one.kind == "pocket"]
-        pockets = [cut for one in open_pockets for cut in _cuts_of(_below(ground, one), layers)]
+        pockets = [cut for one in open_pockets for cut in _cuts_of(_below(ground, one), (), layers)]
         pulls = [
-            cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(_beside(one, open_pockets), layers)
+            cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(*_beside(one, open_pockets), layers)
         ]
         ordered = [*_outside_in(pockets, ground.extent), *_outside_in(pulls, ground.extent)]
         cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
@@ -105,14 +107,15 @@ def _below(ground: Ground, pocket: Cutout) -> Cutout:
     return Cutout(pocket.kind, pocket.name, pocket.owners, tuple(areas))
 
 
-def _beside(pull: Cutout, pockets: Sequence[Cutout]) -> Cutout:
-    """Return what is left to cut of a pull once the pockets are out: layer by layer, it less the pockets it meets."""
-    areas = []
+def _beside(pull: Cutout, pockets: Sequence[Cutout]) -> tuple[Cutout, tuple[BaseGeometry, ...]]:
+    """Return what is left to cut of a pull once the pockets are out, layer by layer, and what is open beside it."""
+    areas, beside = [], []
     for number, area in enumerate(pull.areas, start=1):
         there = [one.areas[number - 1] for one in pockets if len(one.areas) >= number]
         meets = tuple(one for one in there if _boxes_meet(one.bounds, area.bounds))
         areas.append(_less(area, meets))
-    return Cutout("pull", pull.name, pull.owners, tuple(areas))
+        beside.append(_joined(meets))
+    return Cutout("pull", pull.name, pull.owners, tuple(areas)), tuple(beside)
 
 
 def _boxes_meet(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
@@ -121,17 +124,30 @@ def _boxes_meet(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
 
 @memo(rows=4096)
 def _less(area: BaseGeometry, others: tuple[BaseGeometry, ...]) -> BaseGeometry:
-    return area.difference(shapely.union_all(others)) if others else area
+    return area.difference(_joined(others)) if others else area
 
 
-def _cuts_of(cutout: Cutout, layers: tuple[Layer, ...]) -> tuple[Cut, ...]:
-    """Return the cuts that open one cutout in one sheet, shallow wide ones before deep narrow ones."""
-    return _opened(cutout.kind, cutout.name, cutout.owners, cutout.areas, layers)
+@memo(rows=4096)
+def _joined(areas: tuple[BaseGeometry, ...]) -> BaseGeometry:
+    return shapely.union_all(areas) if areas else _NOTHING
+
+
+def _cuts_of(cutout: Cutout, beside: tuple[BaseGeometry, ...], layers: tuple[Layer, ...]) -> tuple[Cut, ...]:
+    """Return the cuts that open one cutout in one sheet, shallow wide ones before deep narrow ones.
+
+    beside: what is open next to it in every layer; where its line runs along that, there is nothing left to cut.
+    """
+    return _opened(cutout.kind, cutout.name, cutout.owners, cutout.areas, beside, layers)
 
 
 @memo(rows=2048)
 def _opened(
-    kind: str, name: str, owners: frozenset[str], areas: tuple[BaseGeometry, ...], layers: tuple[Layer, ...]
+    kind: str,
+    name: str,
+    owners: frozenset[str],
+    areas: tuple[BaseGeometry, ...],
+    beside: tuple[BaseGeometry, ...],
+    layers: tuple[Layer, ...],
 ) -> tuple[Cut, ...]:
     """Return the cuts of an opening, known by its areas: in a drag only what moves is worked out anew."""
     cutout = Cutout(kind, name, owners, areas)
@@ -144,9 +160,18 @@ def _opened(
         if following is not None and _same(area, following):
             continue
         for part in polygons_in(area, least_area_mm2=_LEAST_CUT_MM2):
-            found.append(_cut(cutout, part, here[start], layer, last=layers[-1], sheet_top=layers[0].top_mm))
+            cut = _cut(cutout, part, here[start], layer, last=layers[-1], sheet_top=layers[0].top_mm)
+            air_mm = _in_air_mm(part, beside[layer.number - 1]) if beside else 0.0
+            found.append(replace(cut, length_mm=max(0.0, cut.length_mm - air_mm)))
         start = index + 1
     return tuple(found)
+
+
+def _in_air_mm(part: Polygon, open_beside: BaseGeometry) -> float:
+    """Return how much of a line runs along what is open already."""
+    if open_beside.is_empty:
+        return 0.0
+    return float(part.exterior.intersection(open_beside.buffer(_ALONG_MM)).length)
 
 
 def _same(first: BaseGeometry, second: BaseGeometry) -> bool:

@@ -2,7 +2,8 @@
 
 A knife cuts upright, a leaning wall does not: a blank is cut to the inside at half its sheet's height, and is then
 as much too narrow at its top as it is too wide at its bottom; both figures are given. The lowest sheet of a
-container with a round base edge is chamfered instead of cut smaller.
+container with a round base edge is chamfered instead of cut smaller; where that round reaches higher than the sheet is
+thick, every sheet that it reaches is bevelled over its whole thickness.
 """
 
 from __future__ import annotations
@@ -32,10 +33,22 @@ class Blank(Frozen):
 
     depth_mm: depth below the rim of the level that it is cut to. loose_mm, tight_mm: how much narrower than the wall
     it is at its top and how much wider at its bottom, a side, where that is most (before the press fit).
-    chamfer_mm: leg of the 45° chamfer along its lower edge. slits: single cuts that take thin ribs.
+    chamfer_mm: leg of the 45° chamfer along its lower edge. bevel_mm: how far its lower edge is cut in below its upper
+    one, where that is most. slits: single cuts that take thin ribs.
     """
 
-    __slots__ = ("bottom_mm", "chamfer_mm", "depth_mm", "loose_mm", "polygon", "sheet", "slits", "tight_mm", "top_mm")
+    __slots__ = (
+        "bevel_mm",
+        "bottom_mm",
+        "chamfer_mm",
+        "depth_mm",
+        "loose_mm",
+        "polygon",
+        "sheet",
+        "slits",
+        "tight_mm",
+        "top_mm",
+    )
 
     def __init__(
         self,
@@ -48,11 +61,13 @@ class Blank(Frozen):
         loose_mm: float,
         tight_mm: float,
         chamfer_mm: float,
+        bevel_mm: float,
         slits: tuple[tuple[Point, Point], ...],
     ) -> None:
         self.sheet, self.polygon, self.depth_mm, self.slits = sheet, polygon, depth_mm, slits
         self.top_mm, self.bottom_mm = top_mm, bottom_mm
-        self.loose_mm, self.tight_mm, self.chamfer_mm = loose_mm, tight_mm, chamfer_mm
+        self.loose_mm, self.tight_mm = loose_mm, tight_mm
+        self.chamfer_mm, self.bevel_mm = chamfer_mm, bevel_mm
 
 
 def inside_polygon(container: Container) -> Polygon:
@@ -80,7 +95,11 @@ def _blank(bay: Bay, number: int, top_mm: float, bottom_mm: float, lowest: bool)
     chamfered = 0 < chamfer <= bottom_mm - top_mm
     if not chamfered:
         chamfer = 0.0
-    inside = level_polygon(container, middle_mm, base_edge=not chamfered)
+    reached = container.base_edge_radius_mm > 0 and bottom_mm > container.height_mm - container.base_edge_radius_mm
+    bevelled = reached and not chamfered and bottom_mm > 0
+    # A bevel is a chord of the round: cut to the sheet's top and in to its bottom, the whole of it lies clear.
+    cut_at_mm = max(0.0, top_mm) if bevelled else middle_mm
+    inside = level_polygon(container, cut_at_mm, base_edge=not chamfered)
     above = level_polygon(container, top_mm, base_edge=not chamfered)
     below = level_polygon(container, bottom_mm, base_edge=not chamfered)
     cut: BaseGeometry = grown_parallel(inside, bay.press_fit_mm)
@@ -102,12 +121,13 @@ def _blank(bay: Bay, number: int, top_mm: float, bottom_mm: float, lowest: bool)
     return Blank(
         number,
         polygon,
-        depth_mm=middle_mm,
+        depth_mm=cut_at_mm,
         top_mm=top_mm,
         bottom_mm=bottom_mm,
         loose_mm=_farthest(above, inside),
-        tight_mm=_farthest(inside, below),
+        tight_mm=0.0 if bevelled else _farthest(inside, below),
         chamfer_mm=chamfer,
+        bevel_mm=_farthest(inside, below) if bevelled else 0.0,
         slits=tuple(slits),
     )
 

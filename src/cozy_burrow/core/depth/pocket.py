@@ -82,13 +82,15 @@ def cut_pocket(item: Item, seating: Seating, bay: Bay, rules: Rules) -> Pocket:
 def _cut_pocket(
     item: Item, seating: Seating, layers: tuple[Layer, ...], allowance_mm: float, least_foam_mm: float
 ) -> Pocket:
+    floating = _floating(item, seating)
     needed = [
-        _zone_areas(zone, count, seating.datum_mm, layers) for zone, count in zip(item.zones, seating.zone_layers)
+        [] if index in floating else _zone_areas(zone, count, seating.datum_mm, layers)
+        for index, (zone, count) in enumerate(zip(item.zones, seating.zone_layers))
     ]
     cut: list[MultiPolygon] = []
     below: BaseGeometry = MultiPolygon()
     before: list[BaseGeometry] = []
-    for number in range(max(seating.zone_layers), 0, -1):
+    for number in range(max(len(areas) for areas in needed), 0, -1):
         parts = [areas[number - 1] for areas in needed if len(areas) >= number]
         if len(parts) == len(before) and all(part is other for part, other in zip(parts, before)):
             cut.append(cut[-1])  # the layer below needs the very same: one shape for both, worked out once
@@ -101,6 +103,18 @@ def _cut_pocket(
         cut.append(as_multi(below.simplify(_SMOOTH_MM) if dense else below))
     cut.reverse()
     return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty))
+
+
+def _floating(item: Item, seating: Seating) -> frozenset[int]:
+    """Return the zones that hang in the air over the foam: nothing is cut for them.
+
+    Only where the others make one pocket: two holes joined by what hangs between them would be drawn apart.
+    """
+    found = frozenset(n for n, zone in enumerate(item.zones) if zone.lowest_mm >= seating.datum_mm)
+    sunk = [polygon_of(zone.region) for n, zone in enumerate(item.zones) if n not in found]
+    if not found or not sunk or len(polygons_in(shapely.union_all(sunk, grid_size=_GRID_MM))) > 1:
+        return frozenset()
+    return found
 
 
 def _zone_areas(zone: Zone, count: int, datum_mm: float, layers: tuple[Layer, ...]) -> list[BaseGeometry]:

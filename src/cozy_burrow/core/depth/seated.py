@@ -21,7 +21,7 @@ from cozy_burrow.core.depth.seat import (
     seated_by_hand,
     seated_by_rule,
 )
-from cozy_burrow.core.depth.sitting import sitting_of
+from cozy_burrow.core.depth.sitting import sitting_of, tips_over
 from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi
@@ -106,8 +106,9 @@ def lies_firm(item: Item, seating: Seating, bay: Bay, rules: Rules) -> bool:
     if len(item.zones) == 1 and item.zones[0].section == "flat":
         return seating.proud_mm <= room_mm  # on its whole underside
     pocket = cut_pocket(item, seating, bay, rules)
-    sitting = sitting_of(pocket, layers_of(bay.sheets), snug_mm=-allowance_for(item, rules))
-    return sitting.level and not sitting.rocks and sitting.proud_mm <= room_mm
+    layers, snug_mm = layers_of(bay.sheets), -allowance_for(item, rules)
+    sitting = sitting_of(pocket, layers, snug_mm=snug_mm)
+    return sitting.level and sitting.proud_mm <= room_mm and not tips_over(pocket, layers, snug_mm=snug_mm)
 
 
 def _seated_as(advice: Advice, item: Item, bay: Bay) -> Seating:

@@ -124,6 +124,12 @@ def rocked_pose(
     return _rocked(sitting, pocket.local, layers, snug_mm, tuple(one for one, _ in cuts), tuple(n for _, n in cuts))
 
 
+def tips_over(pocket: Pocket, layers: tuple[Layer, ...], *, snug_mm: float, cuts: tuple[Cut, ...] = ()) -> bool:
+    """Return whether a light push tips an item so far that it is seen: within LEVEL_DEG nobody would call it loose."""
+    pose = rocked_pose(pocket, layers, snug_mm=snug_mm, cuts=cuts)
+    return pose is not None and pose.tilt_deg > LEVEL_DEG
+
+
 @memo(rows=512)
 def _rocked(
     sitting: Sitting,

@@ -9,7 +9,7 @@ from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting, sitt
 from cozy_burrow.core.findings.finding import Finding, Mend, MendKind
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.holding import holding_of
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import lies_firm_in, sitting_in
 from cozy_burrow.core.model.memo import memo
 
 GRIPPED_TIMES = 10.0  # its weight, at least: then nothing tips by itself
@@ -18,9 +18,8 @@ GRIPPED_TIMES = 10.0  # its weight, at least: then nothing tips by itself
 def sitting_findings(ground: Ground) -> Iterator[Finding]:
     """Yield things that lie askew or rock."""
     for key, pocket in ground.pockets.items():
-        sitting = sitting_in(ground, key)
-        if (not sitting.level or sitting.rocks) and not _gripped(ground, key):
-            yield _finding(sitting, pocket, "add_pull" if _undermined(ground, key) else "as_advised")
+        if not lies_firm_in(ground, key) and not _gripped(ground, key):
+            yield _finding(sitting_in(ground, key), pocket, "add_pull" if _undermined(ground, key) else "as_advised")
         upper = ground.under.get(key)
         if upper is not None:
             yield Finding(severity="note", code="UNDER", placements=(key, upper), value=0.0, limit=0.0, unit="mm")

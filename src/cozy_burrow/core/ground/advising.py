@@ -6,7 +6,7 @@ from functools import partial
 
 from cozy_burrow.core.depth.options import options_for, seated
 from cozy_burrow.core.ground.ground import Ground, ground_of
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import lies_firm_in
 from cozy_burrow.core.model.edits import change_placements, insert_of, placement_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Project
@@ -21,8 +21,7 @@ def needs_advice(ground: Ground) -> tuple[str, ...]:
     """Return the placements that lie askew or rock."""
     found = []
     for key in ground.pockets:
-        sitting = sitting_in(ground, key)
-        if not sitting.level or sitting.rocks:
+        if not lies_firm_in(ground, key):
             found.append(key)
     return tuple(found)
 

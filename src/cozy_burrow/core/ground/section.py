@@ -63,7 +63,8 @@ class SectionCut(Record, frozen=True, kw_only=True):
     foam: where the line runs through the top sheet's blank; sheet_foam: the same for every sheet. walls: lines of
     (s, z) along the container's inside from rim to floor. obstacles: s and z of what stands into the inside.
     rim_z_mm, floor_z_mm: heights of rim and floor; lid_foam_mm: z of the lid foam's underside and top.
-    above_mm: height of the tiers on top; chamfer_mm: leg of the chamfer along the lowest sheet's lower edge.
+    above_mm: height of the tiers on top; lower_edges: for every sheet how far its lower edge is cut in, and from how
+    far above it.
     """
 
     start: Point
@@ -82,7 +83,7 @@ class SectionCut(Record, frozen=True, kw_only=True):
     floor_z_mm: float
     lid_foam_mm: tuple[float, float] | None
     above_mm: float
-    chamfer_mm: float
+    lower_edges: tuple[tuple[float, float], ...]
 
 
 def section_line(ground: Ground) -> tuple[Point, Point]:
@@ -127,7 +128,10 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
         floor_z_mm=ground.bay.top_mm,
         lid_foam_mm=_lid_foam(ground.bay),
         above_mm=ground.bay.above_mm,
-        chamfer_mm=ground.blanks[-1].chamfer_mm,
+        lower_edges=tuple(
+            (one.bevel_mm, one.bottom_mm - one.top_mm) if one.bevel_mm > 0 else (one.chamfer_mm, one.chamfer_mm)
+            for one in ground.blanks
+        ),
     )
 
 

@@ -8,12 +8,13 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.settling import Pose
-from cozy_burrow.core.depth.sitting import Sitting, rocked_pose, sitting_of
+from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting, rocked_pose, sitting_of
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement
 from cozy_burrow.core.pulls.suggest import BANDS, pull_area
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 
 _LEAST_MM2 = 1.0  # of another cut under the thing
 Cuts = tuple[tuple[BaseGeometry, int], ...]
@@ -32,7 +33,7 @@ def proud_in(ground: Ground, key: str) -> float:
 
     What stands up at one end because it lies askew is nothing to rely on.
     """
-    return min(ground.pockets[key].seating.proud_mm, sitting_in(ground, key).proud_mm)
+    return min(ground.pockets[key].seating.proud_mm, sitting_in(ground, key).proud_mm + FOAM_GIVES_MM)
 
 
 def rocked_in(ground: Ground, key: str) -> Pose | None:
@@ -40,6 +41,12 @@ def rocked_in(ground: Ground, key: str) -> Pose | None:
     pocket = ground.pockets[key]
     snug_mm = -allowance_for(pocket.item, ground.rules)
     return rocked_pose(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
+
+
+def lies_firm_in(ground: Ground, key: str) -> bool:
+    """Return whether a placed thing lies level, and a light push does not tip it so that it is seen."""
+    rocked = rocked_in(ground, key)
+    return sitting_in(ground, key).level and (rocked is None or rocked.tilt_deg <= LEVEL_DEG)
 
 
 def _other_cuts(ground: Ground, key: str, pocket: Pocket) -> Cuts:

@@ -30,7 +30,7 @@ from cozy_burrow.core.pulls.reach import (
     reach_of,
     zone_at,
 )
-from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, pull_area
+from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, knuckle_circle_mm, pull_area
 
 NOTCH_OUT = 0.404  # of its radius: so far outside the edge a circle's middle lies with three quarters of it beyond
 _STEP_MM = 6.0
@@ -118,7 +118,7 @@ def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]
     if span > SPAN_MM:
         place += _TROUBLE_COST
     found = []
-    for kind, width_mm in _kinds(rules):
+    for kind, width_mm in _kinds(rules, local):
         both = kind in {"circle_pair", "notch_pair"}
         shift = NOTCH_OUT * width_mm / 2 if kind in {"notch", "notch_pair"} else 0.0
         first = (ends[0][0] - shift * out[0], ends[0][1] - shift * out[1])
@@ -131,8 +131,11 @@ def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]
     return found
 
 
-def _kinds(rules: Rules) -> tuple[tuple[PullKind, float], ...]:
+def _kinds(rules: Rules, pocket: Pocket) -> tuple[tuple[PullKind, float], ...]:
+    wide_mm = knuckle_circle_mm(pocket, rules)
+    wide: tuple[tuple[PullKind, float], ...] = (("circle_pair", wide_mm), ("circle", wide_mm))
     return (
+        *(wide if wide_mm > rules.circle_mm else ()),
         ("circle_pair", rules.circle_mm),
         ("notch_pair", rules.notch_mm),
         ("circle", rules.circle_mm),

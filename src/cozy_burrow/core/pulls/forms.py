@@ -79,7 +79,7 @@ def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket
     forms = [Form(bare, wall_mm, snap_mm=snap_mm)]
     if with_pulls and needs_pull(pocket, rules):
         roomy = []
-        for shape in shapes_to_try(rules):
+        for shape in shapes_to_try(rules, pocket):
             sides = 1 if shape.kind == "circle_pair" else 2
             for pull in candidates(pocket, shape)[:sides]:
                 area = shapely.union_all([bare, pull_area(pull)])

@@ -22,6 +22,7 @@ from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model import records
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import FingerPull, Placement, Rules
+from cozy_burrow.core.pulls.reach import along_needed_mm, away_needed_mm, wanted_depth
 
 BANDS = frozenset({"trench", "press", "ribbon"})  # kinds that run from their first point to their second
 LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
@@ -36,6 +37,11 @@ _SLIDES = (
 )  # shares of the length, tried outward from the balance point
 
 
+_WIDE: tuple[records.PullKind, ...] = ("circle_pair", "circle")
+_CIRCLE_STEP_MM = 5.0  # in which circles are drawn and saws are sold
+_SNUG_EDGE_MM = 2.0  # a circle's middle lies on the snug pocket's edge, a millimetre inside the thing's
+
+
 class PullShape(records.Record, frozen=True, kw_only=True):
     """A kind of pull and its size, before it has a place."""
 
@@ -43,14 +49,26 @@ class PullShape(records.Record, frozen=True, kw_only=True):
     width_mm: float
 
 
-def shapes_to_try(rules: Rules) -> tuple[PullShape, ...]:
-    """Return the kinds in order of preference: the pair of circles, the pair of notches, one circle, one notch."""
+def shapes_to_try(rules: Rules, pocket: Pocket) -> tuple[PullShape, ...]:
+    """Return the kinds in order of preference: the pair of circles, the pair of notches, one circle, one notch.
+
+    Where fingers must reach far down, circles that let their knuckles in come first.
+    """
+    wide_mm = knuckle_circle_mm(pocket, rules)
     return (
+        *(PullShape(kind=kind, width_mm=wide_mm) for kind in _WIDE if wide_mm > rules.circle_mm),
         PullShape(kind="circle_pair", width_mm=rules.circle_mm),
         PullShape(kind="circle_pair", width_mm=rules.notch_mm),
         PullShape(kind="circle", width_mm=rules.circle_mm),
         PullShape(kind="circle", width_mm=rules.notch_mm),
     )
+
+
+def knuckle_circle_mm(pocket: Pocket, rules: Rules) -> float:
+    """Return the diameter of a circle on a pocket's edge through which fingers reach as far down as they must."""
+    down_mm = wanted_depth(pocket.local, centre_of_mass(pocket.item))
+    room = max(2 * away_needed_mm(down_mm, rules.finger_mm) + _SNUG_EDGE_MM, along_needed_mm(down_mm, rules.finger_mm))
+    return max(rules.circle_mm, math.ceil(room / _CIRCLE_STEP_MM) * _CIRCLE_STEP_MM)
 
 
 def needs_pull(pocket: Pocket, rules: Rules) -> bool:
