@@ -70,11 +70,15 @@ class Containers(unittest.TestCase):
                 told += [Polygon(pull["outline_mm"]) for pull in layout["pulls"] if pull["layers"] >= first]
                 self.assertLess(taken.symmetric_difference(shapely.union_all(told)).area, 1.0)
 
-    def test_a_wall_panel_keeps_things_deep(self) -> None:
+    def test_a_wall_panel_keeps_things_about_flush_and_deep_where_that_is_asked(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
             answer = self.plan(folder, "--kind", "wall", "--container", "400x400x50", "--foam", "20/10,30/10")
             self.assertEqual(len(answer["placed"]), 5)
             self.assertEqual(len(list((folder / "out").glob("wall-sheet-*.dxf"))), 2)
+            layout = json.loads((folder / "out" / "wall-layout.json").read_text())
+            layers = {item["name"]: item["layers"] for item in layout["items"]}
+            self.assertEqual(layers, {"Wide driver": 3, "Voicing tool": 2, "Pin box": 2, "Reel": 4})
+            self.plan(folder, "--kind", "wall", "--container", "400x400x50", "--foam", "20/10,30/10", "--seat", "deep")
             layout = json.loads((folder / "out" / "wall-layout.json").read_text())
             self.assertEqual({item["layers"] for item in layout["items"]}, {4})

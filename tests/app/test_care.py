@@ -8,8 +8,9 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
 from cozy_burrow.app.care.care_model import BUNDLE, Bundle, rows_of
+from cozy_burrow.app.care.sketch import SHOWN
 from cozy_burrow.core.findings.report import findings_of
-from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.core.model.records import Container, Project, Rules
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, key, settle
 from tests.makers import box, laid, project
@@ -61,6 +62,20 @@ class Bundles(QtCase):
         self.assertEqual(model.rowCount(), closed)
         QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.visualRect(model.index(row)).center())
         self.assertEqual(model.rowCount(), closed + 12)
+
+    def test_a_reserved_word_is_shown_with_its_drawing(self) -> None:
+        plan = laid(project(replace(box(80, 40, 16), mass_g=300.0), rules=Rules(seat="half")), (150, 100))
+        case = Container(kind="case", width_mm=300, depth_mm=200, height_mm=75)
+        window = self.window(replace(plan, containers=(case,)), stage="grip")
+        numbers = {one.code: n for n, one in enumerate(window.workspace.findings)}
+        self.assertFalse(window.care.sketch.isVisible())
+        window.care.choose(numbers["LOOSE"])
+        self.assertTrue(window.care.sketch.isVisible())
+        self.assertIn("out of its pocket", window.care.sketch.accessibleName())
+        painted = window.care.sketch.grab().toImage()
+        self.assertGreater(len({painted.pixel(x, 30) for x in range(painted.width())}), 3)
+        window.care.choose(next(n for code, n in numbers.items() if code not in SHOWN))
+        self.assertFalse(window.care.sketch.isVisible())
 
     def test_stepping_goes_through_all_findings_and_opens_what_they_lie_in(self) -> None:
         window = self.window(bare(5), stage="grip")

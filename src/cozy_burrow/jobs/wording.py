@@ -146,7 +146,7 @@ def finding_text(project: Project, finding: Finding) -> str:
         case "SEAT_COSTS":
             return _seat_costs(finding.extra, who, value, limit)
         case "LIES_ASKEW":
-            return f"{who} comes to rest {finding.value:.1f}° off level; up to {finding.limit:.0f}° goes unnoticed."
+            return f"{who} is not level: {finding.value:.1f}° off; up to {finding.limit:.0f}° goes unnoticed."
         case "LOOSE" if finding.value < 0.05:
             return f"Nothing holds {who}: its pocket is larger; {finding.extra} takes {limit}. {_HELPS['fit']}"
         case "LOOSE":

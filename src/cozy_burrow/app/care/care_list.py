@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.care.care_model import BUNDLE, FINDING, INSIDE, Bundle, CareModel
 from cozy_burrow.app.care.mending import Mending
+from cozy_burrow.app.care.sketch import Sketch
 from cozy_burrow.app.fields import head, panel, soft
 from cozy_burrow.app.painting import guarded, saved
 from cozy_burrow.app.theme.theme import Theme, type_font
@@ -106,7 +107,7 @@ def paint_mark(painter: QPainter, severity: str, at: QPointF, colour: object) ->
 
 
 def _short_figure(workspace: Workspace, finding: Finding) -> str:
-    if finding.code == "GRIP_POOR":
+    if finding.code in {"GRIP_POOR", "SEAT_COSTS"}:
         return ""  # its sentence says which figure is meant
     if finding.unit == "mm" and finding.code not in {"PULL_ASTRAY", "POCKETS_MEET"}:
         sign = "›" if finding.code in {"TOO_HIGH", "STACK_TOO_HIGH", "HELD_UP"} else "‹"
@@ -115,7 +116,9 @@ def _short_figure(workspace: Workspace, finding: Finding) -> str:
         return f"{finding.value:.1f}° › {finding.limit:.0f}°"
     if finding.code == "ROCKS":
         return f"{finding.value:.0f} % ‹ {finding.limit:.0f} %"
-    if finding.unit in {"kg", "%", "N"}:
+    if finding.unit == "N":
+        return f"{finding.value:.1f} N {'›' if finding.code == 'TOO_TIGHT' else '‹'} {finding.limit:.1f} N"
+    if finding.unit in {"kg", "%"}:
         return f"{finding.value:.0f} {finding.unit} › {finding.limit:.0f}"
     return f"{finding.value:.0f} {finding.unit}" if finding.unit == "mm²" else ""
 
@@ -153,6 +156,8 @@ class CareList(QWidget):
         layout.addWidget(self.view, 1)
         self._empty = soft("")
         layout.addWidget(self._empty)
+        self.sketch = Sketch(theme, scale)
+        layout.addWidget(self.sketch)
         self._text = QLabel()
         self._text.setObjectName("verdict")
         self._text.setWordWrap(True)
@@ -174,6 +179,7 @@ class CareList(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
         self._delegate.theme = theme
+        self.sketch.set_theme(theme)
         self.view.viewport().update()
 
     def current(self) -> Finding | None:
@@ -240,6 +246,7 @@ class CareList(QWidget):
                 widget.deleteLater()
         finding = self.current()
         self._text.setVisible(finding is not None)
+        self.sketch.show_code(finding.code if finding is not None else None)
         self.chosen.emit(finding)
         if finding is None:
             return
