@@ -6,6 +6,8 @@ import unittest
 
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.closing import closing_of
+from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.demo.build import build_demo, demo_stores
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.stores_file import load_stores
@@ -20,8 +22,15 @@ class Demo(unittest.TestCase):
 
     def test_it_can_be_shown_to_a_customer(self) -> None:
         project = demo_project()
-        # A tapered handle lies on its taper: that is said, and no layers or risers help it.
-        self.assertEqual([(one.code, one.severity) for one in findings_of(project)], [("LIES_ASKEW", "care")])
+        self.assertEqual([(one.code, one.severity) for one in findings_of(project)], [])
         laid = sum(len(insert.placements) for insert in project.inserts)
         self.assertEqual(laid, sum(item.quantity for item in project.items))
         self.assertGreater(laid, 40)
+
+    def test_the_lid_touches_everything_on_the_concert_tray_and_closes(self) -> None:
+        project = demo_project()
+        ground = ground_of(project, project.inserts[1])
+        closing = closing_of(ground)
+        assert closing is not None
+        self.assertEqual(closing.open_mm, 0.0)
+        self.assertEqual({one.placement for one in closing.pressed}, set(ground.pockets))

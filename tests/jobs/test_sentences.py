@@ -92,9 +92,11 @@ class Findings(unittest.TestCase):
         plan = laid(project(box(60, 30, 12, "tin"), rules=LINE), (150, 100))
         text = finding_text(plan, loose)
         self.assertIn("Nothing holds ‘tin’", text)
-        self.assertIn("9 N", text)
-        self.assertNotIn("0 N", text.replace("9 N", ""))
-        self.assertIn("3 N at most", finding_text(plan, replace(loose, value=3.2)))
+        self.assertIn("jolt takes 9.2 N", text)
+        self.assertNotIn("0 N", text)
+        self.assertIn("with at most 3.2 N", finding_text(plan, replace(loose, value=3.2, subject="depth")))
+        self.assertIn("with nothing to 3.2 N", finding_text(plan, replace(loose, value=3.2, subject="fit")))
+        self.assertIn("takes 0.3 N", finding_text(plan, replace(loose, value=0.2, limit=0.3)))
 
 
 class Sinking(unittest.TestCase):
@@ -125,8 +127,8 @@ class Gripping(unittest.TestCase):
     def test_hold_is_nothing_on_the_line_and_a_range_where_it_is_snug(self) -> None:
         on_line = laid(project(replace(box(80, 30, 20), mass_g=200.0), rules=LINE), (150, 100))
         text = hold_text(holding_of(here(on_line), "item-1#1"))
-        self.assertIn("does not grip it", text)
-        self.assertIn("It weighs 2.0 N.", text)
+        most = holding_of(here(on_line), "item-1#1").hold.high_n
+        self.assertIn(f"grips it with nothing to {most:.0f} N; it weighs 2.0 N.", text)
         snug = replace(on_line, rules=Rules(allowance_mm=-1.0))
         held = holding_of(here(snug), "item-1#1").hold
         text = hold_text(holding_of(here(snug), "item-1#1"))

@@ -25,7 +25,7 @@ from cozy_burrow.core.model.records import Item, Zone
 GIVES_MM = 0.2  # a ledge that reaches under the item by less is pressed aside
 LEAST_LEDGE_MM = 1.5  # a fin of foam narrower than that bends aside, and carries nothing
 _ROUND_MM = 20.0  # beyond a thing: as far as the foam beside it is looked at
-_HAIR_MM = 0.02  # a narrower strip is arithmetic, not foam
+_HAIR_MM = 0.4  # a narrower strip of ledge is pressed aside: what a knife may leave, and the tips of corners
 _BOUNDARY_STEP_MM = 1.0  # along the rim of a ledge under a round thing
 _ACROSS = np.array([-0.95, -0.7, -0.4, -0.15, 0.0, 0.15, 0.4, 0.7, 0.95])  # of the half width, where it may roll
 _MOST_STATIONS = 24
