@@ -155,8 +155,8 @@ def finding_text(project: Project, finding: Finding) -> str:
             return f"{who} is held with {at_most} {value}; {finding.extra} takes {limit}. {helps}"
         case "CAPTIVE":
             return (
-                f"{who} cannot leave: its pocket is {limit} deep, with {value} of air above it. It may rattle: a snug "
-                "pocket or the lid's foam on it would keep it still."
+                f"{who} cannot leave: its pocket is {limit} deep, with {value} of air above it. It may rattle. "
+                f"{_HELPS.get(finding.subject, _HELPS['fit'])}"
             )
         case "SQUEEZED":
             return (

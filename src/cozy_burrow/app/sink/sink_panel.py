@@ -92,7 +92,7 @@ class SinkPanel(FollowingPanel):
         grid = QGridLayout()
         grid.setSpacing(4)
         self._seats = QButtonGroup(self)
-        for number, seat in enumerate((*SEATS, "judged")):
+        for number, seat in enumerate(("judged", *SEATS)):
             button = QPushButton(SEAT_NAMES[seat].capitalize())
             if seat == "judged":
                 button.setToolTip(
@@ -103,7 +103,9 @@ class SinkPanel(FollowingPanel):
             button.clicked.connect(lambda _=False, seat=seat: self._set_seat(seat))
             self._seats.addButton(button)
             button.setProperty("seat", seat)
-            grid.addWidget(button, number // 2, number % 2)
+            # The first is what most things keep, the last has a long name: each takes a row of its own.
+            wide = number in {0, len(SEATS)}
+            grid.addWidget(button, (number + 1) // 2, 0 if wide else (number + 1) % 2, 1, 2 if wide else 1)
         return grid
 
     def follow(self) -> None:

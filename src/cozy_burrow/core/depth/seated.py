@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import shapely
+from msgspec.structs import replace
 from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
 
@@ -29,6 +30,15 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Placement, Rules
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 
+_SEATS_DEPEND_ON = (
+    "floor_layers",
+    "proud_to_hold_mm",
+    "allowance_mm",
+    "snug_mm",
+    "easy_mm",
+    "least_foam_mm",
+    "knife_radius_mm",
+)
 _CUBE_GOES = 1 / 3  # of a cube in the way: with less, the soft foam is pressed aside
 
 
@@ -52,36 +62,12 @@ def judged_seating(item: Item, bay: Bay, rules: Rules) -> Seating:
 
 def _what_seats(rules: Rules) -> Rules:
     """Return the rules with only those that a seat depends on, the same ones for the same figures."""
-    return _only(
-        rules.floor_layers,
-        rules.proud_to_hold_mm,
-        rules.allowance_mm,
-        rules.snug_mm,
-        rules.easy_mm,
-        rules.least_foam_mm,
-        rules.knife_radius_mm,
-    )
+    return _only(tuple(getattr(rules, name) for name in _SEATS_DEPEND_ON))
 
 
 @lru_cache(maxsize=64)
-def _only(
-    floor_layers: int | None,
-    proud_to_hold_mm: float,
-    allowance_mm: float | None,
-    snug_mm: float,
-    easy_mm: float,
-    least_foam_mm: float,
-    knife_radius_mm: float,
-) -> Rules:
-    return Rules(
-        floor_layers=floor_layers,
-        proud_to_hold_mm=proud_to_hold_mm,
-        allowance_mm=allowance_mm,
-        snug_mm=snug_mm,
-        easy_mm=easy_mm,
-        least_foam_mm=least_foam_mm,
-        knife_radius_mm=knife_radius_mm,
-    )
+def _only(figures: tuple[float | None, ...]) -> Rules:
+    return replace(Rules(), **dict(zip(_SEATS_DEPEND_ON, figures)))
 
 
 @memo(rows=4096)

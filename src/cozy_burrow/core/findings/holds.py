@@ -63,7 +63,8 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
                 )
             )
         elif any(case.says == "captive" for case in tried):
-            found.append(_of(ground, key, "CAPTIVE", "note", value=holding.air_mm, limit=holding.deep_mm))
+            why = _why_loose(hold)
+            found.append(_of(ground, key, "CAPTIVE", "note", value=holding.air_mm, limit=holding.deep_mm, subject=why))
         if any(case.name == "by hand" and case.says == "gives way" for case in holding.cases):
             found.append(_of(ground, key, "TOO_TIGHT", "note", value=hold.low_n, limit=HAND_N, mends=on_line))
     return tuple(found)
