@@ -13,10 +13,14 @@ from cozy_burrow.core.depth.pocket import allowance_for, cut_pocket
 from cozy_burrow.core.depth.seat import seat_for, seated_by_rule
 from cozy_burrow.core.depth.seated import seating_of
 from cozy_burrow.core.depth.sitting import sitting_of
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.mends import mended
+from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.foam.layers import layers_of
-from cozy_burrow.core.model.records import Container, ContainerKind, Item, Rules, Sheet
+from cozy_burrow.core.model.records import Container, ContainerKind, Item, Project, Rules, Seat, Sheet
 from cozy_burrow.core.model.vessels import Lid
-from tests.makers import DRIVER, box, rod, stations
+from cozy_burrow.jobs.wording import finding_text
+from tests.makers import DRIVER, box, laid, project, rod, stations
 
 THICK, THIN = Sheet(thickness_mm=50.0, pitch_mm=10.0), Sheet(thickness_mm=48.0, pitch_mm=3.2)
 ON_THE_LINE = Rules(allowance_mm=0.0)
@@ -113,6 +117,37 @@ def _firm(item: Item, seating: object, where: Bay) -> bool:
     pocket = cut_pocket(item, seating, where, ON_THE_LINE)  # type: ignore[arg-type]
     sitting = sitting_of(pocket, layers_of(where.sheets), snug_mm=-allowance_for(item, ON_THE_LINE))
     return sitting.level and not sitting.rocks
+
+
+class NamedSeats(unittest.TestCase):
+    def told(
+        self, item: Item, seat: Seat, kind: ContainerKind, lid: Lid | None = None
+    ) -> tuple[Project, list[Finding]]:
+        case = Container(kind=kind, width_mm=400, depth_mm=300, height_mm=70, lid=lid)
+        plan = laid(project(item, rules=replace(ON_THE_LINE, seat=seat)), (200, 150))
+        plan = replace(plan, containers=(case,))
+        return plan, [one for one in findings_of(plan) if one.code == "SEAT_COSTS"]
+
+    def test_a_named_seat_says_what_it_costs_and_can_be_set_aside(self) -> None:
+        lid = Lid(depth_mm=0.0, foam_mm=15.0, give_mm=8.0)  # met from 5 mm above the foam on
+        for item, seat, kind, roof, cost, value, limit in (
+            (box(thickness=12), "deep", "wall", None, "buried", 28.0, 8.0),
+            (box(thickness=38), "flush", "case", lid, "untouched", -2.0, 5.0),
+            (box(thickness=24), "lid", "case", None, "shallow", 10.0, 12.0),
+        ):
+            with self.subTest(seat):
+                plan, (finding,) = self.told(item, seat, kind, roof)
+                self.assertEqual((finding.severity, finding.extra), ("note", cost))
+                self.assertAlmostEqual(finding.value, value)
+                self.assertAlmostEqual(finding.limit, limit)
+                self.assertIn("Its seat", finding_text(plan, finding))
+                mended_plan = mended(plan, "insert-1", finding.mends[0])
+                self.assertEqual(mended_plan.inserts[0].placements[0].seat, "judged")
+                self.assertEqual([one for one in findings_of(mended_plan) if one.code == "SEAT_COSTS"], [])
+
+    def test_nothing_is_said_where_the_named_seat_is_what_judgement_would_take(self) -> None:
+        self.assertEqual(self.told(box(thickness=20), "flush", "case")[1], [])
+        self.assertEqual(self.told(box(thickness=20), "half", "drawer")[1], [])
 
 
 class EveryLayerTried(unittest.TestCase):
