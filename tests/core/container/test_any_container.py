@@ -109,4 +109,4 @@ class Sections(unittest.TestCase):
         self.assertAlmostEqual(left[-1][0] - 10.0, inset, delta=0.05)
         self.assertGreater(left[-1][0] - 10.0, 120.0 * lean)
         self.assertGreater(upper.sheet_foam[0][0][1] - upper.sheet_foam[0][0][0], lower.foam[0][1] - lower.foam[0][0])
-        self.assertGreater(lower.chamfer_mm, 5.0)
+        self.assertGreater(lower.lower_edges[-1][0], 5.0)

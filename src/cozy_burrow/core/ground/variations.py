@@ -14,7 +14,7 @@ from cozy_burrow.core.ground.arranging import Arranged, Arranger
 from cozy_burrow.core.progress import Token
 
 SHARE_APART = 0.15  # of the insert's diagonal that things lie apart on average, or two layouts are one
-_MOST_ANEW = 4
+_MOST_ANEW = 8
 PATIENCE_WATCHED = 250  # moves without gain that somebody who looks on waits for
 _NOISE = 0.25
 
