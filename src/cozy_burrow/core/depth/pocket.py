@@ -6,8 +6,11 @@ thinner than the least foam are given up, islands in it too, and no layer is wid
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -27,6 +30,7 @@ _DENSE = 60  # with fewer corners there is nothing to gain from smoothing
 _SMOOTH_MM = 0.01
 _EDGE_STEP_MM = 2.0  # pieces of an edge for which a width is measured
 _SPLINTER_MM = 0.05
+_ALIKE_MM = 0.01  # strips that differ by less are one
 _GRID_MM = 1e-4  # of arithmetic on strips that nearly touch
 _TIP_SHARE = (
     0.5  # of the square of a disc's radius: so much and more stays before the disc in the tip of a sharp corner
@@ -147,7 +151,10 @@ def grown(area: BaseGeometry, by_mm: float) -> BaseGeometry:
 def _snug(area: BaseGeometry, by_mm: float) -> BaseGeometry:
     inner = area.buffer(-by_mm, join_style="mitre")
     reach = SLOT_MM / 2 + by_mm
-    wide = area.buffer(-reach, join_style="mitre").buffer(reach + 0.05, quad_segs=_CLOSING_ARC)
+    core = area.buffer(-reach, join_style="mitre")
+    if core.buffer(reach + 0.05, join_style="mitre").covers(area):
+        return inner
+    wide = core.buffer(reach + 0.05, quad_segs=4)
     thin = [part for part in shapely.get_parts(area.difference(wide)) if part.area > _TIP_SHARE * reach**2]
     if not thin:
         return inner
@@ -164,29 +171,47 @@ def _shaved(area: BaseGeometry, near: BaseGeometry, by_mm: float) -> BaseGeometr
     A part's width is measured from the middle of each short piece of its edge straight across.
     """
     found: list[BaseGeometry] = []
-    reach = SLOT_MM + 2 * by_mm
     for polygon in polygons_in(area):
         for number, ring in enumerate((polygon.exterior, *polygon.interiors)):
-            points = shapely.get_coordinates(shapely.segmentize(ring, _EDGE_STEP_MM))
-            start, end = points[:-1], points[1:]
-            along = end - start
-            length = np.hypot(*along.T)
-            kept = length > 1e-9
-            start, end, along, length = start[kept], end[kept], along[kept], length[kept]
-            inward = np.column_stack([-along[:, 1], along[:, 0]]) / length[:, None]
-            if ring.is_ccw == (number > 0):  # inside lies to the left of an outer ring that turns left
-                inward = -inward
-            middle = (start + end) / 2
-            ways = shapely.linestrings(np.stack([middle + 1e-4 * inward, middle + reach * inward], axis=1))
-            met = shapely.distance(shapely.points(middle), shapely.intersection(ways, polygon.boundary))
-            width = np.where(np.isfinite(met), met, reach)
-            strip = np.clip((width - SLOT_MM) / 2, 0.0, by_mm)
-            deep = inward * strip[:, None]
-            pieces = shapely.polygons(np.stack([start, end, end + deep, start + deep], axis=1))
-            bends = shapely.buffer(shapely.points(end), np.minimum(strip, np.roll(strip, -1)), quad_segs=4)
-            here = (strip > SAME_POINT_MM) & shapely.dwithin(pieces, near, by_mm)
-            found += [*np.asarray(pieces)[here], *bends[here]]
+            corners = shapely.get_coordinates(ring)
+            # Inside lies to the left of an outer ring that turns left; here every ring is taken the way that it does.
+            if ring.is_ccw == (number > 0):
+                corners = corners[::-1]
+            found += _strips(corners, polygon, near, by_mm)
     return shapely.union_all(found) if found else Polygon()
+
+
+def _strips(corners: NDArray[np.float64], polygon: Polygon, near: BaseGeometry, by_mm: float) -> Iterator[BaseGeometry]:
+    """Yield the strips inside one ring (n, 2), its inside to the left, and what fills bends between them."""
+    edge = np.diff(corners, axis=0)
+    length = np.hypot(*edge.T)
+    kept = length > 1e-9
+    start, edge, length = corners[:-1][kept], edge[kept], length[kept]
+    count = np.maximum(1, np.ceil(length / _EDGE_STEP_MM)).astype(int)
+    of = np.repeat(np.arange(len(edge)), count)
+    step = np.arange(len(of)) - np.repeat(np.cumsum(count) - count, count)
+    low, high = step / count[of], (step + 1) / count[of]
+    inward = (np.column_stack([-edge[:, 1], edge[:, 0]]) / length[:, None])[of]
+    middle = start[of] + edge[of] * ((low + high) / 2)[:, None]
+    reach = SLOT_MM + 2 * by_mm
+    ways = shapely.linestrings(np.stack([middle + 1e-4 * inward, middle + reach * inward], axis=1))
+    met = shapely.distance(shapely.points(middle), shapely.intersection(ways, polygon.boundary))
+    strip = np.clip((np.where(np.isfinite(met), met, reach) - SLOT_MM) / 2, 0.0, by_mm)
+    # Pieces of one edge that shave alike are one strip.
+    first = np.flatnonzero(np.concatenate([[True], (np.diff(of) > 0) | (np.abs(np.diff(strip)) > _ALIKE_MM)]))
+    last = np.concatenate([first[1:], [len(of)]]) - 1
+    begin = start[of[first]] + edge[of[first]] * low[first][:, None]
+    end = start[of[last]] + edge[of[last]] * high[last][:, None]
+    wide, deep = strip[first], inward[first] * strip[first][:, None]
+    pieces = np.asarray(shapely.polygons(np.stack([begin, end, end + deep, begin + deep], axis=1)))
+    here = (wide > SAME_POINT_MM) & shapely.dwithin(pieces, near, by_mm)
+    yield from pieces[here]
+    following = np.roll(np.arange(len(first)), -1)
+    way, then = edge[of[first]], edge[of[first[following]]]
+    hollow = way[:, 0] * then[:, 1] - way[:, 1] * then[:, 0] < -1e-12  # it turns right: the strips gape there
+    filled_in = np.minimum(wide, wide[following])
+    bends = here & hollow & (filled_in > SAME_POINT_MM)
+    yield from np.asarray(shapely.buffer(shapely.points(end[bends]), filled_in[bends], quad_segs=4))
 
 
 def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:

@@ -75,9 +75,11 @@ def _judged(item: Item, bay: Bay, rules: Rules) -> Seating:
     first = seated_by_rule(item, "judged", bay, rules)
     if lies_firm(item, first, bay, rules):
         return first
-    advised = _seated_as(best_of(Case(item, "judged", bay, rules)), item, bay)
-    if not any(advised.risers_mm) and lies_firm(item, advised, bay, rules) and _deep_enough(item, advised, bay, first):
-        return advised
+    if len(item.zones) > 1:  # of one zone the layers are the depth, and other depths come next
+        advised = _seated_as(best_of(Case(item, "judged", bay, rules)), item, bay)
+        deep = _deep_enough(item, advised, bay, first)
+        if deep and not any(advised.risers_mm) and lies_firm(item, advised, bay, rules):
+            return advised
     layers = layers_of(bay.sheets)
     for count in judged_layers(item, bay, rules)[1:]:
         other = seated_at(item, layers[count - 1].bottom_mm, bay, rules)
