@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any
 
@@ -76,16 +78,29 @@ def _judged(item: Item, bay: Bay, rules: Rules) -> Seating:
     if lies_firm(item, first, bay, rules):
         return first
     if len(item.zones) > 1:  # of one zone the layers are the depth, and other depths come next
-        advised = _seated_as(best_of(Case(item, "judged", bay, rules)), item, bay)
-        deep = _deep_enough(item, advised, bay, first)
-        if deep and not any(advised.risers_mm) and lies_firm(item, advised, bay, rules):
-            return advised
+        for tried in (
+            *_nudged(first, item, bay),
+            None,
+        ):  # a layer more or less under one zone does mostly: the search last
+            seating = tried or _seated_as(best_of(Case(item, "judged", bay, rules)), item, bay)
+            deep = _deep_enough(item, seating, bay, first)
+            if deep and not any(seating.risers_mm) and lies_firm(item, seating, bay, rules):
+                return seating
     layers = layers_of(bay.sheets)
     for count in judged_layers(item, bay, rules)[1:]:
         other = seated_at(item, layers[count - 1].bottom_mm, bay, rules)
         if lies_firm(item, other, bay, rules):
             return other
     return first
+
+
+def _nudged(seating: Seating, item: Item, bay: Bay) -> Iterator[Seating]:
+    """Yield the seating with a layer less or more under one zone, the thinnest zone first."""
+    order = sorted(range(len(item.zones)), key=lambda n: item.zones[n].thickness_mm)
+    for by, zone in itertools.product((-1, 1), order):
+        layers = tuple(count + (by if n == zone else 0) for n, count in enumerate(seating.zone_layers))
+        if 1 <= layers[zone] <= max(seating.zone_layers):  # deeper than its deepest part it need not go
+            yield seated_by_hand(item, layers, None, bay, by_hand=False)
 
 
 def lies_firm(item: Item, seating: Seating, bay: Bay, rules: Rules) -> bool:
