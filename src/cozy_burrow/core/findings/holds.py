@@ -62,7 +62,7 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
                     mends=(Mend(kind="fit_snug", target=key),) if snug else (),
                 )
             )
-        elif any(case.says == "captive" for case in tried):
+        elif holding.air_mm > 0 and any(case.says == "captive" for case in tried):  # too high is said as that
             why = _why_loose(hold)
             found.append(_of(ground, key, "CAPTIVE", "note", value=holding.air_mm, limit=holding.deep_mm, subject=why))
         if any(case.name == "by hand" and case.says == "gives way" for case in holding.cases):
