@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from functools import lru_cache
 from typing import Any
 
@@ -41,6 +41,7 @@ _SEATS_DEPEND_ON = (
     "least_foam_mm",
     "knife_radius_mm",
 )
+_OTHER_DEPTHS = 3  # beside the best that are tried where a thing would not lie firm
 _CUBE_GOES = 1 / 3  # of a cube in the way: with less, the soft foam is pressed aside
 
 
@@ -77,20 +78,20 @@ def _judged(item: Item, bay: Bay, rules: Rules) -> Seating:
     first = seated_by_rule(item, "judged", bay, rules)
     if lies_firm(item, first, bay, rules):
         return first
-    if len(item.zones) > 1:  # of one zone the layers are the depth, and other depths come next
-        for tried in (
-            *_nudged(first, item, bay),
-            None,
-        ):  # a layer more or less under one zone does mostly: the search last
-            seating = tried or _seated_as(best_of(Case(item, "judged", bay, rules)), item, bay)
-            deep = _deep_enough(item, seating, bay, first)
-            if deep and not any(seating.risers_mm) and lies_firm(item, seating, bay, rules):
-                return seating
-    layers = layers_of(bay.sheets)
-    for count in judged_layers(item, bay, rules)[1:]:
-        other = seated_at(item, layers[count - 1].bottom_mm, bay, rules)
-        if lies_firm(item, other, bay, rules):
-            return other
+    layers, case = layers_of(bay.sheets), Case(item, "judged", bay, rules)
+    tries: list[Callable[[], Iterable[Seating]]] = [
+        lambda: () if any(first.risers_mm) else _nudged(first, item, bay),  # does mostly; plain foam has no layers
+        # Through all layers, where that is quick: each try of an underside that rises asks for a pocket of its own.
+        lambda: () if case.rising or len(item.zones) == 1 else (_seated_as(best_of(case), item, bay),),
+        lambda: (
+            seated_at(item, layers[count - 1].bottom_mm, bay, rules)
+            for count in judged_layers(item, bay, rules)[1 : 1 + _OTHER_DEPTHS]
+        ),
+    ]
+    for seating in itertools.chain.from_iterable(one() for one in tries):
+        deep = _deep_enough(item, seating, bay, first)
+        if deep and (any(first.risers_mm) or not any(seating.risers_mm)) and lies_firm(item, seating, bay, rules):
+            return seating
     return first
 
 
