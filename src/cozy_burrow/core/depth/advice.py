@@ -137,10 +137,11 @@ def _advice(item: Item, seat: Seat, bay: Bay, rules: Rules) -> Advice:
     return best_of(Case(item, seat, bay, rules))
 
 
-def best_of(case: Case) -> Advice:
+def best_of(case: Case, *, most: int | None = None) -> Advice:
     """Return the best advice for a case: the good one that costs least; the nearest to level where none is good.
 
-    Plain foam has no layers to choose from: it is cut through, and slices of the plug carry every zone.
+    Plain foam has no layers to choose from: it is cut through, and slices of the plug carry every zone. most: after so
+    many tries the best so far will do.
     """
     risen = with_risers(case) if case.plain else None
     if risen is not None:
@@ -148,6 +149,8 @@ def best_of(case: Case) -> Advice:
     best: Advice | None = None
     for nearest_mm, zone_layers in _candidates(case):
         if best is not None and nearest_mm > best.off_mm + 0.05:
+            break
+        if most is not None and len(case.tried) >= most:
             break
         found = case.judged(zone_layers)
         if found.good and (best is None or found.cost < best.cost):

@@ -41,6 +41,7 @@ _SEATS_DEPEND_ON = (
     "least_foam_mm",
     "knife_radius_mm",
 )
+_MOST_TRIES = 12  # a seat is judged while somebody waits for the plan; where the underside rises a try takes 10 ms
 _OTHER_DEPTHS = 3  # beside the best that are tried where a thing would not lie firm
 _CUBE_GOES = 1 / 3  # of a cube in the way: with less, the soft foam is pressed aside
 
@@ -81,8 +82,7 @@ def _judged(item: Item, bay: Bay, rules: Rules) -> Seating:
     layers, case = layers_of(bay.sheets), Case(item, "judged", bay, rules)
     tries: list[Callable[[], Iterable[Seating]]] = [
         lambda: () if any(first.risers_mm) else _nudged(first, item, bay),  # does mostly; plain foam has no layers
-        # Through all layers, where that is quick: each try of an underside that rises asks for a pocket of its own.
-        lambda: () if case.rising or len(item.zones) == 1 else (_seated_as(best_of(case), item, bay),),
+        lambda: () if len(item.zones) == 1 else (_seated_as(best_of(case, most=_MOST_TRIES), item, bay),),
         lambda: (
             seated_at(item, layers[count - 1].bottom_mm, bay, rules)
             for count in judged_layers(item, bay, rules)[1 : 1 + _OTHER_DEPTHS]
