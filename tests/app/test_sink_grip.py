@@ -136,6 +136,21 @@ class Grip(QtCase):
             self.assertEqual(window.plan.over, name)
             self.assertNotEqual(window.plan.grab().toImage(), plain)
 
+    def test_what_is_gone_by_the_time_its_answer_comes_is_said_and_no_error(self) -> None:
+        window = self.window(VAN, stage="grip")
+        self.assertIn("no longer", window.grip._why_none(("item-99#1",)))
+
+    def test_a_sheet_that_was_taken_away_is_not_peeled(self) -> None:
+        window = self.window(VAN, stage="cut")
+        shown: list[int] = []
+        window.cut.layer_shown.connect(shown.append)
+        window.cut.sheet.blockSignals(True)
+        window.cut.sheet.addItem("Sheet 2: taken away")
+        window.cut.sheet.setCurrentIndex(1)
+        window.cut.sheet.blockSignals(False)
+        window.cut.peel()
+        self.assertEqual(len(shown), 1)
+
     def test_a_fit_is_chosen_and_the_pocket_follows(self) -> None:
         plan = laid(project(box(60, 20, 12), rules=Rules()), (150, 100))
         window = self.window(plan, stage="grip")

@@ -164,8 +164,13 @@ class CutPanel(FollowingPanel):
             snug = marking_text(rules, workspace.unit, allowance_mm=-rules.snug_mm)
             self.how.setText(f"Snug things: {snug[0].lower()}{snug[1:]}")
 
+    def _plan(self) -> SheetCuts:
+        """Return the cuts of the chosen sheet, of the last one where it was taken away since its name was listed."""
+        plans = self.plans()
+        return plans[min(max(0, self.sheet.currentIndex()), len(plans) - 1)]
+
     def _show_sheet(self) -> None:
-        plan = self.plans()[max(0, self.sheet.currentIndex())]
+        plan = self._plan()
         length = self._workspace.length
         blades = ", ".join(f"{length(blade)} ({count})" for blade, count in blade_settings(plan)) or "none"
         self._about.setText(
@@ -180,7 +185,7 @@ class CutPanel(FollowingPanel):
 
     def peel(self) -> None:
         """Tell the plan down to which layer it is peeled."""
-        plan = self.plans()[max(0, self.sheet.currentIndex())]
+        plan = self._plan()
         first = next(layer for layer in self._workspace.ground.layers if layer.sheet == plan.sheet)
         count = self.layer.value()
         self._peeled.setText(f"{count} of {plan.layers} layers of this sheet are peeled")

@@ -248,6 +248,8 @@ class GripPanel(FollowingPanel):
             return "Nothing is laid in yet"
         if len(keys) != 1:
             return "All of them can be held without a pull"
+        if keys[0] not in ground.pockets:  # it was worked out aside; another insert is shown by now, or it is gone
+            return "What was chosen lies no longer in the insert that is shown"
         item, name = ground.pockets[keys[0]].item, placement_name(workspace.project, keys[0])
         if item.held_by is not None:
             return f"‘{name}’ needs no pull: {HELD_NAMES[item.held_by]}. Another kind… takes that back"
