@@ -11,6 +11,8 @@ from cozy_burrow.core.arrange.search import Way
 from cozy_burrow.core.arrange.wishes import STYLES
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.arranging import Arranger, arranged
 from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.grips import grip_of
@@ -113,6 +115,29 @@ class Rows(unittest.TestCase):
         self.assertEqual([pull.pull.kind for pull in ground.pulls], ["trench"])
         for key in ground.pockets:
             self.assertTrue(grip_of(ground, key).good, key)
+
+    def test_room_for_fingers_is_looked_for_where_the_trench_runs(self) -> None:
+        """Things brought to one front line lie off their balance points: their thick ends then stand in the trench."""
+        from cozy_burrow.core.arrange.facts import facts_of
+
+        items = [
+            replace(
+                stations(f"0:30 {e}:30 {e}:8 {e + 40}:8 {e + 40}:30 {2 * e + 40}:30"), id=f"d{n}", group="dumb-bells"
+            )
+            for n, e in enumerate((100, 98, 70, 68, 40))
+        ]
+        rules, bay = Rules(wall_mm=10.0, seat="flush"), drawer(width=500, depth=420)
+        piece = row_piece([(one, 1, facts_of(one)) for one in items], "drivers", bay, rules, with_pulls=True)
+        by_key = {(one.id, 1): one for one in items}
+        for form in piece.forms:
+            band = shapely.LineString(form.tag.points_mm).buffer(form.tag.width_mm / 2, cap_style="flat")  # type: ignore[attr-defined]
+            bodies = [
+                placed(polygon_of(by_key[part.key].outline), x_mm=part.x_mm, y_mm=part.y_mm, angle_deg=part.angle_deg)
+                for part in form.parts
+            ]
+            standing = [body.intersection(band) for body in bodies if body.intersects(band)]
+            gaps = [one.distance(other) for n, one in enumerate(standing) for other in standing[:n]]
+            self.assertGreaterEqual(min(gaps), 0.7 * rules.finger_mm - 0.06)
 
     def test_a_selection_becomes_a_row_near_where_it_lay(self) -> None:
         plan = laid(project(*bars(60, 80, 100), rules=RULES), (60, 60), (150, 120, 40), (220, 60, 90))

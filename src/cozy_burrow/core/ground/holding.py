@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from typing import Literal
 
@@ -191,7 +192,8 @@ def _keep_weaker(walls: dict[frozenset[str], Wall], towards: frozenset[str], wal
         walls[towards] = wall
 
 
+@memo(rows=4096)
 def _length(area: BaseGeometry) -> float:
-    """Return the longer side of an opening's bounds."""
-    left, top, right, bottom = area.bounds
-    return float(max(right - left, bottom - top))
+    """Return the longer side of an opening, however it lies."""
+    corners = shapely.get_coordinates(shapely.oriented_envelope(area))
+    return float(max(math.dist(one, other) for one, other in itertools.pairwise(corners)))

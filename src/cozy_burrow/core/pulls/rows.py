@@ -51,15 +51,7 @@ class _Upright(Frozen):
     __slots__ = ("angle_deg", "balanced", "bare", "body", "facts", "form", "key", "pocket", "shape")
 
     def __init__(
-        self,
-        key: tuple[str, int],
-        pocket: Pocket,
-        facts: Facts,
-        angle_deg: float,
-        form: Form,
-        *,
-        balanced: bool,
-        trench_mm: float,
+        self, key: tuple[str, int], pocket: Pocket, facts: Facts, angle_deg: float, form: Form, *, balanced: bool
     ) -> None:
         self.balanced = balanced
         self.key, self.pocket, self.facts, self.angle_deg, self.form = key, pocket, facts, angle_deg, form
@@ -69,23 +61,12 @@ class _Upright(Frozen):
         self.bare = (math.cos(angle) * x - math.sin(angle) * y, math.sin(angle) * x + math.cos(angle) * y)
         self.shape: BaseGeometry = shapely.transform(turned, lambda points: points - self.bare)
         outline = placed(polygon_of(pocket.item.outline), x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
-        band = trench_mm / 2 + _NEAR_TRENCH_MM
-        # What stands in the trench, where fingers go in.
-        self.body: BaseGeometry = shapely.clip_by_rect(
-            shapely.transform(outline, lambda points: points - self.bare), -1e4, -band, 1e4, band
-        )
+        self.body: BaseGeometry = shapely.transform(outline, lambda points: points - self.bare)
 
-    def turned(self, trench_mm: float) -> _Upright:
+    def turned(self) -> _Upright:
         """Return the same thing with its ends exchanged."""
-        return _Upright(
-            self.key,
-            self.pocket,
-            self.facts,
-            self.angle_deg + 180.0,
-            self.form,
-            balanced=self.balanced,
-            trench_mm=trench_mm,
-        )
+        turned_deg = self.angle_deg + 180.0
+        return _Upright(self.key, self.pocket, self.facts, turned_deg, self.form, balanced=self.balanced)
 
 
 def _middle(area: BaseGeometry) -> Point:
@@ -133,21 +114,12 @@ def _forms(
     pockets = [local_pocket(item, None, bay, rules) for item, _, _ in ordered]
     balanced = with_pulls and any(needs_pull(pocket, rules) for pocket in pockets)
     upright = [
-        _Upright(
-            (item.id, copy),
-            pocket,
-            facts,
-            _upright_deg(facts),
-            single.forms[-1],
-            balanced=balanced,
-            trench_mm=rules.trench_mm,
-        )
+        _Upright((item.id, copy), pocket, facts, _upright_deg(facts), single.forms[-1], balanced=balanced)
         for (item, copy, facts), single, pocket in zip(ordered, singles, pockets)
     ]
-    finger_mm = FINGER_FLAT * rules.finger_mm if balanced else 0.0
-    plain = _stood(upright, finger_mm)
-    turned = [one if n % 2 == 0 else one.turned(rules.trench_mm) for n, one in enumerate(upright)]
-    other = _stood(turned, finger_mm)
+    plain = _stood(upright, rules)
+    turned = [one if n % 2 == 0 else one.turned() for n, one in enumerate(upright)]
+    other = _stood(turned, rules)
     wide, narrow = _width(upright, plain), _width(turned, other)
     choices = [(upright, plain)]
     if narrow < _SAVES * wide and any(one.facts.handle is not None for one in upright):
@@ -168,12 +140,14 @@ def _upright_deg(facts: Facts) -> float:
     return turn % 360.0
 
 
-def _stood(row: Sequence[_Upright], finger_mm: float) -> list[Point]:
+def _stood(row: Sequence[_Upright], rules: Rules) -> list[Point]:
     """Return where each stands, left to right, each as close to those before it as walls and fingers allow.
 
-    finger_mm: how far bodies stand apart in the trench. A snug pocket is smaller than its thing, so that a wall alone
-    may leave no room for a fingertip.
+    A snug pocket is smaller than its thing, so that a wall alone may leave no room for a fingertip between what stands
+    in the trench.
     """
+    finger_mm = FINGER_FLAT * rules.finger_mm if row[0].balanced else 0.0
+    band = rules.trench_mm / 2 + _NEAR_TRENCH_MM
     front = max(float(one.shape.bounds[3]) for one in row)
     places: list[Point] = []
     stood: list[BaseGeometry] = []
@@ -182,10 +156,11 @@ def _stood(row: Sequence[_Upright], finger_mm: float) -> list[Point]:
         most = _OFF_BALANCE * one.facts.length_mm if one.balanced else one.facts.length_mm
         line = front * (0.8 if one.balanced else 1.0)
         y = max(-most, min(most, line - float(one.shape.bounds[3])))
+        in_trench = shapely.clip_by_rect(_shifted(one.body, (0.0, round(y, 2))), -1e4, -band, 1e4, band)
         if n == 0:
             places.append((0.0, round(y, 2)))
             stood.append(_shifted(one.shape, places[-1]))
-            bodies.append(_shifted(one.body, places[-1]))
+            bodies.append(in_trench)
             continue
         near = list(zip(stood, bodies, row))[-3:]
         low = places[-1][0]
@@ -195,22 +170,22 @@ def _stood(row: Sequence[_Upright], finger_mm: float) -> list[Point]:
         for _ in range(16):
             x = (low + high) / 2
             moved = _shifted(one.shape, (x, round(y, 2)))
-            body = _shifted(one.body, (x, round(y, 2)))
+            body = _shifted(in_trench, (x, 0.0))
             fits = all(
                 shape.distance(moved) >= wanted_between(one.form, other.form)
-                and (finger_mm <= 0 or there.distance(body) >= finger_mm)
+                and (there.is_empty or body.is_empty or there.distance(body) >= finger_mm)
                 for shape, there, other in near
             )
             low, high = (low, x) if fits else (x, high)
         places.append((math.ceil(high * 20) / 20, round(y, 2)))
         stood.append(_shifted(one.shape, places[-1]))
-        bodies.append(_shifted(one.body, places[-1]))
+        bodies.append(_shifted(in_trench, (places[-1][0], 0.0)))
     return places
 
 
 def _bulge(near: Sequence[tuple[BaseGeometry, BaseGeometry, _Upright]]) -> float:
     """Return by how much bodies reach beyond their pockets to the right."""
-    return max(0.0, *(float(body.bounds[2] - shape.bounds[2]) for shape, body, _ in near))
+    return max(0.0, *(float(body.bounds[2] - shape.bounds[2]) for shape, body, _ in near if not body.is_empty), 0.0)
 
 
 def _shifted(shape: BaseGeometry, by: Point) -> BaseGeometry:
