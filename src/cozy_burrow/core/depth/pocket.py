@@ -100,13 +100,19 @@ def _cut_pocket(
             cut.append(cut[-1])  # the layer below needs the very same: one shape for both, worked out once
             continue
         before = parts
-        bare = parts[0] if len(parts) == 1 else shapely.union_all(parts, grid_size=_GRID_MM)
-        area = _cuttable(grown(bare, allowance_mm), least_foam_mm)
+        area = _opening(tuple(parts), allowance_mm, least_foam_mm)
         below = filled(area.union(below)) if not below.is_empty else filled(area)
         dense = shapely.get_num_coordinates(below) > _DENSE
         cut.append(as_multi(below.simplify(_SMOOTH_MM) if dense else below))
     cut.reverse()
     return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty))
+
+
+@memo(rows=4096)
+def _opening(parts: tuple[BaseGeometry, ...], allowance_mm: float, least_foam_mm: float) -> BaseGeometry:
+    """Return what is cut for parts that need these areas; the same areas come back at many seats that are tried."""
+    bare = parts[0] if len(parts) == 1 else shapely.union_all(parts, grid_size=_GRID_MM)
+    return _cuttable(grown(bare, allowance_mm), least_foam_mm)
 
 
 def _floating(item: Item, seating: Seating) -> frozenset[int]:
@@ -193,12 +199,19 @@ def _strips(corners: NDArray[np.float64], polygon: Polygon, near: BaseGeometry, 
     low, high = step / count[of], (step + 1) / count[of]
     inward = (np.column_stack([-edge[:, 1], edge[:, 0]]) / length[:, None])[of]
     middle = start[of] + edge[of] * ((low + high) / 2)[:, None]
+    # What is thin is mostly a blade of a whole tool: the other pieces need no width.
+    asked = shapely.dwithin(shapely.points(middle), near, by_mm + _EDGE_STEP_MM)
+    if not asked.any():
+        return
+    wanted = np.flatnonzero(asked)
+    of, low, high, inward, middle = of[wanted], low[wanted], high[wanted], inward[wanted], middle[wanted]
     reach = SLOT_MM + 2 * by_mm
     ways = shapely.linestrings(np.stack([middle + 1e-4 * inward, middle + reach * inward], axis=1))
     met = shapely.distance(shapely.points(middle), shapely.intersection(ways, polygon.boundary))
     strip = np.clip((np.where(np.isfinite(met), met, reach) - SLOT_MM) / 2, 0.0, by_mm)
     # Pieces of one edge that shave alike are one strip.
-    first = np.flatnonzero(np.concatenate([[True], (np.diff(of) > 0) | (np.abs(np.diff(strip)) > _ALIKE_MM)]))
+    parted = (np.diff(of) > 0) | (np.diff(wanted) > 1) | (np.abs(np.diff(strip)) > _ALIKE_MM)
+    first = np.flatnonzero(np.concatenate([[True], parted]))
     last = np.concatenate([first[1:], [len(of)]]) - 1
     begin = start[of[first]] + edge[of[first]] * low[first][:, None]
     end = start[of[last]] + edge[of[last]] * high[last][:, None]
@@ -207,10 +220,11 @@ def _strips(corners: NDArray[np.float64], polygon: Polygon, near: BaseGeometry, 
     here = (wide > SAME_POINT_MM) & shapely.dwithin(pieces, near, by_mm)
     yield from pieces[here]
     following = np.roll(np.arange(len(first)), -1)
+    joined = np.hypot(*(begin[following] - end).T) < SAME_POINT_MM
     way, then = edge[of[first]], edge[of[first[following]]]
     hollow = way[:, 0] * then[:, 1] - way[:, 1] * then[:, 0] < -1e-12  # it turns right: the strips gape there
     filled_in = np.minimum(wide, wide[following])
-    bends = here & hollow & (filled_in > SAME_POINT_MM)
+    bends = here & joined & hollow & (filled_in > SAME_POINT_MM)
     yield from np.asarray(shapely.buffer(shapely.points(end[bends]), filled_in[bends], quad_segs=4))
 
 

@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely.geometry import MultiPoint
+from shapely.geometry import LineString
 from shapely.geometry import Point as Dot
 from shapely.geometry.base import BaseGeometry
 
@@ -145,7 +145,8 @@ def _new_solver() -> Highs:
 
 def hull_of(xy: NDArray[np.float64]) -> BaseGeometry:
     """Return the convex hull of points (n, 2): a polygon, a line or a point."""
-    return MultiPoint(xy).convex_hull
+    # A line through them has the same hull, and is made at once: a set of points is made one by one.
+    return Dot(xy[0]) if len(xy) == 1 else LineString(xy).convex_hull
 
 
 def steadiness(support: BaseGeometry, outline: NDArray[np.float64], centre: Point) -> float:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.depth.sections import Revolved, heights_at, revolved, spread_of
+from cozy_burrow.core.depth.sections import heights_at, revolved, spread_of
 from cozy_burrow.core.depth.settling import Pose, hull_of, settle, steadiness
 from cozy_burrow.core.depth.underside import Cut, Places, places_of, stations_that_count
 from cozy_burrow.core.foam.layers import Layer
@@ -167,12 +167,12 @@ def _cradles(item: Item, places: Places, near: NDArray[np.bool_], pose: Pose) ->
             continue
         mine = near & (places.zone == index)
         if mine.any():
-            found.append(_cradle(revolved(zone), pose, hull_of(places.xy[mine])))
+            found.append(_cradle(zone, pose, hull_of(places.xy[mine])))
     return np.concatenate(found)
 
 
-def _cradle(body: Revolved, pose: Pose, touched: BaseGeometry) -> NDArray[np.float64]:
-    chosen = stations_that_count(body)
+def _cradle(zone: Zone, pose: Pose, touched: BaseGeometry) -> NDArray[np.float64]:
+    body, chosen = revolved(zone), stations_that_count(zone)
     x, half = body.x_mm[chosen], np.maximum(body.half_mm[chosen], 1e-9)
     middle, reach = (body.low_mm + body.high_mm)[chosen] / 2, (body.high_mm - body.low_mm)[chosen] / 2
     keel = spread_of(body, np.column_stack([x, middle]))

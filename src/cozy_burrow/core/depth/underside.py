@@ -16,15 +16,14 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.depth.sections import Revolved, heights_at, revolved, spread_of
+from cozy_burrow.core.depth.sections import heights_at, revolved, spread_of
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.model.memo import Frozen
-from cozy_burrow.core.model.records import Item, Zone
+from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.records import Zone
 
 GIVES_MM = 0.2  # a ledge that reaches under the item by less is pressed aside
 LEAST_LEDGE_MM = 1.5  # a fin of foam narrower than that bends aside, and carries nothing
-_ROUND_MM = 20.0  # beyond a thing: as far as the foam beside it is looked at
 _HAIR_MM = 0.4  # a narrower strip of ledge is pressed aside: what a knife may leave, and the tips of corners
 _BOUNDARY_STEP_MM = 1.0  # along the rim of a ledge under a round thing
 _ACROSS = np.array([-0.95, -0.7, -0.4, -0.15, 0.0, 0.15, 0.4, 0.7, 0.95])  # of the half width, where it may roll
@@ -85,7 +84,7 @@ def bare_floors(
     seating = local.seating
     wide = _widened(local.layers, max(0.0, snug_mm + GIVES_MM), cuts)
     floors = _floors(wide)
-    carrying: dict[int, BaseGeometry] = {}
+    gives: dict[int, BaseGeometry] = {}
     for index, zone in enumerate(local.item.zones):
         region = polygon_of(zone.region)
         riser_mm = seating.risers_mm[index] if seating.risers_mm else 0.0
@@ -95,21 +94,19 @@ def bare_floors(
                 continue
             if number < len(wide) and bare.area < 0.9 * region.area:
                 # The foam below a ledge goes on under the wall beside it: only what stands free on both sides gives.
-                if number not in carrying:
-                    carrying[number] = _carrying(wide[number], local.item)
-                bare = _no_hairs(bare.intersection(carrying[number]))
+                if number not in gives:
+                    gives[number] = _with_fins(wide[number])
+                bare = _no_hairs(bare.difference(gives[number]))
                 if bare.is_empty:
                     continue
             yield index, number, bare, riser_mm if number == seating.zone_layers[index] else 0.0
 
 
-def _carrying(opening: BaseGeometry, item: Item) -> BaseGeometry:
-    """Return the foam round an opening that is no fin, as far as it lies near a thing."""
-    left, top, right, bottom = shapely.total_bounds([polygon_of(zone.region) for zone in item.zones])
-    foam = shapely.box(left - _ROUND_MM, top - _ROUND_MM, right + _ROUND_MM, bottom + _ROUND_MM).difference(opening)
+def _with_fins(opening: BaseGeometry) -> BaseGeometry:
+    """Return an opening with the fins of foam in and beside it that are too narrow to carry anything."""
     half = LEAST_LEDGE_MM / 2
-    kept: BaseGeometry = foam.buffer(-half, join_style="mitre").buffer(half + 1e-6, join_style="mitre")
-    return kept
+    closed: BaseGeometry = opening.buffer(half, join_style="mitre").buffer(-half - 1e-6, join_style="mitre")
+    return closed
 
 
 def _no_hairs(area: BaseGeometry) -> BaseGeometry:
@@ -162,25 +159,30 @@ def touching(zone: Zone, bare: BaseGeometry) -> tuple[NDArray[np.float64], NDArr
         under, _ = heights_at(zone, xy)
         kept = np.isfinite(under)
         return xy[kept], under[kept]
-    xy = np.concatenate([_keel(revolved(zone), bare), _rim(bare)])
-    under, _ = heights_at(zone, xy)
+    keel, low = _keel(zone)
+    over: NDArray[np.bool_] = shapely.intersects_xy(bare, keel[:, 0], keel[:, 1])
+    rim = _rim(bare)
+    under, _ = heights_at(zone, rim)
     kept = np.isfinite(under)
-    return xy[kept], under[kept]
+    return np.concatenate([keel[over], rim[kept]]), np.concatenate([low[over], under[kept]])
 
 
 def _rim(bare: BaseGeometry) -> NDArray[np.float64]:
     return shapely.get_coordinates(shapely.segmentize(bare.boundary, _BOUNDARY_STEP_MM))
 
 
-def _keel(body: Revolved, bare: BaseGeometry) -> NDArray[np.float64]:
-    """Return points along the lowest line of a round body and beside it, as far as they lie over the floor."""
-    chosen = stations_that_count(body)
+@memo(rows=1024)
+def _keel(zone: Zone) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return points (n, 2) along the lowest line of a round zone and beside it, and their heights (n)."""
+    body = revolved(zone)
+    chosen = stations_that_count(zone)
     middle, reach = (body.low_mm + body.high_mm) / 2, (body.high_mm - body.low_mm) / 2
     x = np.repeat(body.x_mm[chosen], len(_ACROSS))
     y = (middle[chosen, None] + reach[chosen, None] * _ACROSS).ravel()
     points = spread_of(body, np.column_stack([x, y]))
-    over: NDArray[np.bool_] = shapely.intersects_xy(bare, points[:, 0], points[:, 1])
-    return points[over]
+    under, _ = heights_at(zone, points)
+    on = np.isfinite(under)
+    return points[on], under[on]
 
 
 def keel_rise(zone: Zone) -> float:
@@ -190,8 +192,10 @@ def keel_rise(zone: Zone) -> float:
     return 0.0 if zone.under_end_mm is None else abs(zone.under_end_mm - zone.under_mm)
 
 
-def stations_that_count(body: Revolved) -> NDArray[np.int64]:
-    """Return the stations between which the keel is straight within a hundredth of a millimetre, not too many."""
+@memo(rows=1024)
+def stations_that_count(zone: Zone) -> NDArray[np.int64]:
+    """Return a round zone's stations between which its keel is straight within a hundredth of a mm, not too many."""
+    body = revolved(zone)
     line = shapely.linestrings(np.column_stack([body.x_mm, body.half_mm]))
     kept = shapely.get_coordinates(shapely.simplify(line, 0.01))[:, 0]
     chosen: NDArray[np.int64] = np.flatnonzero(np.isin(body.x_mm, kept))
