@@ -66,9 +66,10 @@ class ClosingDown(QtCase):
         self.assertFalse(window.retouch.is_open)
 
     def test_everything_that_runs_is_asked_to_stop(self) -> None:
-        stopped = threading.Event()
+        began, stopped = threading.Event(), threading.Event()
 
         def work(token: Token) -> None:
+            began.set()
             try:
                 while True:
                     token.step(0.5)
@@ -79,8 +80,9 @@ class ClosingDown(QtCase):
         tasks = [Task(work) for _ in range(2)]
         for task in tasks:
             task.begin()
-        stop_all()
-        self.assertTrue(stopped.wait(20))
+        self.assertTrue(began.wait(600))
+        stop_all()  # the other one, which waits for its turn, is never begun
+        self.assertTrue(stopped.wait(600))
         self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
 
     def test_threads_that_end_after_things_came_to_rest_in_them(self) -> None:

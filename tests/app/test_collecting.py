@@ -72,6 +72,7 @@ class Collecting(QtCase):
     def test_a_search_rests_while_something_is_worked_out_that_somebody_waits_for(self) -> None:
         steps, seen = [0], []
         over = threading.Event()
+        self.addCleanup(over.set)
 
         def search(token: Token) -> None:
             while not over.is_set():
@@ -93,6 +94,47 @@ class Collecting(QtCase):
         self.assertTrue(wait_until(lambda: steps[0] > went_on + 10))
         over.set()
         self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+
+    def test_one_thing_at_a_time_is_worked_out_while_pictures_and_disks_are_waited_for(self) -> None:
+        self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
+        take_short_turns()
+        at_work, together, ended = [], [], []
+        over = threading.Event()
+        self.addCleanup(over.set)
+
+        def work(_: Token) -> None:
+            at_work.append(1)
+            together.append(len(at_work))
+            over.wait(0.02)
+            at_work.pop()
+
+        far = Task(lambda _: over.wait(60), self.app, elsewhere=True)
+        tasks = [Task(work, self.app) for _ in range(6)]
+        for task in tasks:
+            task.done.connect(lambda _: ended.append("done"))
+        far.begin()
+        for task in tasks:
+            task.begin()
+        self.assertTrue(wait_until(lambda: len(ended) == 6))
+        self.assertEqual(together, [1] * 6)
+        over.set()
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+
+    def test_what_was_stopped_before_its_turn_is_never_begun(self) -> None:
+        self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
+        take_short_turns()
+        begun, ended = [], []
+        over = threading.Event()
+        self.addCleanup(over.set)
+        long, late = Task(lambda _: over.wait(60), self.app), Task(lambda _: begun.append(1), self.app)
+        late.finished.connect(lambda: ended.append(1))
+        long.begin()
+        late.begin()
+        late.stop()
+        self.assertTrue(wait_until(lambda: bool(ended)))
+        over.set()
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+        self.assertEqual(begun, [])
 
 
 if __name__ == "__main__":

@@ -74,7 +74,7 @@ class Autosave(QObject):
             return
         work, write = copy
         turn = self._turn
-        task = Task(lambda _: write(lambda: turn == self._turn), self)
+        task = Task(lambda _: write(lambda: turn == self._turn), self, elsewhere=True)
         task.done.connect(lambda _: self._hear_kept(work, turn))
         task.failed.connect(self._hear_failure)
         task.finished.connect(self._hear_end)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import sys
+import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, SignalInstance
@@ -18,13 +20,18 @@ _TELL_EVERY_S = 0.03
 # usual 5 ms the window then waits so long each time while a search computes: half a second of work took twelve.
 _TURN_S = 0.0001
 _WAIT_S = 0.01
+_MOST_THREADS = 8  # most of them wait: for a picture that is read apart, for a disk, for their turn
 _running: set[Task] = set()
+# One computes at a time: Python does no two things at once, so two take as long as one after the other, and the window
+# would get a third of it instead of half.
+_turn = threading.Lock()
 _hurried: set[Task] = set()  # at work, and somebody waits for what comes out
 
 
 def take_short_turns() -> None:
     """Let threads take turns often enough that the window does not wait long for its own."""
     sys.setswitchinterval(_TURN_S)
+    QThreadPool.globalInstance().setMaxThreadCount(_MOST_THREADS)
 
 
 def stop_all() -> None:
@@ -70,6 +77,8 @@ class Task(QObject):
 
     patient: a search that may take its time rests at its next step while something that somebody waits for is worked
     out: that is done sooner, and the window has one thread to share the interpreter with instead of two.
+    elsewhere: the work is done by another process or by the disk; nothing waits for it, and it waits for nothing.
+    All other work takes turns.
     """
 
     progressed = Signal(float)
@@ -77,9 +86,16 @@ class Task(QObject):
     failed = Signal(object)
     finished = Signal()
 
-    def __init__(self, work: Callable[[Any], object], parent: QObject | None = None, *, patient: bool = False) -> None:
+    def __init__(
+        self,
+        work: Callable[[Any], object],
+        parent: QObject | None = None,
+        *,
+        patient: bool = False,
+        elsewhere: bool = False,
+    ) -> None:
         super().__init__(parent)
-        self.patient = patient
+        self.patient, self._elsewhere = patient, elsewhere
         self._work: Callable[[Any], object] | None = work
         self.token = _Token(self)
 
@@ -100,9 +116,11 @@ class Task(QObject):
         try:
             if work is None:
                 return
-            if not self.patient:
-                _hurried.add(self)
-            outcome = work(self.token)
+            if self.patient or self._elsewhere:
+                outcome = work(self.token)
+            else:
+                with self._in_turn():
+                    outcome = work(self.token)
         except Cancelled:
             pass
         except Exception as error:
@@ -111,9 +129,25 @@ class Task(QObject):
             self._tell(self.done, outcome)
         finally:
             _running.discard(self)
-            _hurried.discard(self)
             give_back()
             self._tell(self.finished)
+
+    @contextmanager
+    def _in_turn(self) -> Iterator[None]:
+        """Wait until nothing else is computed; raise Cancelled where nobody wants it any more by then."""
+        _hurried.add(self)
+        try:
+            while not _turn.acquire(timeout=_WAIT_S):
+                if self.token.stopped:
+                    raise Cancelled
+            try:
+                if self.token.stopped:
+                    raise Cancelled
+                yield
+            finally:
+                _turn.release()
+        finally:
+            _hurried.discard(self)
 
     def _tell(self, signal: SignalInstance, *told: object) -> None:
         """Emit a signal, unless whoever wanted the outcome was closed meanwhile."""

@@ -298,7 +298,7 @@ class PictureWays(QWidget):
             if not self._may_clear():
                 return False
             self._session.close()
-        task = Task(work, self)
+        task = Task(work, self, elsewhere=True)
         self._task, self._begun_for = task, self._workspace.opened_count
         task.progressed.connect(lambda share, task=task: self._show(share) if task is self._task else None)
         task.done.connect(lambda capture, task=task: self._take(capture) if task is self._task else None)

@@ -84,7 +84,7 @@ class Retouching(QObject):
         except UnusableInput as error:
             self._workspace.refused.emit(error.sentence())
             return
-        task = Task(lambda token: run_apart(captured, picture, copy.recipe, token=token), self)
+        task = Task(lambda token: run_apart(captured, picture, copy.recipe, token=token), self, elsewhere=True)
         self._task = task
         task.done.connect(lambda capture: self._session.open(capture, restored=copy.table))
         task.failed.connect(lambda _: self._session.open(without_picture(copy.table), restored=copy.table))
@@ -117,7 +117,9 @@ class Retouching(QObject):
             return
         draft = self._session.draft
         edge = draft.across_mm
-        task = Task(lambda token: run_apart(side_outline, data, source, edge, printed, token=token), self)
+        task = Task(
+            lambda token: run_apart(side_outline, data, source, edge, printed, token=token), self, elsewhere=True
+        )
         self._task = task
         task.done.connect(lambda found: self._take(draft, found))
         task.failed.connect(self._fail)

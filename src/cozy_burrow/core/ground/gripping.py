@@ -127,8 +127,10 @@ class _Task:
             wanted_wall_mm(self.ground.layers[min(layers, count) - 1].bottom_mm, self.rules) - RULE_SLACK_MM / 2
             for _, count in others
         ]
-        # Not the distances: most lie far off, and whether they do is known from their bounds.
-        return not shapely.dwithin(area, np.array([one for one, _ in others], dtype=object), least).any()
+        # Most lie far off, which their bounds tell; only the rest is measured.
+        shapes = np.array([one for one, _ in others], dtype=object)
+        near = np.flatnonzero(shapely.dwithin(area, shapes, max(least)))
+        return all(area.distance(shapes[index]) >= least[index] for index in near)
 
     def room_round(self, key: str) -> tuple[float, str]:
         """Return how much room a thing has round it, for the order: the tightest choose first."""
