@@ -9,6 +9,7 @@ import unittest
 from pathlib import Path
 
 import numpy as np
+from msgspec.structs import replace
 from numpy.typing import NDArray
 from PIL import Image
 
@@ -173,6 +174,20 @@ class Templates(unittest.TestCase):
         done = subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True, text=True, check=True)
         for word in ("scalpel", "driver", "Layers out", "10 mm", "20 mm", "pull for box"):
             self.assertIn(word, done.stdout)
+
+
+class LongNames(unittest.TestCase):
+    def test_a_name_that_fills_pages_is_cut_short_and_everything_is_printed(self) -> None:
+        for character in ("W", "e ", "مفك ", "螺"):
+            with self.subTest(character):
+                plan = small_project()
+                long = character * 5000
+                plan = replace(
+                    plan,
+                    title=long,
+                    items=tuple(replace(item, name=long, notes=long, group=long) for item in plan.items),
+                )
+                self.assertTrue(dict(export_files(plan, kinds=KINDS))["bench.pdf"].startswith(b"%PDF"))
 
 
 class Kinds(unittest.TestCase):

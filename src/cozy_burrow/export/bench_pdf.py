@@ -12,6 +12,8 @@ from cozy_burrow.export.lettering import marked_up
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
 from cozy_burrow.export.templates_pdf import SheetTemplate
 
+_MOST_IN_A_ROW = 300  # characters of a name: a row that is higher than the page can be printed nowhere
+
 
 class BenchNotes(Record, frozen=True, kw_only=True):
     """What stands above the tables: the project's title, findings still open, and how lines are cut, in words."""
@@ -68,7 +70,8 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         rows = [["No.", "What", "Layers out", "Blade from top", "from ledge", "Length"]]
         for cut in plan.cuts:
             span = f"{cut.from_layer} to {cut.to_layer}" if cut.to_layer > cut.from_layer else f"{cut.to_layer}"
-            what = Paragraph(marked_up(sheet.names.get(cut.number, cut.name)), body)
+            name = sheet.names.get(cut.number, cut.name)
+            what = Paragraph(marked_up(name if len(name) <= _MOST_IN_A_ROW else name[:_MOST_IN_A_ROW] + "…"), body)
             through = " through" if cut.through else ""
             rows.append(
                 [

@@ -8,6 +8,7 @@ from cozy_burrow.export.lettering import letter, width_of
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
 LABEL_WIDTH_MM, LABEL_HEIGHT_MM = 60.0, 14.0
+_MOST_TRIED = 120  # characters: more go on no label, however small
 _MARGIN_MM = 12.0
 
 
@@ -33,7 +34,7 @@ def labels_pdf(labels: list[tuple[str, str]], *, paper: Paper) -> bytes:
         page.setStrokeColorRGB(0.45, 0.45, 0.45)
         page.rect(x, y, LABEL_WIDTH_MM * mm, LABEL_HEIGHT_MM * mm)
         page.setFillColorRGB(*INK)
-        size = 12.0
+        size, name = 12.0, name[:_MOST_TRIED]
         while size > 5.5 and width_of(name, BOLD, size) > (LABEL_WIDTH_MM - 6) * mm:
             size -= 0.5
         while width_of(name, BOLD, size) > (LABEL_WIDTH_MM - 6) * mm and len(name) > 4:

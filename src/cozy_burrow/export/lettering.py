@@ -16,6 +16,7 @@ from cozy_burrow.export.system_fonts import font_for, small_font
 REGULAR, BOLD = "CozyRegular", "CozyBold"
 _FILES = {REGULAR: "Lato-Regular.ttf", BOLD: "Lato-Bold.ttf"}
 Align = Literal["left", "centre", "right"]
+_MOST = 1_000  # characters of one text: a title of a million would be laid out for hours, for nobody to read
 _borrowed: dict[str, str] = {}  # character -> name of the font that was registered for it; empty: there is none
 
 
@@ -64,7 +65,12 @@ def _borrow(characters: frozenset[str]) -> None:
 
 
 def runs_of(text: str, font: str) -> list[tuple[str, str]]:
-    """Return (font, text) in the order in which they stand from left to right. font: REGULAR or BOLD."""
+    """Return (font, text) in the order in which they stand from left to right. font: REGULAR or BOLD.
+
+    What is longer than anybody reads ends in an ellipsis.
+    """
+    if len(text) > _MOST:
+        text = text[:_MOST].rstrip() + "…"
     if text.isascii():
         return [(font, text)] if text else []
     lacking = frozenset(one for one in text if not _is_blank_anyway(one) and not _has(font, one))

@@ -54,13 +54,17 @@ def tiling(width_mm: float, height_mm: float, paper: Paper) -> Tiling:
 
 
 class SheetTemplate(Record, frozen=True, kw_only=True):
-    """What is printed for one sheet: its drawing, its cuts (lines in export coordinates), their texts and names."""
+    """What is printed for one sheet: its drawing, its cuts (lines in export coordinates), their texts and names.
+
+    guides: lines that are seen and not cut, where parts float over the foam.
+    """
 
     drawing: SheetDrawing
     plan: SheetCuts
     texts: dict[int, str]
     names: dict[int, str]
     title: str
+    guides: tuple[tuple[Point, ...], ...] = ()
 
 
 def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> bytes:
@@ -116,6 +120,7 @@ def _lines(page: Any, sheet: SheetTemplate) -> None:
     for cut in sheet.plan.cuts:
         _style(page, cut)
         _closed(page, cut.line)
+    _guides(page, sheet)
     page.setDash()
     page.setFillColorRGB(*INK)
     for cut in sheet.plan.cuts:
@@ -126,6 +131,18 @@ def _lines(page: Any, sheet: SheetTemplate) -> None:
             font, size = (BOLD, 3.2) if index == 0 else (REGULAR, 2.7)
             at = cut.label_mm[0], cut.label_mm[1] + 0.6 - lower - index * 3.4
             letter(page, *at, line, font=font, size=size, align="centre")
+
+
+def _guides(page: Any, sheet: SheetTemplate) -> None:
+    """Draw what floats in dashes and dots, thinner than anything that is cut."""
+    page.setLineWidth(0.15)
+    page.setDash([3.0, 1.2, 0.4, 1.2])
+    for line in sheet.guides:
+        path = page.beginPath()
+        path.moveTo(*line[0])
+        for x, y in line[1:]:
+            path.lineTo(x, y)
+        page.drawPath(path, stroke=1, fill=0)
 
 
 def _style(page: Any, cut: Cut) -> None:
@@ -199,6 +216,7 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         page.setFont(BOLD, 2.8)
         page.drawRightString(right, y + 5.2, " · ".join(sheet.drawing.notes))
         page.setFont(REGULAR, 2.6)
-    page.drawRightString(
-        right, y - 5.6, "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
-    )
+    lines = "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
+    if sheet.guides:
+        lines += " · dash and dot: floats, do not cut"
+    page.drawRightString(right, y - 5.6, lines)

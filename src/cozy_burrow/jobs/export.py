@@ -12,6 +12,7 @@ from cozy_burrow.core.depth.seat import seat_for
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.guides import guide_lines
 from cozy_burrow.core.model.edits import item_of, placement_of
 from cozy_burrow.core.model.records import Insert, Project
 from cozy_burrow.core.units import format_length
@@ -167,6 +168,7 @@ def _templates(
     project: Project, insert: Insert, ground: Ground, drawings: tuple[SheetDrawing, ...]
 ) -> list[SheetTemplate]:
     left, _, _, front = ground.extent
+    floating = tuple(tuple((x - left, front - y) for x, y in line) for line in guide_lines(ground))
     found = []
     for plan, drawing in zip(cutting_plan(ground), drawings):
         cuts = tuple(
@@ -186,7 +188,10 @@ def _templates(
         names = {cut.number: cut_name(project, cut) + _riser_words(ground, cut, project) for cut in plan.cuts}
         title = f"{project.title} · {insert.name} · sheet {plan.sheet} of {len(drawings)}"
         exported: SheetCuts = replace(plan, cuts=cuts)
-        found.append(SheetTemplate(drawing=drawing, plan=exported, texts=texts, names=names, title=title))
+        guides = floating if drawing.sheet == 1 else ()
+        found.append(
+            SheetTemplate(drawing=drawing, plan=exported, texts=texts, names=names, title=title, guides=guides)
+        )
     return found
 
 

@@ -304,6 +304,8 @@ def mend_text(project: Project, mend: Mend) -> str:
             return "Cut its pocket on the line"
         case "as_advised":
             return "Seat it as advised"
+        case "on_edge":
+            return "Stand it on edge in a slit"
         case "add_pull":
             return "Give it the best pull"
         case "remove_pull":

@@ -5,11 +5,13 @@ from __future__ import annotations
 import unittest
 
 from msgspec.structs import replace
+from shapely.geometry import LineString, Polygon
 
 from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.finding import Mend
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of, insert_findings
 from cozy_burrow.core.foam.layers import layers_of
@@ -18,9 +20,10 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.ground.under import laid_under, under_pocket_for
 from cozy_burrow.core.kit.several import as_one, on_edge, stacked, with_cable
+from cozy_burrow.core.kit.shapes import drawn_item
 from cozy_burrow.core.kit.zones import covers_outline
 from cozy_burrow.core.model.edits import placement_of
-from cozy_burrow.core.model.records import Item, Placement, Project, Rules
+from cozy_burrow.core.model.records import Item, Placement, Project, Rules, Sheet
 from tests.makers import box, drawer, laid, project, rod, stations
 
 SMALL = replace(box(40, 16, 8, name="spare key"), id="item-2", use="rare")
@@ -110,6 +113,39 @@ class StacksAndSlits(unittest.TestCase):
         self.assertAlmostEqual(bottom - top, 2.0)
         self.assertEqual(upright.thickness_mm, 30.0)
         self.assertEqual(pocket.depth_layers, 1 if pocket.seating.bottom_mm <= 10 else 2)
+
+    def test_it_stands_along_the_middle_of_where_it_lay(self) -> None:
+        slanted = Polygon([(40, 10), (140, 110), (130, 120), (30, 20)])
+        flat = drawn_item("item-1", "rule", slanted, thickness_mm=1.0)
+        stood = polygon_of(on_edge(flat).outline)
+        self.assertAlmostEqual(stood.area, 100 * 2**0.5 * 1.0, delta=0.05)
+        lay = polygon_of(flat.outline).centroid
+        middle = LineString([(lay.x - 50, lay.y - 50), (lay.x + 50, lay.y + 50)])
+        self.assertLess(stood.hausdorff_distance(middle), 0.51)
+        self.assertAlmostEqual(on_edge(flat).thickness_mm, 10 * 2**0.5, delta=0.01)
+
+    def test_a_thin_flat_thing_that_no_hand_gets_hold_of_may_stand_on_edge(self) -> None:
+        rule = box(200, 30, 1, name="rule")
+        beside = (box(200, 20, 24), box(200, 20, 24))
+        plan = laid(project(rule, *beside, bay=drawer(), rules=Rules()), (150, 100), (150, 60), (150, 140))
+        key = plan.inserts[0].placements[0].id
+        (found,) = (one for one in findings_of(plan) if one.code == "NO_GRIP" and one.placements == (key,))
+        self.assertEqual([one.kind for one in found.mends], ["add_pull", "on_edge"])
+        stood = mended(plan, "insert-1", found.mends[1])
+        ground = ground_of(stood, stood.inserts[0])
+        left, back, right, front = ground.pockets[key].surface.bounds
+        self.assertAlmostEqual((left + right) / 2, 150.0, delta=0.01)
+        self.assertAlmostEqual((back + front) / 2, 100.0, delta=0.01)
+        self.assertAlmostEqual(front - back, 1.0, delta=0.01)
+        self.assertGreaterEqual(ground.pockets[key].seating.bottom_mm, 14.7)  # half of 30 mm, less what foam gives
+        self.assertFalse([one for one in findings_of(stood) if key in one.placements and one.severity != "note"])
+        shallow = laid(
+            project(rule, bay=drawer(sheets=(Sheet(thickness_mm=10.0, pitch_mm=5.0),)), rules=Rules()), (150, 100)
+        )
+        for one in findings_of(shallow):
+            self.assertNotIn("on_edge", [mend.kind for mend in one.mends])
+            with self.assertRaises(UnusableInput):
+                mended(shallow, "insert-1", Mend(kind="on_edge", target=shallow.inserts[0].placements[0].id))
 
     def test_thick_things_lie(self) -> None:
         for item in (box(60, 20, 12), rod(), box(60, 10, 8)):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtWidgets import QComboBox, QSpinBox, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox, QWidget
 
 from cozy_burrow.app.fields import Form, LengthField, head, soft
 from cozy_burrow.app.measure.page import Page, narrow
@@ -83,6 +83,11 @@ class RulesPage(Page):
         ):
             self._rule_number(form, label, field, what, unit)
         self.column.addLayout(form)
+        self.guides = QCheckBox("show on templates what floats")
+        self.guides.setToolTip("A thin line of dashes and dots where a part hangs over the foam. It is not cut.")
+        self.guides.clicked.connect(lambda on: self._set_rule("guide lines", guides=on))
+        self._readers.append(lambda: self.guides.setChecked(self._workspace.project.rules.guides))
+        self.column.addWidget(self.guides)
         self._rule_text = soft("")
         self.column.addWidget(self._rule_text)
         self.column.addStretch(1)

@@ -86,7 +86,7 @@ def cut_pocket(item: Item, seating: Seating, bay: Bay, rules: Rules) -> Pocket:
 def _cut_pocket(
     item: Item, seating: Seating, layers: tuple[Layer, ...], allowance_mm: float, least_foam_mm: float
 ) -> Pocket:
-    floating = _floating(item, seating)
+    floating = floating_zones(item, seating)
     needed = [
         [] if index in floating else _zone_areas(zone, count, seating.datum_mm, layers)
         for index, (zone, count) in enumerate(zip(item.zones, seating.zone_layers))
@@ -115,7 +115,7 @@ def _opening(parts: tuple[BaseGeometry, ...], allowance_mm: float, least_foam_mm
     return _cuttable(grown(bare, allowance_mm), least_foam_mm)
 
 
-def _floating(item: Item, seating: Seating) -> frozenset[int]:
+def floating_zones(item: Item, seating: Seating) -> frozenset[int]:
     """Return the zones that hang in the air over the foam: nothing is cut for them.
 
     Only where the others make one pocket: two holes joined by what hangs between them would be drawn apart.

@@ -55,6 +55,7 @@ MendKind = Literal[
     "seat_by_rule",
     "seat_judged",
     "as_advised",
+    "on_edge",
     "fit_snug",
     "fit_line",
     "add_pull",

@@ -4,22 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from cozy_burrow.core.container.bay import Bay, headroom_mm
 from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.seated import judged_seating
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.ground.grips import Grip, grip_of
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.kit.several import on_edge
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Point, Rules
+from cozy_burrow.core.model.records import Item, Point, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, along_needed_mm, away_needed_mm
 from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM, SLOT_MM
 
 
 def grip_findings(ground: Ground) -> Iterator[Finding]:
     """Yield things that cannot be gripped or only badly, and pulls that reach nothing or open too little."""
     for key, pocket in ground.pockets.items():
         grip = grip_of(ground, key)
+        mends = (Mend(kind="add_pull", target=key), *(_edge_mend(ground, key) if not grip.good else ()))
         if grip.how == "none":
             yield Finding(
                 severity="care",
@@ -29,7 +35,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 limit=ground.rules.proud_to_hold_mm,
                 unit="mm",
                 where_mm=_centre(pocket),
-                mends=(Mend(kind="add_pull", target=key),),
+                mends=mends,
             )
         elif not grip.good:
             trouble, value, limit, unit = trouble_of(grip, ground.rules)
@@ -42,7 +48,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 unit=unit,
                 where_mm=_centre(pocket),
                 extra=trouble,
-                mends=(Mend(kind="add_pull", target=key),),
+                mends=mends,
             )
     for pull in ground.pulls:
         serves = tuple(one for one in pull.pull.serves if one in ground.pockets)
@@ -75,6 +81,29 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 subject=pull.pull.id,
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
+
+
+def _edge_mend(ground: Ground, key: str) -> tuple[Mend, ...]:
+    """Return standing it on edge for what lies flat and thin: fingers get hold of what stands, a slit is soon cut."""
+    item = ground.pockets[key].item
+    return (Mend(kind="on_edge", target=key),) if _may_stand(item, ground.bay, ground.rules) else ()
+
+
+@memo(rows=512)
+def _may_stand(item: Item, bay: Bay, rules: Rules) -> bool:
+    if item.thickness_mm > SLOT_MM:
+        return False
+    try:
+        return stands_in(on_edge(item), bay, rules)
+    except UnusableInput:
+        return False
+
+
+def stands_in(item: Item, bay: Bay, rules: Rules) -> bool:
+    """Return whether an item, seated by judgement, is at least half sunk and clears what is above."""
+    seating = judged_seating(item, bay, rules)
+    sunk_mm = item.thickness_mm - seating.proud_mm
+    return seating.proud_mm <= max(0.0, headroom_mm(bay)) + FOAM_GIVES_MM and sunk_mm >= item.thickness_mm / 2 - 1.0
 
 
 def trouble_of(grip: Grip, rules: Rules) -> tuple[str, float, float, str]:

@@ -11,11 +11,13 @@ from cozy_burrow.core.depth.options import options_for, seated
 from cozy_burrow.core.depth.seated import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.grips import stands_in
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.ground.fitting import laid_in, moved_clear
-from cozy_burrow.core.ground.gripping import gripped
+from cozy_burrow.core.ground.gripping import gripped, regripped
 from cozy_burrow.core.ground.under import laid_under
+from cozy_burrow.core.kit.several import on_edge
 from cozy_burrow.core.model.edits import (
     change_insert,
     change_item,
@@ -101,6 +103,8 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
             return _seat_judged(project, insert, mend.target)
         case "as_advised":
             return _seated(project, insert, mend.target)
+        case "on_edge":
+            return _on_edge(project, insert, mend.target)
         case "fit_snug" | "fit_line":
             item = item_of(project, placement_of(insert, mend.target).item_id)
             return change_item(project, replace(item, fit="snug" if mend.kind == "fit_snug" else "line"))
@@ -145,6 +149,24 @@ def _seat_judged(project: Project, insert: Insert, key: str) -> Project:
     named = item_of(project, placement.item_id).seat or project.rules.seat
     seat: Seat | None = None if named is None else "judged"
     return _with_placement(project, insert.id, replace(placement, seat=seat, zone_layers=None, risers_mm=None))
+
+
+def _on_edge(project: Project, insert: Insert, key: str) -> Project:
+    """Stand a thin flat thing on edge, all its copies; seats and pulls of what lay flat are chosen anew."""
+    stood = on_edge(item_of(project, placement_of(insert, key).item_id))
+    if not stands_in(stood, bay_of(project, insert), project.rules):
+        raise UnusableInput(
+            f"'{stood.name}' stands higher on edge than there is room", remedy="take a thicker stack, or let it lie"
+        )
+    changed = change_item(project, stood)
+    for one in project.inserts:
+        copies = [lying.id for lying in one.placements if lying.item_id == stood.id]
+        if copies:
+            changed = change_placements(
+                changed, one.id, copies, lambda lying: replace(lying, seat=None, zone_layers=None, risers_mm=None)
+            )
+            changed = regripped(changed, one.id, copies)
+    return changed
 
 
 def _lower_seat(project: Project, insert: Insert, key: str) -> Project:

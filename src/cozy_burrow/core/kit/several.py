@@ -51,18 +51,21 @@ def stacked(item: Item) -> Item:
 def on_edge(item: Item) -> Item:
     """Return a thin flat thing as it stands on its long edge in a slit. Raises UnusableInput for anything else.
 
-    From above it is as long as it is, and as wide as it is thick; it stands as high as it is wide. Its outline is taken
-    as a straight bar: what is cut away at its edges does not show in a slit.
+    From above it is as long as it is, and as wide as it is thick; it stands as high as it is wide, along the middle of
+    where it lay. Its outline is taken as a straight bar: what is cut away at its edges does not show in a slit.
     """
     if any(zone.section != "flat" for zone in item.zones):
         raise UnusableInput(f"‘{item.name}’ is not flat", remedy="lay it down")
     outline = polygon_of(item.outline)
-    turned = placed(outline, x_mm=0.0, y_mm=0.0, angle_deg=-long_axis_deg(outline))
+    angle_deg = long_axis_deg(outline)
+    turned = placed(outline, x_mm=0.0, y_mm=0.0, angle_deg=-angle_deg)
     left, back, right, front = turned.bounds
     thick, length, width = item.thickness_mm, right - left, front - back
     if thick > THIN_MM or thick > width / 2:
         raise UnusableInput(f"‘{item.name}’ is too thick for a slit", remedy="lay it down")
-    region = outline_of(rectangle(-length / 2, -thick / 2, length / 2, thick / 2))
+    middle = (back + front) / 2
+    slit = rectangle(left, middle - thick / 2, left + length, middle + thick / 2)
+    region = outline_of(placed(slit, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg))
     zone = Zone(name="edge", region=region, section="flat", under_mm=0.0, top_mm=width)
     notes = f"{item.notes} Stands upright in a slit.".strip()
     return replace(item, outline=region, zones=(zone,), notes=notes)

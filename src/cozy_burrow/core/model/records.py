@@ -171,7 +171,8 @@ class Rules(Record, frozen=True, kw_only=True):
     snug_mm, easy_mm: how much smaller or larger all round a pocket is by its fit. tip_mm: breadth of the marker's line;
     kerf_mm: width of foam that the blade or wire takes away; lean_deg: of pen and knife. knife_radius_mm: the tightest
     bend that the blade follows. finger_mm: breadth of a fingertip, gloved or not. friction: foam on the things. jolt:
-    how many times its weight pulls at a thing on the road.
+    how many times its weight pulls at a thing on the road. guides: whether templates show where parts lie that float
+    over the foam, for which nothing is cut.
     """
 
     wall_mm: Annotated[float, Meta(ge=0, le=200)] | None = None
@@ -196,6 +197,7 @@ class Rules(Record, frozen=True, kw_only=True):
     trench_mm: Annotated[float, Meta(ge=10, le=150)] = 25.0
     proud_to_hold_mm: Annotated[float, Meta(ge=0, le=100)] = 8.0
     two_lift_kg: Annotated[float, Meta(ge=1, le=100)] = 20.0
+    guides: bool = False
 
 
 class Project(Record, frozen=True, kw_only=True):
