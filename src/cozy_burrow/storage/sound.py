@@ -47,7 +47,7 @@ def _check_rules(rules: Rules) -> None:
     """Refuse figures outside the ranges that their fields declare, for a project that no reader has looked at."""
     for field in rules.__struct_fields__:
         value = getattr(rules, field)
-        if isinstance(value, int | float):
+        if isinstance(value, int | float) and not isinstance(value, bool):
             try:
                 checked(Rules, field, value, where=f"rules, {field}", unit="")
             except UnusableInput as error:
