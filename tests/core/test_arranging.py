@@ -139,6 +139,17 @@ class Rows(unittest.TestCase):
             gaps = [one.distance(other) for n, one in enumerate(standing) for other in standing[:n]]
             self.assertGreaterEqual(min(gaps), 0.7 * rules.finger_mm - 0.06)
 
+    def test_what_no_hand_spans_shares_no_trench_but_has_a_pull_of_its_own(self) -> None:
+        for width, shared in ((84.0, True), (90.0, False), (120.0, False)):
+            with self.subTest(width):
+                reels = replace(box(120, width, 24, "reel"), quantity=2)
+                plan = project(reels, rules=RULES, bay=drawer(width=420, depth=320, height=75))
+                done = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=6).project
+                self.assertEqual(
+                    [pull.kind == "trench" for pull in done.inserts[0].pulls], [shared] * (1 + (not shared))
+                )
+                self.assertFalse([one for one in findings_of(done) if one.code in {"NO_GRIP", "GRIP_POOR"}])
+
     def test_a_selection_becomes_a_row_near_where_it_lay(self) -> None:
         plan = laid(project(*bars(60, 80, 100), rules=RULES), (60, 60), (150, 120, 40), (220, 60, 90))
         ids = [one.id for one in plan.inserts[0].placements]

@@ -24,7 +24,7 @@ from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
 from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
-from cozy_burrow.core.pulls.reach import FINGER_FLAT
+from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
 from cozy_burrow.core.pulls.suggest import needs_pull
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
@@ -112,7 +112,10 @@ def _forms(
     ordered: Sequence[tuple[Item, int, Facts]], singles: Sequence[Piece], bay: Bay, rules: Rules, with_pulls: bool
 ) -> list[Form]:
     pockets = [local_pocket(item, None, bay, rules) for item, _, _ in ordered]
-    balanced = with_pulls and any(needs_pull(pocket, rules) for pocket in pockets)
+    needing = [with_pulls and needs_pull(pocket, rules) for pocket in pockets]
+    if any(needs and facts.width_mm > SPAN_MM for needs, (_, _, facts) in zip(needing, ordered)):
+        return []  # no hand spans it from one side of a trench to the other: each is gripped by itself
+    balanced = any(needing)
     upright = [
         _Upright((item.id, copy), pocket, facts, _upright_deg(facts), single.forms[-1], balanced=balanced)
         for (item, copy, facts), single, pocket in zip(ordered, singles, pockets)
