@@ -161,6 +161,16 @@ class Rows(unittest.TestCase):
         locked = lock_placements(plan, "insert-1", ids[:2], locked=True)
         self.assertIsNone(laid_in_row(locked, "insert-1", ids))
 
+    def test_a_selection_that_no_trench_serves_becomes_a_row_all_the_same(self) -> None:
+        reels = box(120, 100, 24, "reel"), box(120, 100, 24, "other reel")
+        plan = laid(project(*reels, rules=RULES, bay=drawer(width=420, depth=320)), (100, 90), (290, 220, 90))
+        made = laid_in_row(plan, "insert-1", [one.id for one in plan.inserts[0].placements])
+        assert made is not None
+        first, second = made.inserts[0].placements
+        self.assertAlmostEqual((first.angle_deg - second.angle_deg) % 180.0, 0.0)
+        self.assertEqual(sorted(pull.serves for pull in made.inserts[0].pulls), [("item-1#1",), ("item-2#1",)])
+        self.assertEqual([one.code for one in findings_of(made) if one.severity != "note"], [])
+
 
 class GoingOn(unittest.TestCase):
     def test_what_lies_there_is_where_a_search_begins(self) -> None:

@@ -12,6 +12,7 @@ from cozy_burrow.core.arrange.placing_in import nearest_place
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.ground.arranging import laid_out
 from cozy_burrow.core.ground.fitting import used_bed
+from cozy_burrow.core.ground.gripping import regripped
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import insert_of, item_of, placement_of, take_out
 from cozy_burrow.core.model.records import Point, Project
@@ -38,6 +39,9 @@ def laid_in_row(project: Project, insert_id: str, ids: Sequence[str]) -> Project
     cleared = take_out(project, insert_id, chosen)
     free = ground_of(cleared, insert_of(cleared, insert_id))
     piece = row_piece(members, "selection", free.bay, free.rules, with_pulls=True)
+    shares = bool(piece.angles_deg)
+    if not shares:  # no one trench serves them: they stand in a row, each with a pull of its own
+        piece = row_piece(members, "selection", free.bay, free.rules, with_pulls=False)
     bed = used_bed(free, without=frozenset())
     if bed.area.is_empty:
         return None
@@ -52,4 +56,5 @@ def laid_in_row(project: Project, insert_id: str, ids: Sequence[str]) -> Project
     if not found:
         return None
     best = min(found, key=lambda one: (round(shapely.Point(one.x_mm, one.y_mm).distance(middle)), one.angle_deg))
-    return laid_out(cleared, insert_id, (spot_of(best),), {piece.key: piece})
+    row = laid_out(cleared, insert_id, (spot_of(best),), {piece.key: piece})
+    return row if shares else regripped(row, insert_id, chosen)
