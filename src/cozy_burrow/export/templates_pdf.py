@@ -216,7 +216,8 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         page.setFont(BOLD, 2.8)
         page.drawRightString(right, y + 5.2, " · ".join(sheet.drawing.notes))
         page.setFont(REGULAR, 2.6)
-    lines = "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
+    page.drawRightString(
+        right, y - 5.6, "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
+    )
     if sheet.guides:
-        lines += " · dash and dot: floats, do not cut"
-    page.drawRightString(right, y - 5.6, lines)
+        page.drawString(left, y + 4.4, "dash and dot: floats over the foam, not cut")

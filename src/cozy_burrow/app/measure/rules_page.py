@@ -83,7 +83,7 @@ class RulesPage(Page):
         ):
             self._rule_number(form, label, field, what, unit)
         self.column.addLayout(form)
-        self.guides = QCheckBox("show on templates what floats")
+        self.guides = QCheckBox("Templates show what floats")
         self.guides.setToolTip("A thin line of dashes and dots where a part hangs over the foam. It is not cut.")
         self.guides.clicked.connect(lambda on: self._set_rule("guide lines", guides=on))
         self._readers.append(lambda: self.guides.setChecked(self._workspace.project.rules.guides))
