@@ -38,7 +38,7 @@ from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.lay_out.tray import MIME
 from cozy_burrow.app.window import Window
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.core.findings.stages import STAGES
+from cozy_burrow.core.model.stages import STAGES
 
 NOT_HERE = {"project.quit"}
 NO_ACTION = {"Quit"}

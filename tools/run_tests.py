@@ -70,12 +70,14 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("words", nargs="*", help="run only modules whose path holds one of these")
     parser.add_argument("--one", help=argparse.SUPPRESS)
+    # One more than there are cores: many a test waits for a timer, a process or a display.
+    usual = int(os.environ.get("TEST_JOBS") or 1 + max(2, os.cpu_count() or 2))
+    parser.add_argument("--jobs", type=int, default=usual, help=f"side by side ({usual}; or TEST_JOBS)")
     wanted = parser.parse_args()
     if wanted.one:
         return run_one(wanted.one)
     passed = failed = skipped = 0
-    # One more than there are cores: many a test waits for a timer, a process or a display.
-    with ThreadPoolExecutor(max_workers=1 + max(2, os.cpu_count() or 2)) as pool:
+    with ThreadPoolExecutor(max_workers=wanted.jobs) as pool:
         for name, status, output, seconds in pool.map(run_apart, groups(modules(wanted.words))):
             counts = [line.split() for line in output.splitlines() if line.startswith("counts ")]
             good, bad, left = (int(figure) for figure in counts[-1][1:]) if counts else (0, 1, 0)

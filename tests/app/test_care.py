@@ -8,7 +8,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
 from cozy_burrow.app.care.care_model import BUNDLE, Bundle, rows_of
-from cozy_burrow.app.care.sketch import SHOWN
+from cozy_burrow.app.care.sketch import DRAWINGS
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.records import Container, Project, Rules
 from cozy_burrow.demo.shipped import demo_project
@@ -74,7 +74,7 @@ class Bundles(QtCase):
         self.assertIn("out of its pocket", window.care.sketch.accessibleName())
         painted = window.care.sketch.grab().toImage()
         self.assertGreater(len({painted.pixel(x, 30) for x in range(painted.width())}), 3)
-        window.care.choose(next(n for code, n in numbers.items() if code not in SHOWN))
+        window.care.choose(next(n for code, n in numbers.items() if code not in DRAWINGS))
         self.assertFalse(window.care.sketch.isVisible())
 
     def test_stepping_goes_through_all_findings_and_opens_what_they_lie_in(self) -> None:

@@ -8,10 +8,10 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QAbstractItemView, QComboBox, QTableView, QWidget
 
 from cozy_burrow.app.measure.pages import PAGES
-from cozy_burrow.core.findings.stages import STAGES
+from cozy_burrow.core.findings.telling import finding_text
+from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.units import format_fine
 from cozy_burrow.demo.shipped import demo_project
-from cozy_burrow.jobs.wording import finding_text
 from tests.app.qt import QtCase, settle
 
 _SAYS_MM = re.compile(r"(?<!N·)\bmm\b|mm²")

@@ -64,8 +64,8 @@ class Restless(QtCase):
         self.assertEqual(workspace.project, workspace.history.steps[0].project)
 
     def test_every_stage_in_both_themes_and_units_and_with_nothing_in_it(self) -> None:
-        from cozy_burrow.core.findings.stages import STAGES
         from cozy_burrow.core.model.records import Project
+        from cozy_burrow.core.model.stages import STAGES
 
         for plan in (demo_project(), Project()):
             window = self.window(plan)

@@ -18,8 +18,8 @@ from cozy_burrow.app.crash import CrashGuard
 from cozy_burrow.app.help_page import help_text
 from cozy_burrow.app.theme.theme import load_theme
 from cozy_burrow.app.window import Window
-from cozy_burrow.core.findings.stages import STAGES
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.storage.project_file import load
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
 from tests.makers import van_drawer

@@ -11,6 +11,7 @@ from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.holding import holding_of
@@ -19,11 +20,11 @@ from cozy_burrow.core.model.edits import add_pulls
 from cozy_burrow.core.model.records import FingerPull, Project, Rules
 from cozy_burrow.core.units import format_length
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
-from cozy_burrow.jobs.export import _cutting, export_files
+from cozy_burrow.jobs.export import export_files
 from cozy_burrow.jobs.grip_words import grip_text, hold_text
 from cozy_burrow.jobs.note_words import note_cautions, noted
 from cozy_burrow.jobs.sink_words import sits_text
-from cozy_burrow.jobs.wording import finding_text
+from cozy_burrow.jobs.templates import cutting_words
 from tests.app.sink_under_xvfb import mallet_case
 from tests.makers import DRIVER, box, laid, project, rod, stations, van_drawer
 
@@ -46,20 +47,20 @@ class Findings(unittest.TestCase):
                 project(box(60, 30, 12, "one"), box(60, 30, 12, "two"), rules=rules), (100, 80), (100, 110 + gap)
             )
             (text,) = said(plan, "THIN_WALL")
-            self.assertIn(f"Only {gap:g} mm of foam between ‘one’ and ‘two’", text)
-            self.assertIn("should be 12 mm", text)
+            self.assertIn(f"{gap:g} mm of foam between ‘one’ and ‘two’", text)
+            self.assertIn("12 mm needed", text)
         (text,) = said(laid(project(box(60, 30, 12, "one"), rules=LINE), (35, 80)), "THIN_EDGE")
-        self.assertIn("Only 5 mm of foam from ‘one’ to the edge; it should be 15 mm", text)
+        self.assertIn("5 mm of foam from ‘one’ to the edge, 15 mm needed", text)
 
     def test_what_stands_out_and_what_room_there_is(self) -> None:
         for thickness in (60, 75, 90):
             plan = laid(project(box(60, 30, thickness, "tall"), rules=replace(LINE, seat="half")), (150, 100))
             out = thickness - 10 * min(4, round(thickness / 2 / 10 - 1e-9))
             (text,) = said(plan, "TOO_HIGH")
-            self.assertIn(f"stands {out:g} mm above the foam; there is room for 25 mm", text)
+            self.assertIn(f"sticks up {out:g} mm, 25 mm of room", text)
 
     def test_a_thing_below_the_surface_is_not_said_to_stand_out(self) -> None:
-        for thickness, words in ((8, "lies 2 mm below the surface"), (12, "stands out 2 mm")):
+        for thickness, words in ((8, "lies 2 mm below the surface"), (12, "sticks up 2 mm")):
             plan = laid(project(box(60, 30, thickness, "flat"), rules=replace(LINE, seat="flush")), (150, 100))
             (text,) = said(plan, "NO_GRIP")
             self.assertIn(words, text)
@@ -92,11 +93,11 @@ class Findings(unittest.TestCase):
         plan = laid(project(box(60, 30, 12, "tin"), rules=LINE), (150, 100))
         text = finding_text(plan, loose)
         self.assertIn("Nothing holds ‘tin’", text)
-        self.assertIn("jolt takes 9.2 N", text)
+        self.assertIn("jolt pulls with 9.2 N", text)
         self.assertNotIn("0 N", text)
         self.assertIn("with at most 3.2 N", finding_text(plan, replace(loose, value=3.2, subject="depth")))
         self.assertIn("with nothing to 3.2 N", finding_text(plan, replace(loose, value=3.2, subject="fit")))
-        self.assertIn("takes 0.3 N", finding_text(plan, replace(loose, value=0.2, limit=0.3)))
+        self.assertIn("pulls with 0.3 N", finding_text(plan, replace(loose, value=0.2, limit=0.3)))
 
 
 class Sinking(unittest.TestCase):
@@ -164,7 +165,7 @@ class Cutting(unittest.TestCase):
         self.assertGreater(deeper, 0)
         table = dict(export_files(plan, kinds=("csv",)))["cuts.csv"].decode().splitlines()
         self.assertTrue(table[0].endswith("blade_from_ledge_mm"))
-        self.assertIn(BEFORE_PEELING, _cutting(plan))
+        self.assertIn(BEFORE_PEELING, cutting_words(plan))
 
     def test_a_leaning_knife_takes_depth_times_tangent_off_each_side(self) -> None:
         plan = laid(project(box(80, 30, 20), rules=replace(LINE, lean_deg=10.0, seat="flush")), (150, 100))

@@ -11,18 +11,22 @@ from typing import get_args
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.findings.finding import Code, Finding, Mend, MendKind
-from cozy_burrow.core.findings.stages import STAGES, stage_of
+from cozy_burrow.core.findings.finding import Finding, Mend, MendKind
+from cozy_burrow.core.findings.kinds import KINDS
+from cozy_burrow.core.findings.stages import stage_of
+from cozy_burrow.core.findings.telling import finding_text
+from cozy_burrow.core.model.names import named, placement_name
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.jobs.files import write_all
 from cozy_burrow.jobs.kit_file import read_kit
 from cozy_burrow.jobs.plan import make_rules, parse_container, parse_foam
 from cozy_burrow.jobs.report import report
-from cozy_burrow.jobs.wording import TITLES, WHY, finding_text, mend_text, named, placement_name
+from cozy_burrow.jobs.wording import mend_text
 from tests.makers import box, laid, project
 
 
-def finding(code: Code, count: int = 1) -> Finding:
+def finding(code: str, count: int = 1) -> Finding:
     return Finding(
         severity="stop",
         code=code,
@@ -38,9 +42,9 @@ class Words(unittest.TestCase):
     plan = project(box(name="Rule"), box(name="Square"), replace(box(name="Pin"), quantity=3))
 
     def test_every_finding_has_a_title_a_reason_a_sentence_and_a_stage(self) -> None:
-        for code in get_args(Code):
+        for code in KINDS:
             with self.subTest(code):
-                self.assertTrue(TITLES[code] and WHY[code])
+                self.assertTrue(KINDS[code].title and KINDS[code].why)
                 text = finding_text(self.plan, finding(code, 2))
                 self.assertTrue(text.endswith("."))
                 self.assertIn(stage_of(finding(code)), STAGES)

@@ -238,13 +238,13 @@ class ProjectDesk(QObject):
 
     def export_to(self, folder: Path) -> None:
         """Write everything into a folder, off this thread."""
-        from cozy_burrow.jobs.export import KINDS as WHAT
         from cozy_burrow.jobs.export import print_remarks, write_export
+        from cozy_burrow.jobs.export_writers import WRITERS
 
         project = self.workspace.project
 
         def write(_: object) -> str:
-            said = [f"{len(write_export(project, folder, kinds=WHAT))} files written to {folder}"]
+            said = [f"{len(write_export(project, folder, kinds=tuple(WRITERS)))} files written to {folder}"]
             return ". ".join((*said, *print_remarks(project)))
 
         task = Task(write, self)

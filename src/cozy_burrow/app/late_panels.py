@@ -23,7 +23,7 @@ from cozy_burrow.app.theme.dressing import Dressing, Pages
 from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
-from cozy_burrow.core.findings.stages import Stage
+from cozy_burrow.core.model.stages import Stage
 
 if TYPE_CHECKING:  # a fifth of the time that a start takes
     from cozy_burrow.app.cut.cut_panel import CutPanel

@@ -22,8 +22,8 @@ from cozy_burrow.app.shot import paint
 from cozy_burrow.app.tasks import take_short_turns
 from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.window import Window
-from cozy_burrow.core.findings.stages import Stage
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.stages import Stage
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import open_file
 

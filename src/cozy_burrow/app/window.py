@@ -49,11 +49,12 @@ from cozy_burrow.app.theme.theme import Theme, ThemeName, apply_theme, load_them
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.core.findings.stages import Stage, stage_of
+from cozy_burrow.core.findings.stages import stage_of
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import insert_of, remove_items
 from cozy_burrow.core.model.records import Point, Project
-from cozy_burrow.jobs.wording import finding_text
+from cozy_burrow.core.model.stages import Stage
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from typing import Any
 
 import click
 
-from cozy_burrow.core.findings.finding import Code
-from cozy_burrow.jobs.wording import TITLES
+from cozy_burrow.core.findings.kinds import KINDS
+from cozy_burrow.core.findings.report import UNPLACED
 
 _MOST_ALONE = 3  # findings of one kind that are told one by one
 _MOST_NAMED = 8
@@ -23,13 +23,13 @@ def say(answer: dict[str, Any], *, saved: str = "") -> None:
         click.echo(f"  left over: {one['name']} {one['copy']}: {one['why']}")
     alike: dict[tuple[str, str], list[dict[str, Any]]] = {}
     for one in answer["findings"]:
-        if one["code"] != "UNPLACED":
+        if one["code"] != UNPLACED.code:
             alike.setdefault((one["severity"], one["code"]), []).append(one)
     for (severity, code), found in alike.items():
         if len(found) > _MOST_ALONE:
             names = list(dict.fromkeys(name for one in found for name in one["items"]))
             more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""
-            title = TITLES[cast(Code, code)]
+            title = KINDS[code].title
             who = ", ".join(names[:_MOST_NAMED])
             click.echo(f"  {_MARK[severity]}  {len(found)} times: {title}: {who}{more}; such as:")
         for one in found if len(found) <= _MOST_ALONE else found[:1]:

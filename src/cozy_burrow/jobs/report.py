@@ -6,14 +6,16 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.grips import NO_GRIP
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.ground.arranging import LeftOver
 from cozy_burrow.core.ground.gripping import could_grip
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import item_of, unplaced
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.jobs.wish_words import too_long
-from cozy_burrow.jobs.wording import finding_text, placement_name
 
 _NOT_YET = ("it lies in no insert yet", "no_time")  # nobody has looked for a place for it
 
@@ -58,7 +60,7 @@ def _why(one: LeftOver, kind: str) -> str:
 
 def _why_no_grip(project: Project, findings: Sequence[Finding]) -> dict[str, str]:
     """Return why things have no finger pull, by placement: worked out here and not at every step of a drag."""
-    without = {finding.placements[0] for finding in findings if finding.code == "NO_GRIP"}
+    without = {finding.placements[0] for finding in findings if finding.code == NO_GRIP.code}
     why: dict[str, str] = {}
     for insert in project.inserts:
         here = [one.id for one in insert.placements if one.id in without]
@@ -77,7 +79,7 @@ def _plain(project: Project, finding: Finding, why_no_grip: Mapping[str, str]) -
         "code": finding.code,
         "items": [placement_name(project, key) for key in finding.placements],
         "text": finding_text(project, finding)
-        + (why_no_grip.get(finding.placements[0], "") if finding.code == "NO_GRIP" else ""),
+        + (why_no_grip.get(finding.placements[0], "") if finding.code == NO_GRIP.code else ""),
         "value": round(finding.value, 3),
         "limit": round(finding.limit, 3),
         "unit": finding.unit,

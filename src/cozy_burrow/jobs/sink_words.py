@@ -9,9 +9,10 @@ from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting
 from cozy_burrow.core.ground.closing import Closing
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Item, Project
 from cozy_burrow.core.units import Unit, format_fine, format_length
-from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
+from cozy_burrow.jobs.wording import SEAT_NAMES
 
 
 def layers_text(item: Item, zone_layers: tuple[int, ...]) -> str:

@@ -12,13 +12,13 @@ from msgspec.structs import replace
 from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.ground.carrying import carried
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.section import cut_along
 from cozy_burrow.core.model.records import Container, Insert, Project, Sheet
 from cozy_burrow.core.model.vessels import Corner, Handle, Lid, Obstacle, Taped
 from cozy_burrow.jobs.survey_words import survey_words
-from cozy_burrow.jobs.wording import finding_text
 from tests.core.container.test_blanks import TAPERED
 from tests.makers import box, laid, project
 

@@ -16,10 +16,10 @@ from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.model.records import Container, ContainerKind, Item, Project, Rules, Seat, Sheet
 from cozy_burrow.core.model.vessels import Lid
-from cozy_burrow.jobs.wording import finding_text
 from tests.makers import DRIVER, box, laid, project, rod, stations
 
 THICK, THIN = Sheet(thickness_mm=50.0, pitch_mm=10.0), Sheet(thickness_mm=48.0, pitch_mm=3.2)
@@ -140,7 +140,8 @@ class NamedSeats(unittest.TestCase):
                 self.assertEqual((finding.severity, finding.extra), ("note", cost))
                 self.assertAlmostEqual(finding.value, value)
                 self.assertAlmostEqual(finding.limit, limit)
-                self.assertIn("Its seat", finding_text(plan, finding))
+                self.assertIn("At its seat", finding_text(plan, finding))
+                self.assertNotIn("−", finding_text(plan, finding))
                 mended_plan = mended(plan, "insert-1", finding.mends[0])
                 self.assertEqual(mended_plan.inserts[0].placements[0].seat, "judged")
                 self.assertEqual([one for one in findings_of(mended_plan) if one.code == "SEAT_COSTS"], [])

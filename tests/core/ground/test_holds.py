@@ -9,11 +9,12 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.findings.holds import hold_findings, strike_findings
 from cozy_burrow.core.findings.mends import mended
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.holding import holding_of, thinnest_wall_mm
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid, Obstacle
-from cozy_burrow.jobs.wording import finding_text, mend_text
+from cozy_burrow.jobs.wording import mend_text
 from tests.makers import box, laid, project, rod
 
 
@@ -32,7 +33,7 @@ class Holds(unittest.TestCase):
         plan = cased(replace(box(80, 40, 20), mass_g=300.0))
         (finding,) = hold_findings(ground_of(plan, plan.inserts[0]))
         self.assertEqual((finding.code, finding.extra), ("LOOSE", "jolt"))
-        self.assertIn("held with nothing to 3.8 N; jolt takes 8.8 N. A snug pocket", finding_text(plan, finding))
+        self.assertIn("held with nothing to 3.8 N; jolt pulls with 8.8 N. A snug pocket", finding_text(plan, finding))
         (mend,) = finding.mends
         self.assertEqual(mend_text(plan, mend), "Cut its pocket snug")
         self.assertEqual(self.codes(mended(plan, "insert-1", mend)), [])

@@ -18,8 +18,8 @@ from cozy_burrow.core.model.edits import (
     turn_placements,
     unplaced,
 )
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Ring
-from cozy_burrow.jobs.wording import placement_name
 
 if TYPE_CHECKING:
     from cozy_burrow.app.window import Window

@@ -10,7 +10,7 @@ from cozy_burrow.app.measure.pages import PAGES, PageName
 from cozy_burrow.app.path.stage_path import NAMES
 from cozy_burrow.app.section import line
 from cozy_burrow.core.container.starts import STARTS
-from cozy_burrow.core.findings.stages import STAGES, Stage
+from cozy_burrow.core.model.stages import STAGES, Stage
 
 if TYPE_CHECKING:
     from cozy_burrow.app.window import Window
@@ -360,8 +360,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("sink.lid", "Close or raise the lid", "Sink", lambda w: w.close_lid(), keys="K"),
     Command("sink.peel", "Peel view: a picture a layer", "Sink", lambda w: w.show_peel(), keys="Ctrl+Shift+V"),
     Command("sink.advise", "Seat what lies askew as advised", "Sink", lambda w: w.sink.advise_all(), keys="Ctrl+D"),
-    Command("care.next", "Next finding", "Care list", lambda w: w.next_finding(), keys="F8"),
-    Command("care.mend", "Mend the chosen finding", "Care list", lambda w: w.care.mend_current(), keys="Shift+F8"),
+    Command("care.next", "Next check", "Checks", lambda w: w.next_finding(), keys="F8"),
+    Command("care.mend", "Fix the chosen check", "Checks", lambda w: w.care.mend_current(), keys="Shift+F8"),
     Command("view.fit", "Show the whole insert", "View", lambda w: w.fit(), keys="Ctrl+0"),
     Command("view.nearer", "Come nearer", "View", lambda w: w.zoom(1.25), keys="Ctrl++"),
     Command("view.farther", "Step back", "View", lambda w: w.zoom(0.8), keys="Ctrl+-"),

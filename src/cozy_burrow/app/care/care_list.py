@@ -23,7 +23,10 @@ from cozy_burrow.app.painting import guarded, saved
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text, mend_text, named, subject_name
+from cozy_burrow.core.findings.kinds import subject_name
+from cozy_burrow.core.findings.telling import brief, finding_text, kind_of
+from cozy_burrow.core.model.names import named
+from cozy_burrow.jobs.wording import SEVERITY, counted, mend_text
 
 _Index = QModelIndex | QPersistentModelIndex
 
@@ -60,16 +63,16 @@ class _Delegate(QStyledItemDelegate):
             room = QRectF(card.left() + 28, card.top() + 6, card.width() - 34, line)
             if bundle is not None:
                 self._words(
-                    painter, room, TITLES[finding.code], f"{len(bundle.findings)} {'▴' if bundle.is_open else '▾'}"
+                    painter, room, kind_of(finding).title, f"{len(bundle.findings)} {'▴' if bundle.is_open else '▾'}"
                 )
                 figure, who = "", self._who(bundle)
             else:
-                figure = _short_figure(self._workspace, finding)
+                figure = brief(self._workspace.project, finding)
                 who = named(self._workspace.project, finding.placements)
                 who = who or subject_name(self._workspace.project, finding)
-                wide = QFontMetrics(painter.font()).horizontalAdvance(f"{TITLES[finding.code]}  {figure}")
+                wide = QFontMetrics(painter.font()).horizontalAdvance(f"{kind_of(finding).title}  {figure}")
                 beside = figure if wide <= room.width() else ""
-                self._words(painter, room, TITLES[finding.code], beside, colour)
+                self._words(painter, room, kind_of(finding).title, beside, colour)
                 figure = "" if beside else figure
             painter.setFont(type_font("small", self._scale))
             self._words(painter, room.translated(0, line + 2), who, figure, colour)
@@ -106,23 +109,6 @@ def paint_mark(painter: QPainter, severity: str, at: QPointF, colour: object) ->
             painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
 
 
-def _short_figure(workspace: Workspace, finding: Finding) -> str:
-    if finding.code in {"GRIP_POOR", "SEAT_COSTS"}:
-        return ""  # its sentence says which figure is meant
-    if finding.unit == "mm" and finding.code not in {"PULL_ASTRAY", "POCKETS_MEET"}:
-        sign = "›" if finding.code in {"TOO_HIGH", "STACK_TOO_HIGH", "HELD_UP"} else "‹"
-        return f"{workspace.length(finding.value)} {sign} {workspace.length(finding.limit)}"
-    if finding.unit == "°":
-        return f"{finding.value:.1f}° › {finding.limit:.0f}°"
-    if finding.code == "ROCKS":
-        return f"{finding.value:.0f} % ‹ {finding.limit:.0f} %"
-    if finding.unit == "N":
-        return f"{finding.value:.1f} N {'›' if finding.code == 'TOO_TIGHT' else '‹'} {finding.limit:.1f} N"
-    if finding.unit in {"kg", "%"}:
-        return f"{finding.value:.0f} {finding.unit} › {finding.limit:.0f}"
-    return f"{finding.value:.0f} {finding.unit}" if finding.unit == "mm²" else ""
-
-
 class CareList(QWidget):
     """The list, and below it what the chosen finding means and what can be done."""
 
@@ -146,7 +132,7 @@ class CareList(QWidget):
         layout.addWidget(self._troubles)
         workspace.troubles_changed.connect(self._show_troubles)
         self.view = QListView()
-        self.view.setAccessibleName("Care list")
+        self.view.setAccessibleName("Checks")
         self.view.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.view.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.model = CareModel(workspace, self)
@@ -218,13 +204,13 @@ class CareList(QWidget):
         if seen == self._seen:
             return
         self._seen = seen
-        counts = [(word, sum(1 for one in findings if one.severity == kind)) for kind, word in SEVERITY.items()]
-        said = ", ".join(f"{count} {word.lower()}" for word, count in counts if count)
-        head = f"To mend: {said}" if said else "Nothing to mend"
+        counts = [(kind, sum(1 for one in findings if one.severity == kind)) for kind in SEVERITY]
+        said = ", ".join(counted(kind, count) for kind, count in counts if count)
+        head = (said[0].upper() + said[1:]) if said else "All checks passed"
         self._title = head if judged else "Checking…"
         self._head.setText("Working it out…" if self.mending.is_busy else self._title)
         marks = {"stop": "▲", "care": "◆", "note": "●"}
-        rail = [f"{marks[kind]} {count}" for kind, (_, count) in zip(SEVERITY, counts) if count]
+        rail = [f"{marks[kind]} {count}" for kind, count in counts if count]
         self.headed.emit("\n".join(rail) or ("✓" if judged else "…"), f"{self._title}. Opens the list over the scene")
         laid = bool(self._workspace.insert.placements)
         self._empty.setText("" if findings else ("Every wall, edge, floor and grip holds." if laid else ""))
@@ -253,13 +239,13 @@ class CareList(QWidget):
         project = self._workspace.project
         bundle: Bundle | None = self.view.currentIndex().data(BUNDLE)
         if bundle is not None:
-            self._text.setText(f"{len(bundle.findings)} times: {TITLES[finding.code]}.\n{WHY[finding.code]}")
+            self._text.setText(f"{len(bundle.findings)} times: {kind_of(finding).title}.\n{kind_of(finding).why}")
             text = "Close them" if bundle.is_open else f"Show all {len(bundle.findings)}"
             button = QPushButton(text)
             button.clicked.connect(lambda: self._turn(self.view.currentIndex()))
             self._buttons.addWidget(button)
             return
-        self._text.setText(f"{finding_text(project, finding)}\n{WHY[finding.code]}")
+        self._text.setText(f"{finding_text(project, finding)}\n{kind_of(finding).why}")
         for mend in finding.mends:
             text = mend_text(project, mend)
             button = QPushButton(text)

@@ -8,9 +8,10 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelInde
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.findings.finding import Code, Finding
+from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.telling import finding_text, kind_of
 from cozy_burrow.core.model.records import Record
-from cozy_burrow.jobs.wording import SEVERITY, TITLES, WHY, finding_text
+from cozy_burrow.jobs.wording import SEVERITY
 
 _Index = QModelIndex | QPersistentModelIndex
 FINDING, BUNDLE, INSIDE = (Qt.ItemDataRole.UserRole + n for n in range(3))
@@ -32,9 +33,9 @@ class Bundle(Record, frozen=True, kw_only=True):
 Row = Finding | Bundle
 
 
-def rows_of(findings: Sequence[Finding], opened: frozenset[Code]) -> tuple[Row, ...]:
+def rows_of(findings: Sequence[Finding], opened: frozenset[str]) -> tuple[Row, ...]:
     """Return the rows for findings in order of weight; those of an opened bundle follow it."""
-    alike: dict[tuple[str, Code], list[Finding]] = {}
+    alike: dict[tuple[str, str], list[Finding]] = {}
     for finding in findings:
         alike.setdefault((finding.severity, finding.code), []).append(finding)
     rows: list[Row] = []
@@ -58,7 +59,7 @@ class CareModel(QAbstractListModel):
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace = workspace
-        self._opened: frozenset[Code] = frozenset()
+        self._opened: frozenset[str] = frozenset()
         self.findings: tuple[Finding, ...] = workspace.findings_seen
         self._rows: tuple[Row, ...] = rows_of(self.findings, self._opened)
         workspace.judged.connect(self._follow)
@@ -80,12 +81,12 @@ class CareModel(QAbstractListModel):
         if role == INSIDE:
             return not isinstance(row, Bundle) and finding.code in self._opened
         if role in {Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole}:
-            head = f"{SEVERITY[finding.severity]}: {TITLES[finding.code]}"
+            head = f"{SEVERITY[finding.severity]}: {kind_of(finding).title}"
             if isinstance(row, Bundle):
                 return f"{head}, {len(row.findings)} times. {'Open' if row.is_open else 'Enter opens it'}"
             return f"{head}. {finding_text(self._workspace.project, finding)}"
         if role == Qt.ItemDataRole.ToolTipRole:
-            return WHY[finding.code]
+            return kind_of(finding).why
         return None
 
     def row_of(self, finding: Finding) -> int:
@@ -94,7 +95,7 @@ class CareModel(QAbstractListModel):
             self.turn(finding.code)
         return next((n for n, row in enumerate(self._rows) if row == finding), -1)
 
-    def turn(self, code: Code) -> None:
+    def turn(self, code: str) -> None:
         """Open the bundle of a kind, or close it."""
         self._opened ^= {code}
         self._show(rows_of(self.findings, self._opened))

@@ -21,7 +21,7 @@ from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
 from cozy_burrow.export.paper import CAUTIONS
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
-from cozy_burrow.jobs.export import cut_name
+from cozy_burrow.jobs.templates import cut_name
 
 _Index = QModelIndex | QPersistentModelIndex
 _HEADS = ("No.", "What", "Layers out", "Blade", "Length")

@@ -25,11 +25,11 @@ from cozy_burrow.core.ground.gripping import Given, gripped
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, placement_of, remove_pulls
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import FingerPull, HeldBy, Project, PullKind
 from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS, pull_of_kind
 from cozy_burrow.core.pulls.suggest import trench_for
 from cozy_burrow.jobs.grip_words import KIND_NAMES, given_text, grip_text, grip_why, mark_of
-from cozy_burrow.jobs.wording import placement_name
 
 HELD_NAMES: dict[str, str] = {"hook": "it has a hook", "hollow": "its handle is hollow"}
 NOT_HELD = "not held"

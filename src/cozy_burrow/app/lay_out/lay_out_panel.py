@@ -28,9 +28,9 @@ from cozy_burrow.app.text_plate import TextPlate
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, StyleName
 from cozy_burrow.core.ground.judging import scores_of
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, STYLE_WHY
-from cozy_burrow.jobs.wording import placement_name
 
 _MOST_SEEN = 6  # rows of the tray; more scroll
 _JUDGE_AFTER_MS = 350  # a drag must not pay for scores

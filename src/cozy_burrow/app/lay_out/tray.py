@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.model.edits import placement_id, unplaced
-from cozy_burrow.jobs.wording import placement_name
+from cozy_burrow.core.model.names import placement_name
 
 MIME = "application/x-cozy-burrow-thing"
 _MOST_ROWS = 500

@@ -19,8 +19,8 @@ from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, handle_point, unsure_g
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.kit.zones import UNWEIGHED_G_MM3
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.units import format_length
-from cozy_burrow.jobs.wording import placement_name
 
 
 class CarryPage(Page):

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from cozy_burrow.app.painting import paints
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
-from cozy_burrow.core.findings.stages import STAGES, Progress, Stage, progress
+from cozy_burrow.core.findings.stages import Progress, progress
+from cozy_burrow.core.model.stages import STAGES, Stage
 
 NAMES: dict[Stage, str] = {
     "gather": "Gather",

@@ -17,8 +17,8 @@ from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.edits import change_insert, change_pull, move_placements, placement_of
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import FingerPull, Point, Project, Ring
-from cozy_burrow.jobs.wording import placement_name
 
 Kind = Literal["thing", "pull", "section", "area", "nothing"]
 

@@ -23,10 +23,10 @@ from cozy_burrow.core.ground.gaps import Gap, gaps_round
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.hits import thing_at
 from cozy_burrow.core.ground.section import section_line
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.units import format_length
-from cozy_burrow.jobs.wording import placement_name
 
 Mode = Literal["measure", "lay-out", "sink", "grip", "cut"]
 MOST_GAPS = 4

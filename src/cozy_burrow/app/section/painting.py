@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from cozy_burrow.app.theme.theme import Theme, type_font
 from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.ground.section import Body, SectionCut
-from cozy_burrow.jobs.wording import placement_name
+from cozy_burrow.core.model.names import placement_name
 
 
 @dataclass(frozen=True)

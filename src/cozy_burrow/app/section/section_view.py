@@ -14,8 +14,8 @@ from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.peel import layers_to, set_zone_layers
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.section import Body, SectionCut, crosses_same, cut_along, section_line
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Item, Point
-from cozy_burrow.jobs.wording import placement_name
 
 AROUND_MM = 28.0
 

@@ -23,9 +23,10 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.advising import advised_all, needs_advice
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import change_insert, change_placements, placement_of
+from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import SEATS, Placement, Project
 from cozy_burrow.jobs.sink_words import option_text, pressed_text, sits_text, why_text
-from cozy_burrow.jobs.wording import SEAT_NAMES, placement_name
+from cozy_burrow.jobs.wording import SEAT_NAMES
 
 MOST_OPTIONS = 3
 

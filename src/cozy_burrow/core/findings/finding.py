@@ -7,45 +7,6 @@ from typing import Literal
 from cozy_burrow.core.model.records import Point, Record
 
 Severity = Literal["stop", "care", "note"]
-Code = Literal[
-    "UNPLACED",
-    "POCKETS_MEET",
-    "THIN_WALL",
-    "WALL_THIN_FOR_DEPTH",
-    "THIN_EDGE",
-    "OUTSIDE_BLANK",
-    "FLOOR_GONE",
-    "TOO_HIGH",
-    "HELD_UP",
-    "SEAT_COSTS",
-    "LIES_ASKEW",
-    "UNDER",
-    "LOOSE",
-    "TOO_TIGHT",
-    "CAPTIVE",
-    "SQUEEZED",
-    "STRIKES",
-    "ROCKS",
-    "STACK_TOO_HIGH",
-    "NO_GRIP",
-    "GRIP_POOR",
-    "PULL_SMALL",
-    "PULL_ASTRAY",
-    "SLIVER",
-    "SLIT",
-    "SURVEY_BROKEN",
-    "SURVEY_SHORT",
-    "SURVEY_UNSURE",
-    "TAPE_AGAIN",
-    "DRAFT_CLOSES",
-    "TIER_STUCK",
-    "LIP_CREASES",
-    "NO_STRAPS",
-    "ON_FIXING",
-    "IN_SPARE",
-    "HEAVY",
-    "HANGS_ASKEW",
-]
 MendKind = Literal[
     "move_clear",
     "lay_in",
@@ -74,13 +35,15 @@ class Mend(Record, frozen=True, kw_only=True):
 
 
 class Finding(Record, frozen=True, kw_only=True):
-    """One judgement. placements are those it speaks of; value against limit, in `unit`; where on the plan.
+    """One judgement, of the kind that its code names (`kinds.KINDS`).
+
+    placements are those it speaks of; value against limit, in `unit`; where on the plan.
 
     subject: the kind of opening, or the id of the insert or container; extra: a word that the sentence needs besides.
     """
 
     severity: Severity
-    code: Code
+    code: str
     placements: tuple[str, ...]
     value: float
     limit: float

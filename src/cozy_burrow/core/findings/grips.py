@@ -9,6 +9,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seated import judged_seating
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.kinds import Told, kind
 from cozy_burrow.core.ground.grips import Grip, grip_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.kit.several import on_edge
@@ -21,6 +22,70 @@ from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, SLOT_MM
 
 
+def _no_grip_text(one: Told) -> str:
+    if one.finding.value < 0:
+        below = one.figure(-one.finding.value)
+        return (
+            f"{one.who} lies {below} below the surface and has no finger pull; "
+            f"without one it must stick up {one.limit}."
+        )
+    return f"{one.who} sticks up {one.value} and has no finger pull; without one it must stick up {one.limit}."
+
+
+def _poor_text(one: Told) -> str:
+    """Return what is wrong with a grip, with its figure."""
+    value, limit = one.value, one.limit
+    match one.finding.extra:
+        case "narrow":
+            return f"the opening beside it is {value}, a fingertip needs {limit}."
+        case "shallow":
+            return f"its pull ends {value} above where fingers hold it."
+        case "deep":
+            return f"the opening beside it is {value}, so far down fingers need {limit}."
+        case "askew":
+            return f"gripped this far from its balance point it turns with {value}, fingers hold {limit}."
+        case "wide":
+            return f"the hand must span {value}, it can span {limit}."
+        case "lies":
+            return f"a push on its press point lifts the other end {value}, {limit} needed."
+        case "heavy":
+            return f"its press point needs a push of {value}, a finger gives {limit}."
+        case _:
+            return "its finger pull misses it."
+
+
+NO_GRIP = kind(
+    "NO_GRIP",
+    "No way to lift it out",
+    "It sticks up too little to be held, and has no finger pull.",
+    stage="grip",
+    says=_no_grip_text,
+)
+GRIP_POOR = kind(
+    "GRIP_POOR",
+    "Hard to lift out",
+    "What can't be taken with two fingers is pried out, and the foam tears with it.",
+    stage="grip",
+    against="unsaid",
+    says=lambda one: f"{one.who}: {_poor_text(one)}",
+)
+PULL_SMALL = kind(
+    "PULL_SMALL",
+    "Finger pull too small",
+    "A fingertip needs about one square centimetre beside the tool.",
+    stage="grip",
+    says=lambda one: f"The finger pull opens {one.value} beside {one.who}, {one.limit} needed.",
+)
+PULL_ASTRAY = kind(
+    "PULL_ASTRAY",
+    "Finger pull misses",
+    "The finger pull no longer touches what it is there for.",
+    stage="grip",
+    against="unsaid",
+    says=lambda one: f"A finger pull no longer reaches {one.who}.",
+)
+
+
 def grip_findings(ground: Ground) -> Iterator[Finding]:
     """Yield things that cannot be gripped or only badly, and pulls that reach nothing or open too little."""
     for key, pocket in ground.pockets.items():
@@ -29,7 +94,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
         if grip.how == "none":
             yield Finding(
                 severity="care",
-                code="NO_GRIP",
+                code=NO_GRIP.code,
                 placements=(key,),
                 value=grip.proud_mm,
                 limit=ground.rules.proud_to_hold_mm,
@@ -41,7 +106,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
             trouble, value, limit, unit = trouble_of(grip, ground.rules)
             yield Finding(
                 severity="care",
-                code="GRIP_POOR",
+                code=GRIP_POOR.code,
                 placements=(key,),
                 value=value,
                 limit=limit,
@@ -56,7 +121,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
         if astray:
             yield Finding(
                 severity="care",
-                code="PULL_ASTRAY",
+                code=PULL_ASTRAY.code,
                 placements=astray,
                 value=0.0,
                 limit=0.0,
@@ -72,7 +137,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
         if beside < LEAST_OPENING_MM2:
             yield Finding(
                 severity="care",
-                code="PULL_SMALL",
+                code=PULL_SMALL.code,
                 placements=serves,
                 value=beside,
                 limit=LEAST_OPENING_MM2,

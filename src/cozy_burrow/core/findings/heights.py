@@ -9,12 +9,45 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.depth.sitting import Sitting
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.kinds import kind
 from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Sheet
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
+
+STACK_TOO_HIGH = kind(
+    "STACK_TOO_HIGH",
+    "Stack too high",
+    "The sheets together do not go into the container.",
+    stage="measure",
+    against="above",
+    says=lambda one: f"The sheets are {one.value} high, the container is {one.limit}.",
+)
+FLOOR_GONE = kind(
+    "FLOOR_GONE",
+    "Floor too thin",
+    "The knife comes out underneath, and nothing carries the tool.",
+    stage="sink",
+    says=lambda one: f"{one.value} of foam left under {one.who}, {one.limit} needed.",
+)
+TOO_HIGH = kind(
+    "TOO_HIGH",
+    "Too high",
+    "The drawer, the lid or the tier above will not close over it.",
+    stage="sink",
+    against="above",
+    says=lambda one: f"{one.who} sticks up {one.value}, {one.limit} of room. Sink it deeper, or take thicker foam.",
+)
+HELD_UP = kind(
+    "HELD_UP",
+    "Can't go deeper: floor",
+    "At its seat it would lie deeper, but the floor of the foam must stay.",
+    stage="sink",
+    against="above",
+    says=lambda one: f"{one.who} rests {one.value} deep; the floor starts at {one.limit}.",
+)
 
 
 def height_findings(ground: Ground) -> Iterator[Finding]:
@@ -24,7 +57,7 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
     if bay.top_mm > bay.container.height_mm + RULE_SLACK_MM and bay.above != "tier":
         yield Finding(
             severity="stop",
-            code="STACK_TOO_HIGH",
+            code=STACK_TOO_HIGH.code,
             placements=(),
             value=bay.top_mm,
             limit=bay.container.height_mm,
@@ -49,7 +82,7 @@ def _pocket_heights(
         found.append(
             Finding(
                 severity="stop",
-                code="FLOOR_GONE",
+                code=FLOOR_GONE.code,
                 placements=(key,),
                 value=left,
                 limit=floor_mm,
@@ -62,7 +95,7 @@ def _pocket_heights(
         found.append(
             Finding(
                 severity="stop",
-                code="TOO_HIGH",
+                code=TOO_HIGH.code,
                 placements=(key,),
                 value=sitting.proud_mm,
                 limit=headroom_mm,
@@ -75,7 +108,7 @@ def _pocket_heights(
         found.append(
             Finding(
                 severity="note",
-                code="HELD_UP",
+                code=HELD_UP.code,
                 placements=(key,),
                 value=seating.bottom_mm,
                 limit=stack_mm(sheets) - floor_mm,

@@ -10,7 +10,8 @@ from shapely.geometry import Polygon
 
 from cozy_burrow.core.depth.hold import CUT_MM, STRAINED_MM, Hold
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.findings.finding import Code, Finding, Mend, Severity
+from cozy_burrow.core.findings.finding import Finding, Mend, Severity
+from cozy_burrow.core.findings.kinds import Kind, Told, kind
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
@@ -19,6 +20,72 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Rules
 from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
+
+
+def _helps(one: Told) -> str:
+    return _HELPS.get(one.finding.subject, _HELPS["fit"])
+
+
+def _loose_text(one: Told) -> str:
+    if one.finding.value < 0.05:
+        pulls = f"{one.finding.extra} pulls with {one.limit}"
+        return f"Nothing holds {one.who}: its pocket is larger than it is; {pulls}. {_HELPS['fit']}"
+    at_most = "nothing to" if one.finding.subject == "fit" else "at most"
+    return f"{one.who} is held with {at_most} {one.value}; {one.finding.extra} pulls with {one.limit}. {_helps(one)}"
+
+
+_HELPS = {
+    "fit": "A snug pocket, the lid's foam on it, or a strap would hold it.",
+    "walls": "The foam beside it bends away: thicker walls, the lid's foam on it, or a strap would hold it.",
+    "depth": "Deeper in the foam, the lid's foam on it, or a strap would hold it.",
+}
+
+
+LOOSE = kind(
+    "LOOSE",
+    "Loose",
+    "What leaves its pocket on the road hits everything else. An estimate: try a coupon or a pull test.",
+    stage="grip",
+    says=_loose_text,
+)
+TOO_TIGHT = kind(
+    "TOO_TIGHT",
+    "Too tight",
+    "An item that has to be pried out tears its foam, and is left lying about instead.",
+    stage="grip",
+    against="above",
+    says=lambda one: (
+        f"{one.who} is held with {one.value} at least, fingers pull {one.limit}. Cut its pocket on the line."
+    ),
+)
+CAPTIVE = kind(
+    "CAPTIVE",
+    "Captive",
+    "What closes over it is nearer than its pocket is deep, so it can't leave; it may rattle all the same.",
+    stage="grip",
+    says=lambda one: (
+        f"{one.who} can't fall out: its pocket is {one.limit} deep, with {one.value} of air above. It may rattle. "
+        f"{_helps(one)}"
+    ),
+)
+SQUEEZED = kind(
+    "SQUEEZED",
+    "Squeezed out",
+    "Below its middle foam presses a round item up as well as in: a shallow snug pocket pushes it out.",
+    stage="grip",
+    says=lambda one: (
+        f"{one.who} lies {one.value} deep in a snug pocket, which pushes it out; {one.limit} needed. "
+        "Sink it deeper, or cut its pocket on the line."
+    ),
+)
+STRIKES = kind(
+    "STRIKES",
+    "Hits a rib or latch",
+    "A rib, post or latch is where the item sticks out of the foam.",
+    stage="sink",
+    against="above",
+    says=lambda one: f"{one.who} sticks up {one.value} under ‘{one.finding.extra}’, {one.limit} of room there.",
+)
 
 
 @memo(rows=32)
@@ -39,7 +106,7 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
                 _of(
                     ground,
                     key,
-                    "SQUEEZED",
+                    SQUEEZED,
                     "care",
                     value=sunk,
                     limit=_least_sunk_mm(pocket, ground.rules),
@@ -53,7 +120,7 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
                 _of(
                     ground,
                     key,
-                    "LOOSE",
+                    LOOSE,
                     "care",
                     value=hold.high_n,
                     limit=worst.needed_n,
@@ -64,9 +131,9 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
             )
         elif holding.air_mm > 0 and any(case.says == "captive" for case in tried):  # too high is said as that
             why = _why_loose(hold)
-            found.append(_of(ground, key, "CAPTIVE", "note", value=holding.air_mm, limit=holding.deep_mm, subject=why))
+            found.append(_of(ground, key, CAPTIVE, "note", value=holding.air_mm, limit=holding.deep_mm, subject=why))
         if any(case.name == "by hand" and case.says == "gives way" for case in holding.cases):
-            found.append(_of(ground, key, "TOO_TIGHT", "note", value=hold.low_n, limit=HAND_N, mends=on_line))
+            found.append(_of(ground, key, TOO_TIGHT, "note", value=hold.low_n, limit=HAND_N, mends=on_line))
     return tuple(found)
 
 
@@ -86,7 +153,7 @@ def _least_sunk_mm(pocket: Pocket, rules: Rules) -> float:
 def _of(
     ground: Ground,
     key: str,
-    code: Code,
+    what: Kind,
     severity: Severity,
     *,
     value: float,
@@ -98,11 +165,11 @@ def _of(
     left, top, right, bottom = ground.pockets[key].surface.bounds
     return Finding(
         severity=severity,
-        code=code,
+        code=what.code,
         placements=(key,),
         value=value,
         limit=limit,
-        unit="mm" if code in {"CAPTIVE", "SQUEEZED"} else "N",
+        unit="mm" if what in {CAPTIVE, SQUEEZED} else "N",
         where_mm=((left + right) / 2, (top + bottom) / 2),
         extra=extra,
         subject=subject,
@@ -132,7 +199,7 @@ def strike_findings(ground: Ground) -> Iterator[Finding]:
                 middle = outline.intersection(area).centroid
                 yield Finding(
                     severity="stop",
-                    code="STRIKES",
+                    code=STRIKES.code,
                     placements=(key,),
                     value=proud_mm,
                     limit=above,

@@ -10,6 +10,7 @@ from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
 from cozy_burrow.core.findings.holds import hold_findings, strike_findings
+from cozy_burrow.core.findings.kinds import KINDS, kind
 from cozy_burrow.core.findings.seats import seat_findings
 from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.slits import slit_findings
@@ -37,6 +38,16 @@ _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
 MOST_NAMED = 3  # things without a place that get a finding each
 
 
+UNPLACED = kind(
+    "UNPLACED",
+    "Not placed yet",
+    "What has no place goes missing without anyone noticing.",
+    stage="lay-out",
+    against="unsaid",
+    says=lambda one: f"{one.who} {'is' if len(one.finding.placements) == 1 else 'are'} not placed yet.",
+)
+
+
 def insert_findings(ground: Ground) -> tuple[Finding, ...]:
     """Return the findings of one insert, the weightiest first."""
     return tuple(sorted((finding for judge in _JUDGES for finding in judge(ground)), key=_order))
@@ -57,7 +68,7 @@ def findings_of(project: Project) -> tuple[Finding, ...]:
             found.append(
                 Finding(
                     severity="stop",
-                    code="UNPLACED",
+                    code=UNPLACED.code,
                     placements=keys,
                     value=float(len(keys)),
                     limit=0.0,
@@ -97,5 +108,5 @@ def judging(project: Project) -> Iterator[None]:
 
 
 def _order(finding: Finding) -> tuple[int, str, float, tuple[str, ...], str]:
-    short = finding.value - finding.limit if finding.code == "TOO_HIGH" else finding.limit - finding.value
+    short = finding.value - finding.limit if KINDS[finding.code].against == "above" else finding.limit - finding.value
     return WEIGHT[finding.severity], finding.code, -short, finding.placements, finding.subject

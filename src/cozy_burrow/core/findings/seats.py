@@ -10,12 +10,35 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import Seating, seat_for
 from cozy_burrow.core.depth.seated import judged_seating
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.kinds import Told, kind
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 
 FOLLOW_MM = 8.0  # below the surface: so far the first joint of a finger reaches over the rim
 Cost = Literal["untouched", "shallow", "buried"]
+
+
+def _costs_text(one: Told) -> str:
+    match one.finding.extra:
+        case "untouched":
+            low = one.finding.value < 0
+            lies = f"lies {one.figure(-one.finding.value)} below the surface" if low else f"sticks up {one.value}"
+            return f"At its seat {one.who} {lies}; the lid's foam touches only what sticks up more than {one.limit}."
+        case "shallow":
+            return f"At its seat {one.who} is sunk {one.value} only; half of it is {one.limit}."
+        case _:
+            return f"At its seat {one.who} lies {one.value} below the surface; fingers reach down {one.limit} easily."
+
+
+SEAT_COSTS = kind(
+    "SEAT_COSTS",
+    "What its seat costs",
+    "You chose its seat, so it is kept; by judgement the program would remove other layers.",
+    stage="sink",
+    against="unsaid",
+    says=_costs_text,
+)
 
 
 def seat_findings(ground: Ground) -> Iterator[Finding]:
@@ -54,7 +77,7 @@ def _finding(pocket: Pocket, cost: Cost, value_mm: float, limit_mm: float) -> Fi
     left, top, right, bottom = pocket.surface.bounds
     return Finding(
         severity="note",
-        code="SEAT_COSTS",
+        code=SEAT_COSTS.code,
         placements=(pocket.owner,),
         value=value_mm,
         limit=limit_mm,

@@ -7,12 +7,38 @@ from collections.abc import Iterator
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting, sitting_of
 from cozy_burrow.core.findings.finding import Finding, Mend, MendKind
+from cozy_burrow.core.findings.kinds import kind
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.holding import holding_of
 from cozy_burrow.core.ground.sits import lies_firm_in, sitting_in
 from cozy_burrow.core.model.memo import memo
 
 GRIPPED_TIMES = 10.0  # its weight, at least: then nothing tips by itself
+
+
+LIES_ASKEW = kind(
+    "LIES_ASKEW",
+    "Not level",
+    "A tool that dips at one end works itself loose, and its high end meets the lid first.",
+    stage="sink",
+    against="above",
+    says=lambda one: f"{one.who} is {one.value} off level, {one.finding.limit:.0f}° allowed.",
+)
+ROCKS = kind(
+    "ROCKS",
+    "Rocks in its pocket",
+    "Hardly anything but its weight keeps it down: it rattles on the road and ends up crooked in the drawer.",
+    stage="sink",
+    says=lambda one: f"{one.who} rocks: a push of {one.value} of its weight at its end tips it, {one.limit} needed.",
+)
+UNDER = kind(
+    "UNDER",
+    "In an under-pocket",
+    "What lies below is easily forgotten: label it, and take the upper item out first.",
+    stage="sink",
+    against="unsaid",
+    says=lambda one: f"{one.name(0)} lies under {one.name(1)}: take {one.name(1)} out first, put it back last.",
+)
 
 
 def sitting_findings(ground: Ground) -> Iterator[Finding]:
@@ -22,7 +48,7 @@ def sitting_findings(ground: Ground) -> Iterator[Finding]:
             yield _finding(sitting_in(ground, key), pocket, "add_pull" if _undermined(ground, key) else "as_advised")
         upper = ground.under.get(key)
         if upper is not None:
-            yield Finding(severity="note", code="UNDER", placements=(key, upper), value=0.0, limit=0.0, unit="mm")
+            yield Finding(severity="note", code=UNDER.code, placements=(key, upper), value=0.0, limit=0.0, unit="mm")
 
 
 def _gripped(ground: Ground, key: str) -> bool:
@@ -44,7 +70,7 @@ def _finding(sitting: Sitting, pocket: Pocket, mend: MendKind) -> Finding:
     left, top, right, bottom = pocket.surface.bounds
     return Finding(
         severity="care",
-        code="LIES_ASKEW" if askew else "ROCKS",
+        code=(LIES_ASKEW if askew else ROCKS).code,
         placements=(pocket.owner,),
         value=sitting.tilt_deg if askew else 100 * max(0.0, sitting.push_share),
         limit=LEVEL_DEG if askew else 100 * ROCKS_BELOW / (1 - ROCKS_BELOW),

@@ -6,9 +6,20 @@ from collections.abc import Iterator
 
 from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.kinds import kind
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.tolerances import STRIP_MM
+
+SLIT = kind(
+    "SLIT",
+    "One slit",
+    "So thin a strip of foam can't be cut out: one slit with the knife, and the foam gives.",
+    stage="cut",
+    says=lambda one: (
+        f"{one.who}: a part is {one.value} wide, so cut one slit there. A strip needs {one.limit} or more."
+    ),
+)
 
 
 def slit_findings(ground: Ground) -> Iterator[Finding]:
@@ -19,7 +30,7 @@ def slit_findings(ground: Ground) -> Iterator[Finding]:
         if slits:
             yield Finding(
                 severity="note",
-                code="SLIT",
+                code=SLIT.code,
                 placements=(placement.id,),
                 value=slits[0].width_mm,
                 limit=STRIP_MM,

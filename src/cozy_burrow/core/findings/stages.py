@@ -5,51 +5,11 @@ from __future__ import annotations
 from typing import Literal
 
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.telling import kind_of
 from cozy_burrow.core.model.records import Project, Record
+from cozy_burrow.core.model.stages import STAGES, Stage
 
-Stage = Literal["gather", "measure", "lay-out", "sink", "grip", "cut"]
 State = Literal["untouched", "under way", "fine"]
-STAGES: tuple[Stage, ...] = ("gather", "measure", "lay-out", "sink", "grip", "cut")
-
-_STAGE_OF: dict[str, Stage] = {
-    "UNPLACED": "lay-out",
-    "POCKETS_MEET": "lay-out",
-    "THIN_WALL": "lay-out",
-    "WALL_THIN_FOR_DEPTH": "lay-out",
-    "THIN_EDGE": "lay-out",
-    "OUTSIDE_BLANK": "lay-out",
-    "FLOOR_GONE": "sink",
-    "TOO_HIGH": "sink",
-    "HELD_UP": "sink",
-    "SEAT_COSTS": "sink",
-    "LIES_ASKEW": "sink",
-    "UNDER": "sink",
-    "STRIKES": "sink",
-    "LOOSE": "grip",
-    "TOO_TIGHT": "grip",
-    "CAPTIVE": "grip",
-    "SQUEEZED": "grip",
-    "ROCKS": "sink",
-    "STACK_TOO_HIGH": "measure",
-    "NO_GRIP": "grip",
-    "GRIP_POOR": "grip",
-    "PULL_SMALL": "grip",
-    "PULL_ASTRAY": "grip",
-    "SLIVER": "grip",
-    "SLIT": "cut",
-    "SURVEY_BROKEN": "measure",
-    "SURVEY_SHORT": "measure",
-    "SURVEY_UNSURE": "measure",
-    "TAPE_AGAIN": "measure",
-    "DRAFT_CLOSES": "measure",
-    "TIER_STUCK": "measure",
-    "LIP_CREASES": "measure",
-    "NO_STRAPS": "measure",
-    "ON_FIXING": "lay-out",
-    "IN_SPARE": "lay-out",
-    "HEAVY": "measure",
-    "HANGS_ASKEW": "lay-out",
-}
 
 
 class Progress(Record, frozen=True, kw_only=True):
@@ -63,7 +23,7 @@ class Progress(Record, frozen=True, kw_only=True):
 
 def stage_of(finding: Finding) -> Stage:
     """Return the stage where a finding is mended."""
-    return _STAGE_OF[finding.code]
+    return kind_of(finding).stage
 
 
 def progress(project: Project, findings: tuple[Finding, ...]) -> tuple[Progress, ...]:

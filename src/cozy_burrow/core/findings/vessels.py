@@ -12,7 +12,8 @@ from cozy_burrow.core.container.bay import Bay, bay_of, tiers_of
 from cozy_burrow.core.container.blank import Blank, blanks_of, fixing_points
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.survey import impossible, solve_survey
-from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.finding import Finding, Mend, Severity
+from cozy_burrow.core.findings.kinds import Kind, Told, kind
 from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, carried
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
@@ -25,6 +26,109 @@ LEAST_LIP_MM = 0.1  # less is no lip, and divides by nothing
 BENDS_SHARE = 0.12  # foam stretched by more on its outside creases or tears between its layers
 
 
+def _short_text(one: Told) -> str:
+    found = one.finding
+    more = f"{found.value:.0f} more {'distance is' if found.value == 1 else 'distances are'} needed"
+    return f"{more}; tape {found.extra} next." if found.extra else f"{more}."
+
+
+def _unsure_text(one: Told) -> str:
+    extra = one.finding.extra
+    helps = f"taping {extra} helps most" if extra else "tape more distances between corners"
+    return f"The corners are sure to ± {one.value}, ± {one.limit} allowed; {helps}."
+
+
+SURVEY_BROKEN = kind(
+    "SURVEY_BROKEN",
+    "Distances contradict each other",
+    "No outline can have these distances: the straight way is never longer than the way round.",
+    stage="measure",
+    against="above",
+    says=lambda one: (
+        f"{one.finding.extra} was taped as {one.value}, but the way round by other corners is only {one.limit}."
+    ),
+)
+SURVEY_SHORT = kind(
+    "SURVEY_SHORT",
+    "Survey not finished",
+    "With fewer distances the corners can still move against each other.",
+    stage="measure",
+    against="unsaid",
+    says=_short_text,
+)
+SURVEY_UNSURE = kind(
+    "SURVEY_UNSURE",
+    "Corners not sure",
+    "A blank cut from unsure corners rattles, or does not go in.",
+    stage="measure",
+    against="above",
+    says=_unsure_text,
+)
+TAPE_AGAIN = kind(
+    "TAPE_AGAIN",
+    "Tape one distance again",
+    "One distance does not go with the others: a slip of the tape shifts corners by millimetres.",
+    stage="measure",
+    against="above",
+    says=lambda one: f"{one.finding.extra} is {one.value} off from what the other distances say: tape it again.",
+)
+DRAFT_CLOSES = kind(
+    "DRAFT_CLOSES",
+    "Taper closes up",
+    "With this taper the walls have met before the sheet's height: there is no inside left to fill.",
+    stage="measure",
+    against="unsaid",
+    says=lambda one: f"{one.about}: the walls meet {one.value} below the rim.",
+)
+TIER_STUCK = kind(
+    "TIER_STUCK",
+    "Does not lift out",
+    "What is wider than the opening above it must be squeezed past, and tears.",
+    stage="measure",
+    against="above",
+    says=lambda one: f"{one.about} must be pressed in by {one.value} to come out, {one.limit} allowed.",
+)
+LIP_CREASES = kind(
+    "LIP_CREASES",
+    "Creases at the lip",
+    "The blank must be bent to pass the front lip; foam this thick creases. Thinner sheets go in.",
+    stage="measure",
+    against="above",
+    says=lambda one: f"Passing the front lip stretches the foam by {one.value}, {one.limit} allowed.",
+)
+NO_STRAPS = kind(
+    "NO_STRAPS",
+    "Nothing to lift it by",
+    "A tier that fits snugly has nothing to be held by: a strap under it lifts it level.",
+    stage="measure",
+    against="unsaid",
+    says=lambda one: f"{one.about} has no lift strap.",
+)
+ON_FIXING = kind(
+    "ON_FIXING",
+    "Too close to a screw",
+    "A screw or bolt comes through here: the knife would meet it, and the panel would lose its hold.",
+    stage="lay-out",
+    says=lambda one: f"{one.who} comes within {one.value} of a fixing point, {one.limit} needed.",
+)
+HEAVY = kind(
+    "HEAVY",
+    "Heavy to lift",
+    "Above the limit two people lift. Your local rule counts; the figure is yours to set.",
+    stage="measure",
+    against="above",
+    says=lambda one: f"{one.about} weighs {one.finding.value:.1f} kg loaded; above {one.limit} two people lift.",
+)
+HANGS_ASKEW = kind(
+    "HANGS_ASKEW",
+    "Hangs to one side",
+    "A case that hangs to one side pulls at the wrist and bangs against the leg.",
+    stage="lay-out",
+    against="above",
+    says=lambda one: f"{one.about} hangs {one.finding.value:.0f}° to the {one.finding.extra} of its handle.",
+)
+
+
 def container_findings(project: Project, container: Container) -> Iterator[Finding]:
     """Yield what is wrong with a container, whatever lies in it."""
     yield from _survey_findings(container)
@@ -33,23 +137,24 @@ def container_findings(project: Project, container: Container) -> Iterator[Findi
         yield from _bay_findings(bay_of(project, insert), insert.id)
     for insert in tiers if len(tiers) > 1 else ():
         if not insert.lift_straps:
-            yield _about(container, "NO_STRAPS", "note", subject=insert.id, mends=(_mend("lift_straps", insert.id),))
+            strap = Mend(kind="lift_straps", target=insert.id)
+            yield _about(container, NO_STRAPS, "note", subject=insert.id, mends=(strap,))
     if container.kind != "case":
         return  # nobody carries a drawer or a wall by its handle
     load = carried(project, container)
     if load.whole.mass_g > project.rules.two_lift_kg * 1000:
         value, limit = load.whole.mass_g / 1000, project.rules.two_lift_kg
-        yield _about(container, "HEAVY", "care", value=value, limit=limit, unit="kg")
+        yield _about(container, HEAVY, "care", value=value, limit=limit, unit="kg")
     if load.sideways_deg is not None and load.things_g > 0 and abs(load.sideways_deg) > HANGS_ASKEW_DEG:
         side = "right" if load.sideways_deg > 0 else "left"
         value = abs(load.sideways_deg)
-        yield _about(container, "HANGS_ASKEW", "care", value=value, limit=HANGS_ASKEW_DEG, unit="°", extra=side)
+        yield _about(container, HANGS_ASKEW, "care", value=value, limit=HANGS_ASKEW_DEG, unit="°", extra=side)
 
 
 def _about(
     container: Container,
-    code: str,
-    severity: str,
+    what: Kind,
+    severity: Severity,
     *,
     value: float = 0.0,
     limit: float = 0.0,
@@ -59,8 +164,8 @@ def _about(
     mends: tuple[Mend, ...] = (),
 ) -> Finding:
     return Finding(
-        severity=severity,  # type: ignore[arg-type]
-        code=code,  # type: ignore[arg-type]
+        severity=severity,
+        code=what.code,
         placements=(),
         value=value,
         limit=limit,
@@ -71,10 +176,6 @@ def _about(
     )
 
 
-def _mend(kind: str, target: str) -> Mend:
-    return Mend(kind=kind, target=target)  # type: ignore[arg-type]
-
-
 @memo(rows=16)
 def _survey_findings(container: Container) -> tuple[Finding, ...]:
     if not container.taped:
@@ -83,18 +184,18 @@ def _survey_findings(container: Container) -> tuple[Finding, ...]:
     if broken is not None:
         one, longest = broken
         pair = f"{one.first} to {one.second}"
-        return (_about(container, "SURVEY_BROKEN", "stop", value=one.length_mm, limit=longest, unit="mm", extra=pair),)
+        return (_about(container, SURVEY_BROKEN, "stop", value=one.length_mm, limit=longest, unit="mm", extra=pair),)
     found = solve_survey(container.corners, container.taped)
     if found.missing:
         pair = " to ".join(found.next_pair or ())
-        return (_about(container, "SURVEY_SHORT", "stop", value=float(found.missing), extra=pair),)
+        return (_about(container, SURVEY_SHORT, "stop", value=float(found.missing), extra=pair),)
     if found.suspect is not None:
         slip = found.residuals[found.suspect]
         pair = f"{slip.taped.first} to {slip.taped.second}"
-        return (_about(container, "TAPE_AGAIN", "care", value=abs(slip.off_mm), limit=SURE_MM, unit="mm", extra=pair),)
+        return (_about(container, TAPE_AGAIN, "care", value=abs(slip.off_mm), limit=SURE_MM, unit="mm", extra=pair),)
     if found.sure_mm > SURE_MM:
         pair = " to ".join(found.next_pair or ())
-        return (_about(container, "SURVEY_UNSURE", "care", value=found.sure_mm, limit=SURE_MM, unit="mm", extra=pair),)
+        return (_about(container, SURVEY_UNSURE, "care", value=found.sure_mm, limit=SURE_MM, unit="mm", extra=pair),)
     return ()
 
 
@@ -104,16 +205,14 @@ def _bay_findings(bay: Bay, insert_id: str) -> tuple[Finding, ...]:
     blanks = blanks_of(bay)
     closed = [blank for blank in blanks if blank.polygon.is_empty]
     if closed:
-        return (_about(container, "DRAFT_CLOSES", "stop", value=closed[0].depth_mm, unit="mm", subject=insert_id),)
+        return (_about(container, DRAFT_CLOSES, "stop", value=closed[0].depth_mm, unit="mm", subject=insert_id),)
     found = []
     stuck = max((stuck_mm(container, blank) for blank in blanks), default=0.0)
     if stuck > STICKS_MM + RULE_SLACK_MM:
-        found.append(
-            _about(container, "TIER_STUCK", "care", value=stuck, limit=STICKS_MM, unit="mm", subject=insert_id)
-        )
+        found.append(_about(container, TIER_STUCK, "care", value=stuck, limit=STICKS_MM, unit="mm", subject=insert_id))
     bend = lip_bend(bay)
     if bend is not None and bend[1] > BENDS_SHARE:
-        found.append(_about(container, "LIP_CREASES", "care", value=bend[1] * 100, limit=BENDS_SHARE * 100, unit="%"))
+        found.append(_about(container, LIP_CREASES, "care", value=bend[1] * 100, limit=BENDS_SHARE * 100, unit="%"))
     return tuple(found)
 
 
@@ -167,7 +266,7 @@ def fixing_findings(ground: Ground) -> Iterator[Finding]:
                 middle = point.centroid
                 yield Finding(
                     severity="stop",
-                    code="ON_FIXING",
+                    code=ON_FIXING.code,
                     placements=tuple(sorted(cutout.owners)),
                     value=gap,
                     limit=edge_mm,

@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.kinds import Kind, Told, kind
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygons_in
@@ -24,6 +25,66 @@ from cozy_burrow.core.tolerances import RULE_SLACK_MM
 _SLIVER_MM2 = 6.5  # a scrap of foam of this size tears off and sticks to the glove
 
 
+def _opening(one: Told) -> str:
+    return "finger pull" if one.finding.subject == "pull" else "pocket"
+
+
+POCKETS_MEET = kind(
+    "POCKETS_MEET",
+    "Pockets overlap",
+    "One hole for two items holds neither of them.",
+    stage="lay-out",
+    against="unsaid",
+    says=lambda one: f"The {_opening(one)}s of {one.who} overlap{one.layer}; {one.limit} of foam needed between them.",
+)
+THIN_WALL = kind(
+    "THIN_WALL",
+    "Wall too thin",
+    "Thin walls tear while the pocket is peeled, and bend when a tool leans on them.",
+    stage="lay-out",
+    says=lambda one: f"{one.value} of foam between {one.who}{one.layer}, {one.limit} needed.",
+)
+WALL_THIN_FOR_DEPTH = kind(
+    "WALL_THIN_FOR_DEPTH",
+    "Wall thin for its depth",
+    "The deeper a wall stands free, the thicker it must be to stay upright.",
+    stage="lay-out",
+    says=lambda one: (
+        f"{one.value} of foam between {one.who}{one.layer} meets your minimum; {one.limit} is advised at this depth."
+    ),
+)
+THIN_EDGE = kind(
+    "THIN_EDGE",
+    "Edge too thin",
+    "A thin outer wall is floppy, and tears when the insert is lifted.",
+    stage="lay-out",
+    says=lambda one: f"{one.value} of foam from {one.who} to the edge, {one.limit} needed.",
+)
+OUTSIDE_BLANK = kind(
+    "OUTSIDE_BLANK",
+    "Outside the foam",
+    "There is no foam to cut here.",
+    stage="lay-out",
+    says=lambda one: f"{one.who} reaches {one.figure(-one.finding.value)} beyond the foam.",
+)
+IN_SPARE = kind(
+    "IN_SPARE",
+    "In a reserved area",
+    "The area was reserved for something that is still to come.",
+    stage="lay-out",
+    against="alone",
+    says=lambda one: f"{one.who} covers {one.value} of a reserved area.",
+)
+SLIVER = kind(
+    "SLIVER",
+    "Sliver of foam",
+    "Scraps this thin tear off and are lost in the pocket.",
+    stage="grip",
+    against="alone",
+    says=lambda one: f"A scrap of foam of {one.value} stays between the pocket of {one.who} and its finger pull.",
+)
+
+
 def spare_findings(ground: Ground) -> Iterator[Finding]:
     """Yield what lies in an area that is kept free."""
     for ring in ground.insert.spare:
@@ -33,7 +94,7 @@ def spare_findings(ground: Ground) -> Iterator[Finding]:
             if taken.area > _SLIVER_MM2:
                 yield Finding(
                     severity="care",
-                    code="IN_SPARE",
+                    code=IN_SPARE.code,
                     placements=(key,),
                     value=float(taken.area),
                     limit=0.0,
@@ -51,9 +112,9 @@ def wall_findings(ground: Ground) -> Iterator[Finding]:
     for cutout in ground.cutouts:
         gap = edge_gap_of(ground, cutout)
         if not gap.inside:
-            yield _edge(cutout, gap, "OUTSIDE_BLANK")
+            yield _edge(cutout, gap, OUTSIDE_BLANK)
         elif gap.short_mm > RULE_SLACK_MM:
-            yield _edge(cutout, gap, "THIN_EDGE")
+            yield _edge(cutout, gap, THIN_EDGE)
 
 
 @memo(rows=32768)
@@ -64,7 +125,7 @@ def _between(first: Cutout, second: Cutout, layers: tuple[Layer, ...], rules: Ru
         return (
             Finding(
                 severity="stop",
-                code="THIN_WALL" if gap.gap_mm > 0 else "POCKETS_MEET",
+                code=(THIN_WALL if gap.gap_mm > 0 else POCKETS_MEET).code,
                 placements=owners,
                 value=gap.gap_mm,
                 limit=gap.wanted_mm,
@@ -81,7 +142,7 @@ def _between(first: Cutout, second: Cutout, layers: tuple[Layer, ...], rules: Ru
     return (
         Finding(
             severity="care",
-            code="WALL_THIN_FOR_DEPTH",
+            code=WALL_THIN_FOR_DEPTH.code,
             placements=owners,
             value=by_depth.gap_mm,
             limit=by_depth.wanted_mm,
@@ -104,10 +165,10 @@ def _clear_mends(cutout: Cutout) -> tuple[Mend, ...]:
     return (Mend(kind="move_clear", target=cutout.name),)
 
 
-def _edge(cutout: Cutout, gap: Gap, code: str) -> Finding:
+def _edge(cutout: Cutout, gap: Gap, what: Kind) -> Finding:
     return Finding(
         severity="stop",
-        code="OUTSIDE_BLANK" if code == "OUTSIDE_BLANK" else "THIN_EDGE",
+        code=what.code,
         placements=tuple(sorted(cutout.owners)),
         value=gap.gap_mm,
         limit=gap.wanted_mm,
@@ -139,7 +200,7 @@ def sliver_findings(ground: Ground) -> Iterator[Finding]:
         if worst is not None:
             yield Finding(
                 severity="care",
-                code="SLIVER",
+                code=SLIVER.code,
                 placements=(owner,),
                 value=worst[0],
                 limit=_SLIVER_MM2,

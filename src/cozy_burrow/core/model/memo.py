@@ -19,10 +19,11 @@ P = ParamSpec("P")
 R = TypeVar("R")
 _SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
-MOST_BYTES = 48_000_000  # of answers, by a rough count; what the document in hand needs may be more
+MOST_BYTES = 40_000_000  # of answers, by a rough count; what the document in hand needs may be more
 _LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
 _AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
 _page = [0]
+_ROW_BYTES = 500  # of a row beside its answer: its key, its references, its place in the order
 
 
 class Frozen:
@@ -61,33 +62,48 @@ def _tuple_key(value: tuple[object, ...]) -> object:
     return tuple(map(id, value)) if len(value) <= _SHORT else id(value)
 
 
+class _Ref(weakref.ref[Any]):
+    """A record that a row was worked out from: when it goes, the row's key is put among the dead."""
+
+    __slots__ = ("dead", "key")
+    key: object
+    dead: deque[object]
+
+
+def _gone(ref: Any) -> None:
+    ref.dead.append(ref.key)
+
+
+def _ref_to(record: object, key: object, dead: deque[object]) -> _Ref:
+    ref = _Ref(record, _gone)
+    ref.key, ref.dead = key, dead
+    return ref
+
+
 class _Row:
     """An answer and what it was worked out from: records weakly, tuples known by their identity as they are."""
 
     __slots__ = ("answer", "held", "page", "refs", "weight")
 
-    def __init__(self, values: Iterable[object], gone: Callable[[object], None], answer: Any) -> None:
+    def __init__(self, values: Iterable[object], key: object, dead: deque[object], answer: Any) -> None:
         self.answer = answer
         self.page = _page[0]
-        self.weight = weight_of(answer)
-        self.refs: list[weakref.ref[Any]] = []
-        self.held: list[object] = []
+        self.weight = _ROW_BYTES + weight_of(answer)
+        records: list[object] = []
+        held: list[object] = []
         for value in values:
             kind = _kinds[type(value)]
             if kind == _IDENTITY:
-                self.refs.append(weakref.ref(value, gone))
+                records.append(value)
             elif kind == _TUPLE and isinstance(value, tuple):
                 if isinstance(_tuple_key(value), int):
-                    self.held.append(value)
+                    held.append(value)
                 elif value and _kinds[type(value[0])] == _IDENTITY:
-                    self._hold(value, gone)
-
-    def _hold(self, values: tuple[object, ...], gone: Callable[[object], None]) -> None:
-        for one in values:
-            if _kinds.get(type(one)) == _IDENTITY:
-                self.refs.append(weakref.ref(one, gone))
-            else:
-                self.held.append(one)
+                    for one in value:
+                        (records if _kinds.get(type(one)) == _IDENTITY else held).append(one)
+        # Tuples: there are tens of thousands of rows, and many of them hold less than they cost.
+        self.refs = tuple([_ref_to(one, key, dead) for one in records])
+        self.held = tuple(held)
 
     def holds(self) -> bool:
         """Return whether all of it lives: else its identity may be another record's by now."""
@@ -128,11 +144,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
                     kept.move_to_end(key)
                 return row.answer  # type: ignore[no-any-return]
             answer = function(*args, **kwargs)
-
-            def gone(_: object) -> None:
-                dead.append(key)
-
-            kept[key] = _Row((*args, *kwargs.values()), gone, answer)
+            kept[key] = _Row((*args, *kwargs.values()), key, dead, answer)
             if len(kept) > rows:
                 with suppress(KeyError):
                     kept.popitem(last=False)

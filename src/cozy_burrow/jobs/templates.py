@@ -1,0 +1,104 @@
+"""What templates and bench plan say: the cuts of every sheet with their names, and how lines are cut, in words."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.bench.cuts import Cut, SheetCuts, cutting_plan
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.guides import guide_lines
+from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.records import Insert, Project
+from cozy_burrow.core.units import format_length
+from cozy_burrow.export.drawing import SheetDrawing
+from cozy_burrow.export.templates_pdf import SheetTemplate
+from cozy_burrow.jobs.cut_words import BEFORE_PEELING, MARKING_NAMES, blade_text, marking_text, own_line_text
+from cozy_burrow.jobs.note_words import noted
+from cozy_burrow.jobs.sink_words import risers_text
+
+
+def cutting_words(project: Project) -> tuple[str, ...]:
+    """Return how lines are cut with the fits of this project, and what is put back or taken out in which order."""
+    rules = project.rules
+    snug = marking_text(rules, project.units, allowance_mm=-rules.snug_mm)
+    line = marking_text(rules, project.units, allowance_mm=0.0)
+    found = [BEFORE_PEELING, f"Marking: {MARKING_NAMES[rules.marking]}. Snug things: {snug}"]
+    if line != snug:
+        found.append(f"On the line (boxes): {line}")
+    for insert in project.inserts:
+        ground = ground_of(project, insert)
+        for key, pocket in ground.pockets.items():
+            depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
+            own = own_line_text(pocket, depth_mm, rules, project.units)
+            if own:
+                found.append(f"{placement_name(project, key)}: {own[0].lower()}{own[1:]}.")
+            risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
+            if risers:
+                found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")
+        for pull in ground.pulls:
+            name = placement_name(project, pull.pull.serves[0])
+            if pull.pull.kind == "ribbon":
+                found.append(
+                    f"{name}: a ribbon {format_length(pull.pull.width_mm, project.units)} wide goes in under it."
+                )
+            elif pull.pull.kind == "press":
+                found.append(f"{name}: its floor goes deeper under one end, for a push there; label that end.")
+        for item in dict.fromkeys(pocket.item.id for pocket in ground.pockets.values()):
+            thing = item_of(project, item)
+            if thing.notes:
+                found.append(f"{thing.name}: {noted(thing)}")
+        for lower, upper in ground.under.items():
+            names = placement_name(project, lower), placement_name(project, upper)
+            found.append(f"{names[0]} lies in an under-pocket: cut it once {names[1]} is peeled, and lay it in first.")
+    return tuple(found)
+
+
+def cut_name(project: Project, cut: Cut) -> str:
+    """Return what the cut belongs to, in words."""
+    if cut.kind == "pocket":
+        return placement_name(project, cut.name) + (", one slit" if cut.slit else "")
+    who = [placement_name(project, key) for key in cut.owners]
+    return "pull for " + (", ".join(who) if len(who) <= 3 else f"{who[0]} and {len(who) - 1} more")
+
+
+def sheet_templates(
+    project: Project, insert: Insert, ground: Ground, drawings: tuple[SheetDrawing, ...]
+) -> list[SheetTemplate]:
+    """Return what is printed for every sheet of an insert, in export coordinates."""
+    left, _, _, front = ground.extent
+    floating = tuple(tuple((x - left, front - y) for x, y in line) for line in guide_lines(ground))
+    found = []
+    for plan, drawing in zip(cutting_plan(ground), drawings):
+        cuts = tuple(
+            replace(
+                cut,
+                line=tuple((x - left, front - y) for x, y in cut.line),
+                label_mm=(cut.label_mm[0] - left, front - cut.label_mm[1]),
+            )
+            for cut in plan.cuts
+        )
+        texts = {
+            cut.number: f"{cut.number} {cut_name(project, cut) if cut.kind == 'pocket' else 'pull'}\n"
+            f"{cut.to_layer} {'layers' if cut.to_layer > 1 else 'layer'} · blade "
+            f"{blade_text(cut, project.units)}"
+            for cut in plan.cuts
+        }
+        names = {cut.number: cut_name(project, cut) + _riser_words(ground, cut, project) for cut in plan.cuts}
+        title = f"{project.title} · {insert.name} · sheet {plan.sheet} of {len(drawings)}"
+        exported: SheetCuts = replace(plan, cuts=cuts)
+        guides = floating if drawing.sheet == 1 else ()
+        found.append(
+            SheetTemplate(drawing=drawing, plan=exported, texts=texts, names=names, title=title, guides=guides)
+        )
+    return found
+
+
+def _riser_words(ground: Ground, cut: Cut, project: Project) -> str:
+    """Return what is put back where plain foam was cut through."""
+    if cut.kind != "pocket" or ground.insert.sheets[cut.sheet - 1].material != "plain":
+        return ""
+    risers = [riser for riser in ground.pockets[cut.name].seating.risers_mm if riser > 0.5]
+    if not risers:
+        return ""
+    return ": slice the plug, glue back " + " and ".join(format_length(riser, project.units) for riser in risers)
