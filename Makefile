@@ -16,6 +16,7 @@ lint: $(STAMP)
 	$(BIN)/ruff format --check src tests tools benchmarks
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
+	$(BIN)/python tools/kinds_as_text.py
 
 unit: $(STAMP)
 	$(BIN)/python tools/run_tests.py

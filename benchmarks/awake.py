@@ -21,12 +21,12 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from msgspec.structs import replace
 from PySide6.QtWidgets import QApplication
 
-from cozy_burrow.app.collecting import collect_here
-from cozy_burrow.app.measure.pages import PAGES
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.tasks import take_short_turns
-from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.collecting import collect_here
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.tasks import take_short_turns
+from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+from cozy_burrow.app.screens.measure.pages import PAGES
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.stages import STAGES
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project

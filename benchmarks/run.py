@@ -35,9 +35,9 @@ MEMORY = """
 import resource
 from PySide6.QtWidgets import QApplication
 from pathlib import Path
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.demo.shipped import demo_project
 import tempfile
 app = QApplication([]); load_fonts(); apply_theme(app, load_theme("light"))
@@ -110,9 +110,9 @@ def frames(project: Project) -> tuple[float, float]:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+    from cozy_burrow.app.shell.window import Window
 
     app = QApplication.instance() or QApplication([])
     app.setStyle("Fusion")

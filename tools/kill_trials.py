@@ -28,9 +28,9 @@ def live(folder: Path, work: str, ready: int) -> None:
     from PySide6.QtWidgets import QApplication
     from tools.lose import bench_capture
 
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+    from cozy_burrow.app.shell.window import Window
     from cozy_burrow.core.capture.retouch.draft import with_thickness
     from cozy_burrow.demo.shipped import demo_project
 
@@ -147,7 +147,7 @@ def main() -> int:
     parser.add_argument("--trials", type=int, default=100)
     parser.add_argument("--side-by-side", type=int, default=3)
     wanted = parser.parse_args()
-    import cozy_burrow.app.window  # noqa: F401  imported once, before the windows part
+    import cozy_burrow.app.shell.window  # noqa: F401  imported once, before the windows part
 
     found: list[tuple[str, list[str], float]] = []
     for first in range(0, wanted.trials, wanted.side_by_side):

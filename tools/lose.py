@@ -24,10 +24,10 @@ from PySide6.QtCore import QThreadPool
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
 from shapely.geometry import box
 
-from cozy_burrow.app import ask
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, with_thickness
 from cozy_burrow.core.geometry.rings import outline_of
 from cozy_burrow.core.model.records import Project

@@ -34,7 +34,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
     """
     from tools.monkey_watch import Watch, resident_mb
 
-    from cozy_burrow.app.memory import keep_heap_small
+    from cozy_burrow.app.desk.memory import keep_heap_small
 
     keep_heap_small()
     watch = Watch()
@@ -43,11 +43,11 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
     from PySide6.QtWidgets import QApplication
     from tools.monkey_hands import Hands, fill
 
-    from cozy_burrow.app.collecting import collect_here
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.tasks import take_short_turns
-    from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.desk.collecting import collect_here
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.desk.tasks import take_short_turns
+    from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+    from cozy_burrow.app.shell.window import Window
     from cozy_burrow.core.findings.report import findings_of
     from cozy_burrow.core.model.memo import forget_all
     from cozy_burrow.core.model.records import Project

@@ -32,11 +32,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app import ask
 from cozy_burrow.app.actions.registry import run
 from cozy_burrow.app.actions.table import COMMANDS
-from cozy_burrow.app.lay_out.tray import MIME
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.screens.lay_out.tray import MIME
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.model.stages import STAGES
 

@@ -11,8 +11,9 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from cozy_burrow.core.model.stages import STAGES
+
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
-STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
 THEMES = ("light", "lamp")
 LEFT_OUT = {("grip", "lamp"), ("cut", "lamp")}  # fewer than twenty pictures: these show nothing new
 
@@ -30,7 +31,7 @@ def dressed(theme: str) -> tuple[Any, Any]:
     """Return the application and the theme's name as the window wants it."""
     from PySide6.QtWidgets import QApplication
 
-    from cozy_burrow.app.theme.theme import apply_theme, load_fonts, load_theme
+    from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
 
     name = "lamp" if theme == "lamp" else "light"
     app = QApplication(["screenshots"])
@@ -51,8 +52,8 @@ def paint_pages(theme: str) -> None:
     """Paint the pages of Measure with the demo's case and wall."""
     from PySide6.QtCore import QThreadPool
 
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.shell.window import Window
     from cozy_burrow.demo.shipped import demo_project
 
     app, name = dressed(theme)
@@ -75,9 +76,9 @@ def paint_pages(theme: str) -> None:
 
 def paint_depth(theme: str) -> None:
     """Paint Sink with a thing of the concert tray under its half-closed lid, Grip with pliers, and the peel view."""
+    from cozy_burrow.app.desk.settings import Settings
     from cozy_burrow.app.section import line
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.shell.window import Window
     from cozy_burrow.core.depth.peel import set_seat
     from cozy_burrow.demo.shipped import demo_project
 
@@ -124,8 +125,8 @@ def paint_variations(theme: str) -> None:
 
     from PySide6.QtCore import QEventLoop, QTimer
 
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.shell.window import Window
     from cozy_burrow.demo.shipped import demo_project
 
     app, name = dressed(theme)
@@ -157,8 +158,8 @@ def paint_bench(theme: str, out: Path) -> None:
     """Paint the retouch bench with a photo that the simulated camera takes of demo things."""
     from PySide6.QtCore import QEventLoop, QPointF, QTimer
 
-    from cozy_burrow.app.settings import Settings
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.shell.window import Window
     from cozy_burrow.demo.shipped import demo_project
 
     app, name = dressed(theme)

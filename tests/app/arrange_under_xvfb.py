@@ -12,9 +12,9 @@ os.environ["QT_QPA_PLATFORM"] = "xcb"
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Placement
 from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
 from tests.makers import van_drawer

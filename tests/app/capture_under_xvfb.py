@@ -13,9 +13,9 @@ os.environ["QT_QPA_PLATFORM"] = "xcb"
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Project
 from tests.app.qt import application, drag, key, painted, wait_until

@@ -27,13 +27,13 @@ from PySide6.QtCore import (
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
-from cozy_burrow.app import ask
-from cozy_burrow.app.aside import at_rest
-from cozy_burrow.app.collecting import collect_here
-from cozy_burrow.app.judge import Judge
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.aside import at_rest
+from cozy_burrow.app.desk.collecting import collect_here
+from cozy_burrow.app.desk.judge import Judge
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
 
 # What this Qt says of a screen that is not there; nothing of the program's.

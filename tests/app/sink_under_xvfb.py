@@ -14,9 +14,9 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid
 from tests.app.qt import application, drag, painted, plan_pixel, settle, wait_until
@@ -108,7 +108,7 @@ def sink_and_grip(folder: Path) -> None:
         at = pull.parts[index].centroid
         pixel = plan_pixel(window, at.x, at.y)
         drag(window.plan.viewport(), pixel, pixel + QPointF(48, 0) * window.plan.px_per_mm, steps=7)
-    assert window.grip.verdict.text().startswith("Hardly comes out"), window.grip.verdict.text()
+    assert window.grip.verdict.text().startswith("Hard to lift out"), window.grip.verdict.text()
     assert "GRIP_POOR" in codes(window, "care")
 
     # Taken back: the moved circles, the pulls, the riser, the seats.

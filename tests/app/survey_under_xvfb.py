@@ -17,9 +17,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 from shapely.geometry import Polygon
 
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.model.records import Project
 from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until

@@ -7,8 +7,8 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
-from cozy_burrow.app.care.care_model import BUNDLE, Bundle, rows_of
-from cozy_burrow.app.care.sketch import DRAWINGS
+from cozy_burrow.app.checks.care_model import BUNDLE, Bundle, rows_of
+from cozy_burrow.app.checks.sketch import DRAWINGS
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.records import Container, Project, Rules
 from cozy_burrow.demo.shipped import demo_project

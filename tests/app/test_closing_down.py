@@ -12,7 +12,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QThreadPool
 
-from cozy_burrow.app.tasks import Task, stop_all
+from cozy_burrow.app.desk.tasks import Task, stop_all
 from cozy_burrow.core.progress import Token
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, wait_until
@@ -21,7 +21,7 @@ STUBBORN = """
 import sys, threading, time
 from PySide6.QtCore import QTimer
 from cozy_burrow.app import main as program
-from cozy_burrow.app.tasks import Task
+from cozy_burrow.app.desk.tasks import Task
 
 def stubborn(token):
     time.sleep(100_000)

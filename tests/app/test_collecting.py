@@ -9,8 +9,8 @@ import unittest
 
 from PySide6.QtCore import QThreadPool, QTimer
 
-from cozy_burrow.app.collecting import Collector, collect_here
-from cozy_burrow.app.tasks import Task, take_short_turns
+from cozy_burrow.app.desk.collecting import Collector, collect_here
+from cozy_burrow.app.desk.tasks import Task, take_short_turns
 from cozy_burrow.core.progress import Token
 from tests.app.qt import QtCase, wait_until
 

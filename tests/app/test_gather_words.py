@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
-from cozy_burrow.app.fields import Form, LengthField
+from cozy_burrow.app.look.fields import Form, LengthField
 from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.kit.zones import mass_g_of
 from cozy_burrow.core.model.records import Project, Rules

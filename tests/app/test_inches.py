@@ -7,7 +7,7 @@ import re
 from msgspec.structs import replace
 from PySide6.QtWidgets import QAbstractItemView, QComboBox, QTableView, QWidget
 
-from cozy_burrow.app.measure.pages import PAGES
+from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.units import format_fine

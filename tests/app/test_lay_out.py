@@ -8,8 +8,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.lay_out import arranging as arranging_module
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.screens.lay_out import arranging as arranging_module
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.arranging import Arranged, LeftOver
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules

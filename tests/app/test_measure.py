@@ -5,11 +5,13 @@ from __future__ import annotations
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QLineEdit
 
-from cozy_burrow.app.stores_desk import StoresDesk
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.stores_desk import StoresDesk
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.starts import STARTS
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.core.model.told import fields_of
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
 from tests.makers import box, laid, project
@@ -47,6 +49,29 @@ class Measure(QtCase):
         self.assertIn("Draft right", window.care._troubles.text())
         window.undo()
         self.assertEqual(window.workspace.container.draft_deg[1], 3.0)
+
+    def test_every_rule_has_a_door_and_what_goes_through_it_holds(self) -> None:
+        window = self.measured(demo_project(), "Rules")
+        page, workspace = window.measure.rules, window.workspace
+        for field in fields_of(Rules):
+            with self.subTest(field.name):
+                if field.kind is bool:
+                    box = next(one for one in page.findChildren(QCheckBox) if one.text() == field.label)
+                    box.click()
+                    self.assertIs(getattr(workspace.project.rules, field.name), True)
+                    continue
+                if field.name == "floor_layers":
+                    page._floor.setValue(2)
+                    self.assertEqual(workspace.project.rules.floor_layers, 2)
+                    continue
+                assert field.least is not None and field.most is not None
+                line = next(one for one in page.findChildren(QLineEdit) if one.accessibleName() == field.label)
+                wanted = round(field.least + 0.4 * (field.most - field.least), 1)
+                self.type_in(line, f"{wanted}")
+                self.assertAlmostEqual(getattr(workspace.project.rules, field.name), wanted)
+                self.type_in(line, f"{field.most + 1}")
+                self.assertAlmostEqual(getattr(workspace.project.rules, field.name), wanted)
+                self.assertIn(field.label, window.care._troubles.text())
 
     def test_walls_and_the_corner_are_pulled_by_hand_and_taken_back(self) -> None:
         window = self.measured(Project(), "Inside")

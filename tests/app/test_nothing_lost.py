@@ -14,12 +14,12 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 from shapely.geometry import box as rectangle
 
-from cozy_burrow.app import ask
-from cozy_burrow.app.desk import free_place
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.project_desk import free_place
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.main import Start, open_window
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.stores_desk import StoresDesk
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, with_thickness
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import outline_of
@@ -386,7 +386,7 @@ class Bench(Case):
     def test_a_picture_read_for_one_project_does_not_land_in_another(self) -> None:
         window = self.window(titled("kit"))
         pictures = window.add.pictures
-        with patch("cozy_burrow.app.gather.picture_ways.run_apart", side_effect=lambda *_, **__: capture()):
+        with patch("cozy_burrow.app.screens.gather.picture_ways.run_apart", side_effect=lambda *_, **__: capture()):
             pictures.take_scan(b"", "a.png")
             task = pictures._task
             window.workspace.open(titled("another"), None)

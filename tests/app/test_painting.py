@@ -10,8 +10,8 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
-from cozy_burrow.app.crash import CrashGuard
-from cozy_burrow.app.painting import drawing_on, guarded, paints
+from cozy_burrow.app.desk.crash import CrashGuard
+from cozy_burrow.app.look.painting import drawing_on, guarded, paints
 from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.demo.shipped import demo_project

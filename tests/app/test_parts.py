@@ -14,18 +14,18 @@ from PySide6.QtWidgets import QLabel, QWidget
 
 from cozy_burrow.app.actions import laying
 from cozy_burrow.app.actions.registry import Command, run
-from cozy_burrow.app.care.mending import Mending
-from cozy_burrow.app.fields import LengthField
-from cozy_burrow.app.judge import Judge
-from cozy_burrow.app.measure.box_handling import BoxHandling
+from cozy_burrow.app.checks.mending import Mending
+from cozy_burrow.app.desk.judge import Judge
+from cozy_burrow.app.desk.settings import RECENT, THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import LengthField
+from cozy_burrow.app.look.text_plate import TextPlate
+from cozy_burrow.app.scene.box_handling import BoxHandling
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.paths import area_path, ring_path
 from cozy_burrow.app.section import line
 from cozy_burrow.app.section.painting import Frame, _merged, _without
-from cozy_burrow.app.settings import RECENT, THEME, TYPE_SCALE, Settings
-from cozy_burrow.app.tasks import Task
-from cozy_burrow.app.text_plate import TextPlate
-from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.container.starts import STARTS, add_container, remove_insert
 from cozy_burrow.core.depth.peel import set_zone_layers
 from cozy_burrow.core.errors import Gone, UnusableInput
@@ -439,7 +439,7 @@ class OnThePlan(QtCase):
         flat = laid(project(box(80, 30, 8), rules=Rules(allowance_mm=0.0)), (150, 100))
         window = self.window(flat, stage="grip")
         window.workspace.select(("item-1#1",))
-        self.assertIn("Cannot be got out", window.grip.verdict.text())
+        self.assertIn("Can't be lifted out", window.grip.verdict.text())
         QTest.mouseClick(window.grip.suggest_button, Qt.MouseButton.LeftButton)
         settle(window)
         self.assertIn("Comes out level", window.grip.verdict.text())

@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QWidget
 from shapely.geometry import LineString
 
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.demo.photo import side_camera
@@ -214,7 +214,7 @@ class PaperAndCalliper(QtCase):
         pictures.scale_across.setText("")
         pictures.dpi.setText("many")
         pictures._try(lambda: pictures.take_scan(b"", "a.png"))
-        self.assertIn("no figure", window.add._refused.text())
+        self.assertIn("not a number", window.add._refused.text())
 
     def test_the_mat_is_written_and_the_scales_are_kept(self) -> None:
         window = self.window(Project())

@@ -6,7 +6,7 @@ import numpy as np
 from msgspec.structs import replace
 from shapely.geometry import box
 
-from cozy_burrow.app.retouch.session import RetouchSession
+from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.core.capture.retouch.draft import Draft, Table, plain_draft, with_thickness
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import outline_of

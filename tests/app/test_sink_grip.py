@@ -11,8 +11,8 @@ from PySide6.QtTest import QTest
 from cozy_burrow.app.actions import forming
 from cozy_burrow.app.section import line
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.pull_kinds import PULL_KINDS
 from cozy_burrow.core.model.records import Rules
-from cozy_burrow.core.pulls.by_kind import SINGLE_KINDS
 from tests.app.qt import QtCase, settle
 from tests.app.sink_under_xvfb import mallet_case
 from tests.makers import box, laid, project, van_drawer
@@ -67,7 +67,7 @@ class Sink(QtCase):
         along = window.section.cut.bodies
         window.sink.turntable.setValue(60)
         self.assertNotEqual(window.section.cut.bodies, along)
-        self.assertEqual(window.workspace.history.undo_label, "Turn the section")
+        self.assertEqual(window.workspace.history.undo_label, "Rotate the section")
         near = window.section.frame().px_per_mm
         window.actions_by_id["section.near"].trigger()
         self.assertLess(window.section.frame().px_per_mm, near)
@@ -104,7 +104,7 @@ class Grip(QtCase):
         window.workspace.select(("item-1#1",))
         said: set[str] = set()
         box_of_kinds = window.grip.kind_box
-        for row in range(1, 1 + len(SINGLE_KINDS)):
+        for row in range(1, 1 + sum(not kind.shared for kind in PULL_KINDS.values())):
             box_of_kinds.setCurrentIndex(row)
             window.grip._take_kind()
             (pull,) = window.workspace.insert.pulls
@@ -126,7 +126,7 @@ class Grip(QtCase):
         self.assertTrue(first.text().startswith("✗"))
         window.grip._choose(first)
         self.assertEqual(len(window.workspace.selection), 1)
-        self.assertIn("Cannot be got out", window.grip.verdict.text())
+        self.assertIn("Can't be lifted out", window.grip.verdict.text())
 
     def test_walls_and_hold_are_laid_over_the_plan(self) -> None:
         window = self.window(VAN, stage="grip")

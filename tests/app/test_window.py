@@ -14,10 +14,10 @@ from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QComboBox, QLi
 
 from cozy_burrow.app.actions.registry import Command, check_keys
 from cozy_burrow.app.actions.table import COMMANDS
-from cozy_burrow.app.crash import CrashGuard
-from cozy_burrow.app.help_page import help_text
-from cozy_burrow.app.theme.theme import load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.crash import CrashGuard
+from cozy_burrow.app.look.theme.theme import load_theme
+from cozy_burrow.app.shell.help_page import help_text
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.storage.project_file import load
@@ -127,7 +127,7 @@ class Keys(QtCase):
     def test_a_command_is_found_by_typing(self) -> None:
         window = self.window(DEMO)
         window.commands.open()
-        QTest.keyClicks(window.commands.line, "lamp")
+        QTest.keyClicks(window.commands.line, "dark")
         self.assertEqual([one.id for one in window.commands.matches()], ["view.theme"])
         key(window.commands.line, Qt.Key.Key_Return)
         self.assertEqual(window.theme_name, "lamp")
@@ -370,7 +370,7 @@ class Work(QtCase):
 
         window: Window = self.window(DEMO)
         (self.folder / "bad.burrow").write_bytes(b"no zip")
-        with patch("cozy_burrow.app.desk.QMessageBox.warning") as warning:
+        with patch("cozy_burrow.app.desk.project_desk.QMessageBox.warning") as warning:
             window.desk.open_path(self.folder / "bad.burrow")
         self.assertIn("damaged", warning.call_args.args[2])
         self.assertEqual(window.workspace.project, DEMO)

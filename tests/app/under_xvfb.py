@@ -15,10 +15,10 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from cozy_burrow.app.lay_out.tray import MIME
-from cozy_burrow.app.settings import Settings
-from cozy_burrow.app.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.screens.lay_out.tray import MIME
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.finding import Finding
 from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
 from tests.makers import van_drawer

@@ -44,7 +44,7 @@ class Words(unittest.TestCase):
     def test_a_plan_is_told_in_words(self) -> None:
         status, out, err = self.plan()
         self.assertEqual((status, err), (0, ""))
-        self.assertIn("2 of 2 things laid in", out)
+        self.assertIn("2 of 2 items placed", out)
         self.assertIn("a.burrow", out)
         status, out, _ = call("check", self.folder / "a.burrow")
         self.assertEqual(status, 0)
@@ -56,7 +56,7 @@ class Words(unittest.TestCase):
     def test_what_cannot_be_got_out_is_named(self) -> None:
         status, out, _ = self.plan("--pulls", "none")
         self.assertEqual(status, 0)
-        self.assertIn("care", out)
+        self.assertIn("warning", out)
         self.assertIn("‘Rule 1’ lies 6 mm below the surface", out)
         self.assertIn("none was asked for", out)
 

@@ -14,14 +14,14 @@ import msgspec
 from PySide6.QtCore import QThreadPool
 from PySide6.QtWidgets import QApplication
 
-from cozy_burrow.app.collecting import collect_here
-from cozy_burrow.app.display import choose_platform
-from cozy_burrow.app.memory import keep_heap_small
-from cozy_burrow.app.settings import THEME, TYPE_SCALE, Settings
-from cozy_burrow.app.shot import paint
-from cozy_burrow.app.tasks import take_short_turns
-from cozy_burrow.app.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
-from cozy_burrow.app.window import Window
+from cozy_burrow.app.desk.collecting import collect_here
+from cozy_burrow.app.desk.memory import keep_heap_small
+from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.tasks import take_short_turns
+from cozy_burrow.app.look.display import choose_platform
+from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
+from cozy_burrow.app.shell.shot import paint
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import Stage
 from cozy_burrow.demo.shipped import demo_project
@@ -52,7 +52,7 @@ def start(wanted: Start) -> int:
             QThreadPool.globalInstance().waitForDone()
         return 0
     app, window = open_window(wanted)
-    from cozy_burrow.app.crash import CrashGuard  # after the window: it is not needed to paint it
+    from cozy_burrow.app.desk.crash import CrashGuard  # after the window: it is not needed to paint it
 
     guard = CrashGuard(window.settings.state_folder, keep_work=window.autosave.keep, say=window.say)
     guard.install()

@@ -11,16 +11,16 @@ from cozy_burrow.core.findings.report import UNPLACED
 
 _MOST_ALONE = 3  # findings of one kind that are told one by one
 _MOST_NAMED = 8
-_MARK = {"stop": "STOP", "care": "care", "note": "note"}
+_MARK = {"stop": "MUST FIX", "care": "warning ", "note": "note    "}
 
 
 def say(answer: dict[str, Any], *, saved: str = "") -> None:
     """Print what lies where and what was found."""
     count = len(answer["placed"]) + len(answer["unplaced"])
     share = answer["used_area_mm2"] / max(1.0, answer["insert_area_mm2"])
-    click.echo(f"{len(answer['placed'])} of {count} things laid in, {share:.0%} of the foam's surface taken out")
+    click.echo(f"{len(answer['placed'])} of {count} items placed, {share:.0%} of the foam's surface cut out")
     for one in answer["unplaced"]:
-        click.echo(f"  left over: {one['name']} {one['copy']}: {one['why']}")
+        click.echo(f"  not placed: {one['name']} {one['copy']}: {one['why']}")
     alike: dict[tuple[str, str], list[dict[str, Any]]] = {}
     for one in answer["findings"]:
         if one["code"] != UNPLACED.code:

@@ -7,8 +7,7 @@ from pathlib import Path
 import click
 
 from cozy_burrow.core.errors import UnusableInput, quoted
-
-STAGES = ("gather", "measure", "lay-out", "sink", "grip", "cut")
+from cozy_burrow.core.model.stages import STAGES
 
 
 @click.command()

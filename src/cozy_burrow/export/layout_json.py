@@ -8,11 +8,10 @@ import shapely
 
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Ring
 from cozy_burrow.export.drawing import rings_of, to_export
 from cozy_burrow.export.own import layout_text
-
-_KINDS = {"circle_pair": "circle", "notch_pair": "notch"}  # each of a pair is written alone
 
 
 def layout_json(ground: Ground, names: dict[str, tuple[str, int]]) -> bytes:
@@ -35,7 +34,7 @@ def layout_json(ground: Ground, names: dict[str, tuple[str, int]]) -> bytes:
             outline: Ring = rings_of(to_export(ground, part))[0]
             pulls.append(
                 {
-                    "kind": _KINDS.get(pull.pull.kind, pull.pull.kind),
+                    "kind": kind_of_pull(pull.pull).alone,
                     "outline_mm": outline,
                     "layers": pull.layers,
                     "serves": [list(names[key]) for key in pull.pull.serves if key in names],

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cozy_burrow.core.bench.cut_line import ALIKE_MM, SCRIBE_MM, CutLine, cut_line, saw_for, straight_mm
+from cozy_burrow.core.bench.cut_line import ALIKE_MM, CutLine, cut_line, saw_for, straight_mm, upright_beside_mm
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.slits import slits_in
@@ -29,8 +29,7 @@ _LINE: dict[Marking, str] = {
 
 def marking_text(rules: Rules, unit: Unit, *, allowance_mm: float) -> str:
     """Return the rule of the day for a pocket with an allowance: how far beside which line."""
-    drawn = {"template": allowance_mm, "marker": rules.tip_mm / 2, "scribe": SCRIBE_MM}.get(rules.marking, 0.0)
-    return f"{_beside(drawn - allowance_mm + rules.kerf_mm / 2, rules, unit)}."
+    return f"{_beside(upright_beside_mm(rules, allowance_mm), rules, unit)}."
 
 
 def _beside(beside_mm: float, rules: Rules, unit: Unit) -> str:
@@ -56,9 +55,7 @@ def _off(beside_mm: float, unit: Unit) -> str:
 def own_line_text(pocket: Pocket, depth_mm: float, rules: Rules, unit: Unit) -> str:
     """Return how a pocket is cut where the rule of the day is not true of it: it lies shallow, or part of it floats."""
     line = cut_line(pocket, depth_mm, rules)
-    allowance = allowance_for(pocket.item, rules)
-    drawn = {"template": allowance, "marker": rules.tip_mm / 2, "scribe": SCRIBE_MM}.get(rules.marking, 0.0)
-    usual = drawn - allowance + rules.kerf_mm / 2
+    usual = upright_beside_mm(rules, allowance_for(pocket.item, rules))
     if line.same_all_round and abs(line.beside_mm - usual) <= ALIKE_MM:
         return ""
     return line_text(line, rules, unit)

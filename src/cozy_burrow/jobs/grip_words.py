@@ -6,20 +6,10 @@ from cozy_burrow.core.depth.hold import CUT_MM, TIGHTER_MM, Calibration, Change,
 from cozy_burrow.core.ground.gripping import Given
 from cozy_burrow.core.ground.grips import Grip
 from cozy_burrow.core.ground.holding import HAND_N, HoldCase, Holding
-from cozy_burrow.core.model.records import PullKind
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, Reach
 from cozy_burrow.core.units import Unit, format_fine, format_length
 
-KIND_NAMES: dict[PullKind, str] = {
-    "circle_pair": "pair of circles",
-    "notch_pair": "pair of melted notches",
-    "circle": "single circle",
-    "notch": "single notch",
-    "trench": "trench",
-    "press": "press point",
-    "ribbon": "ribbon under it",
-}
 MARKS = {"good": "✓", "poor": "!", "no": "✗"}
 
 
@@ -40,16 +30,16 @@ def grip_text(grip: Grip, unit: Unit) -> str:
         case "hollow":
             return "Comes out by its hollow handle: it needs no pull."
         case "proud":
-            return f"Comes out: it stands {length(grip.proud_mm)} proud, enough to hold."
+            return f"Comes out: it sticks up {length(grip.proud_mm)}, enough to hold."
         case "ribbon":
             return "Comes out by its ribbon: pull both ends."
         case "none":
-            return f"Cannot be got out: it stands out {length(max(0.0, grip.proud_mm))} and has no pull."
+            return f"Can't be lifted out: it sticks up {length(max(0.0, grip.proud_mm))} and has no pull."
         case "press":
             press = grip.press
             assert press is not None
             how = f"a push of {press.push_n:.1f} N on its press point lifts the other end {length(press.rise_mm)}"
-            return f"Comes out: {how}." if press.works else f"Hardly comes out: {how}; {length(RISES_MM)} are needed."
+            return f"Comes out: {how}." if press.works else f"Hard to lift out: {how}; {length(RISES_MM)} needed."
     assert grip.reach is not None
     return _reach_text(grip.reach, unit)
 
@@ -72,7 +62,7 @@ def _reach_text(reach: Reach, unit: Unit) -> str:
         "wide": f"the hand must span {format_length(reach.span_mm, unit)}",
         "misses": "its pull misses it",
     }[reach.troubles[0]]
-    return f"Hardly comes out: {why}; {how}."
+    return f"Hard to lift out: {why}; {how}."
 
 
 def grip_why(finger_mm: float, unit: Unit) -> str:

@@ -9,6 +9,7 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.guides import guide_lines
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Insert, Project
 from cozy_burrow.core.units import format_length
 from cozy_burrow.export.drawing import SheetDrawing
@@ -38,11 +39,11 @@ def cutting_words(project: Project) -> tuple[str, ...]:
                 found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")
         for pull in ground.pulls:
             name = placement_name(project, pull.pull.serves[0])
-            if pull.pull.kind == "ribbon":
+            if not kind_of_pull(pull.pull).cuts:
                 found.append(
                     f"{name}: a ribbon {format_length(pull.pull.width_mm, project.units)} wide goes in under it."
                 )
-            elif pull.pull.kind == "press":
+            elif not kind_of_pull(pull.pull).opens:
                 found.append(f"{name}: its floor goes deeper under one end, for a push there; label that end.")
         for item in dict.fromkeys(pocket.item.id for pocket in ground.pockets.values()):
             thing = item_of(project, item)

@@ -20,11 +20,11 @@ STYLE_WHY: dict[StyleName, str] = {
 WISH_NAMES: dict[WishName, str] = {
     "together": "Groups together",
     "rows": "Sets in rows",
-    "aligned": "Few directions",
-    "at_hand": "Daily at hand",
-    "handles": "Handles to you",
+    "aligned": "Lined up",
+    "at_hand": "Everyday in front",
+    "handles": "Handles towards you",
     "balance": "Weight balanced",
-    "room": "Room for later",
+    "room": "Spare room",
 }
 WISH_WHY: dict[WishName, str] = {
     "together": "Mean foam between the neighbours of a group, along the shortest tree that links them.",

@@ -9,6 +9,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.layers import checked_sheet
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.coherence import incoherence
+from cozy_burrow.core.model.pull_kinds import PULL_KINDS
 from cozy_burrow.core.model.ranges import checked
 from cozy_burrow.core.model.records import Insert, Item, Outline, Project, Rules
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
@@ -105,6 +106,8 @@ def _check_insert(insert: Insert) -> None:
         for point in pull.points_mm:
             _finite(where, *point)
         _finite(where, pull.width_mm)
-        wanted = 1 if pull.kind in {"circle", "notch"} else 2
-        if len(pull.points_mm) != wanted or pull.width_mm <= 0 or not pull.serves:
+        kind = PULL_KINDS.get(pull.kind)
+        if kind is None:
+            raise UnusableInput(f"a finger pull is of no kind known here: '{pull.kind}'", where=where, remedy=_REMEDY)
+        if len(pull.points_mm) != kind.points or pull.width_mm <= 0 or not pull.serves:
             raise UnusableInput("a finger pull is not whole", where=where, remedy=_REMEDY)

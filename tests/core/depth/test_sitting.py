@@ -4,14 +4,21 @@ from __future__ import annotations
 
 import math
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 import shapely
 from shapely.geometry import box as rectangle
 
+from cozy_burrow.core.depth import settling
+from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.sits import UNKNOWN_REST
+from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.kit.zones import centre_of_mass
+from cozy_burrow.core.model.memo import forget_all
+from cozy_burrow.core.model.records import Rules
 from tests.core.depth.floors import by_looking, on_floor, thing
-from tests.makers import rod
+from tests.makers import L_STOP, laid, project, rod, stations
 
 CELL = 7  # mm; wider than any strip that is pressed aside
 
@@ -144,6 +151,21 @@ class RandomFloors(unittest.TestCase):
         if not tie:
             self.assertAlmostEqual(sits.tilt_deg, tilt, delta=0.05)
         return tips, tie
+
+
+class Unsolved(unittest.TestCase):
+    def test_a_solver_that_finds_nothing_is_told_and_not_taken_for_level(self) -> None:
+        plan = laid(project(stations(L_STOP), rules=Rules(seat="half")), (150, 100))
+        forget_all()
+        self.addCleanup(forget_all)
+        before = {one.code for one in findings_of(plan)}
+        forget_all()
+        with patch.object(settling, "_solved", lambda rows, most: None):
+            told = {one.code: one for one in findings_of(plan)}
+        self.assertNotIn(UNKNOWN_REST.code, before)
+        self.assertIn(UNKNOWN_REST.code, told)
+        self.assertIn("could not be computed", finding_text(plan, told[UNKNOWN_REST.code]))
+        self.assertFalse({"LIES_ASKEW", "ROCKS"} & set(told))
 
 
 if __name__ == "__main__":

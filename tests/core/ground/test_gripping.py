@@ -27,7 +27,7 @@ from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.edits import add_pulls
-from cozy_burrow.core.model.records import Insert, Item, Placement, Project, PullKind, Rules, Zone
+from cozy_burrow.core.model.records import Insert, Item, Placement, Project, Rules, Zone
 from cozy_burrow.core.pulls.by_kind import pull_of_kind
 from cozy_burrow.core.pulls.forms import form_of_placed
 from cozy_burrow.core.pulls.reach import HOOK_MOMENT_NMM, PINCH_MOMENT_NMM, reach_of, wanted_depth
@@ -208,7 +208,7 @@ class Choosing(unittest.TestCase):
 class Kinds(unittest.TestCase):
     """Press points and ribbons beside what is cut: in the layout's file, in the pocket's own wall, in the hand."""
 
-    def given(self, kind: PullKind) -> Ground:
+    def given(self, kind: str) -> Ground:
         plan = Choosing().row(40.0, count=1)
         ground = ground_of(plan, plan.inserts[0])
         most = len(ground.layers) - ground.floor_layers

@@ -6,20 +6,20 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from cozy_burrow.app.actions.registry import Command, key_text, run
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.actions.front import Front
 
 
 class CommandList(QFrame):
     """A card over the window: a line to type in, the commands that match below it."""
 
-    def __init__(self, window: Window, commands: tuple[Command, ...]) -> None:
+    def __init__(self, front: Front, window: QWidget, commands: tuple[Command, ...]) -> None:
         super().__init__(window)
-        self._window, self._commands = window, commands
+        self._front, self._window, self._commands = front, window, commands
         self.setObjectName("panel")
         layout = QVBoxLayout(self)
         self.line = QLineEdit()
@@ -60,7 +60,7 @@ class CommandList(QFrame):
             keys = key_text(command)
             entry = QListWidgetItem(f"{command.chapter}:  {command.text}" + (f"    [{keys}]" if keys else ""))
             entry.setData(Qt.ItemDataRole.UserRole, command)
-            if not command.when(self._window):
+            if not command.when(self._front):
                 entry.setForeground(self.palette().placeholderText())
             self.list.addItem(entry)
         self.list.setCurrentRow(0)
@@ -68,9 +68,9 @@ class CommandList(QFrame):
     def _run(self) -> None:
         entry = self.list.currentItem()
         self.hide()
-        self._window.plan.setFocus()
+        self._front.plan.setFocus()
         if entry is not None:
-            run(self._window, entry.data(Qt.ItemDataRole.UserRole))
+            run(self._front, entry.data(Qt.ItemDataRole.UserRole))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Arrows go through the list while the line is typed in; Enter does it, Escape leaves."""
@@ -85,6 +85,6 @@ class CommandList(QFrame):
                     return True
                 case Qt.Key.Key_Escape:
                     self.hide()
-                    self._window.plan.setFocus()
+                    self._front.plan.setFocus()
                     return True
         return super().eventFilter(watched, event)

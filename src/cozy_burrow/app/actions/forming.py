@@ -7,7 +7,7 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.placing import to_item
 from cozy_burrow.core.ground.under import laid_under

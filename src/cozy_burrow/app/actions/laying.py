@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.arrange.by_hand import Side, align, spread, swap_ends
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.rows import laid_in_row
@@ -22,7 +22,7 @@ from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Ring
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.actions.front import Front
 
 _SIDES: dict[str, Side] = {"left": "left", "right": "right", "back": "back", "front": "front", "middle": "middle"}
 
@@ -90,20 +90,20 @@ def make_row(workspace: Workspace) -> None:
     workspace.do(f"Lay {len(chosen)} things in a row", made)
 
 
-def fill_area(window: Window) -> None:
+def fill_area(front: Front) -> None:
     """Ask for a rectangle on the plan, and fill it from the tray."""
-    window.show_stage("lay-out")
-    if not unplaced(window.workspace.project):
-        window.say("The tray is empty: put back what should lie elsewhere first")
+    front.show_stage("lay-out")
+    if not unplaced(front.workspace.project):
+        front.say("Everything is placed: take something off the foam first")
         return
-    window.plan.handling.area_wanted = lambda ring: window.arranging.begin("area", within=ring)
-    window.say("Drag a rectangle over the foam that is to be filled; Esc lets it be")
+    front.plan.handling.area_wanted = lambda ring: front.arranging.begin("area", within=ring)
+    front.say("Drag a rectangle over the foam that is to be filled; Esc lets it be")
 
 
-def keep_area_free(window: Window) -> None:
+def keep_area_free(front: Front) -> None:
     """Ask for a rectangle on the plan, and keep it free."""
-    window.show_stage("lay-out")
-    workspace = window.workspace
+    front.show_stage("lay-out")
+    workspace = front.workspace
 
     def keep(ring: Ring) -> None:
         try:
@@ -111,8 +111,8 @@ def keep_area_free(window: Window) -> None:
         except UnusableInput as error:
             workspace.said.emit(error.sentence())
 
-    window.plan.handling.area_wanted = keep
-    window.say("Drag a rectangle over the foam that is to stay free; Esc lets it be")
+    front.plan.handling.area_wanted = keep
+    front.say("Drag a rectangle over the foam that is to stay free; Esc lets it be")
 
 
 def use_again(workspace: Workspace) -> None:

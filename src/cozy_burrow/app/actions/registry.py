@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QWidget
 from cozy_burrow.core.errors import UnusableInput
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.actions.front import Front
 
 Scope = Literal["window", "plan"]
 
@@ -29,10 +29,10 @@ class Command:
     id: str
     text: str
     chapter: str
-    run: Callable[[Window], object]
+    run: Callable[[Front], object]
     keys: str = ""
     scope: Scope = "window"
-    when: Callable[[Window], bool] = lambda _: True
+    when: Callable[[Front], bool] = lambda _: True
 
 
 def check_keys(commands: tuple[Command, ...]) -> None:
@@ -53,8 +53,8 @@ def check_keys(commands: tuple[Command, ...]) -> None:
             seen[keys, scope] = command.id
 
 
-def install(window: Window, plan: QWidget, commands: tuple[Command, ...]) -> dict[str, QAction]:
-    """Make a QAction of every command on the window, or on the plan."""
+def install(front: Front, window: QWidget, plan: QWidget, commands: tuple[Command, ...]) -> dict[str, QAction]:
+    """Make a QAction of every command on the window, or on the plan; it acts on what is in front."""
     check_keys(commands)
     made: dict[str, QAction] = {}
     for command in commands:
@@ -64,21 +64,21 @@ def install(window: Window, plan: QWidget, commands: tuple[Command, ...]) -> dic
             action.setShortcut(QKeySequence(command.keys))
         if command.scope == "plan":
             action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
-        action.triggered.connect(lambda _=False, command=command: run(window, command))
+        action.triggered.connect(lambda _=False, command=command: run(front, command))
         home.addAction(action)
         made[command.id] = action
     return made
 
 
-def run(window: Window, command: Command) -> None:
+def run(front: Front, command: Command) -> None:
     """Do a command if it can be done now; say so if it cannot."""
-    if command.when(window):
+    if command.when(front):
         try:
-            command.run(window)
+            command.run(front)
         except UnusableInput as error:  # a refusal that the command has no words of its own for
-            window.workspace.refused.emit(error.sentence())
+            front.workspace.refused.emit(error.sentence())
     else:
-        window.say(f"{command.text}: nothing to do it with")
+        front.say(f"{command.text}: nothing to do it with")
 
 
 def key_text(command: Command) -> str:

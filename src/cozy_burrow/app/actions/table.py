@@ -1,4 +1,4 @@
-"""Every command of the window."""
+"""Every command of the front."""
 
 from __future__ import annotations
 
@@ -6,31 +6,30 @@ from typing import TYPE_CHECKING
 
 from cozy_burrow.app.actions import forming, laying
 from cozy_burrow.app.actions.registry import Command
-from cozy_burrow.app.measure.pages import PAGES, PageName
-from cozy_burrow.app.path.stage_path import NAMES
+from cozy_burrow.app.screens.measure.pages import PAGES, PageName
 from cozy_burrow.app.section import line
 from cozy_burrow.core.container.starts import STARTS
-from cozy_burrow.core.model.stages import STAGES, Stage
+from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.window import Window
+    from cozy_burrow.app.actions.front import Front
 
 
-def _some(window: Window) -> bool:
-    return bool(window.workspace.selection)
+def _some(front: Front) -> bool:
+    return bool(front.workspace.selection)
 
 
-def _chosen(window: Window) -> bool:
-    return window.workspace.item is not None
+def _chosen(front: Front) -> bool:
+    return front.workspace.item is not None
 
 
-def _two(window: Window) -> bool:
-    return len(window.workspace.selection) >= 2
+def _two(front: Front) -> bool:
+    return len(front.workspace.selection) >= 2
 
 
 def _stage(stage: Stage, number: int) -> Command:
     return Command(
-        f"stage.{stage}", f"Go to {NAMES[stage]}", "Stages", lambda w: w.show_stage(stage), keys=f"Alt+{number}"
+        f"stage.{stage}", f"Go to {ABOUT[stage].title}", "Stages", lambda w: w.show_stage(stage), keys=f"Alt+{number}"
     )
 
 
@@ -194,7 +193,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "lay.pushing",
-        "Neighbours make way, or not",
+        "Push neighbours aside, or not",
         "Lay out",
         lambda w: w.tray.push_box.toggle(),
         keys="P",
@@ -308,7 +307,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "section.turn",
-        "Turn the section about the chosen thing by 15°",
+        "Rotate the section by 15°",
         "Section",
         lambda w: line.turn_section(w.workspace, 15.0),
         keys="Y",
@@ -316,7 +315,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "section.turn_back",
-        "Turn the section back by 15°",
+        "Rotate the section back by 15°",
         "Section",
         lambda w: line.turn_section(w.workspace, -15.0),
         keys="Shift+Y",
@@ -358,14 +357,14 @@ COMMANDS: tuple[Command, ...] = (
         when=_chosen,
     ),
     Command("sink.lid", "Close or raise the lid", "Sink", lambda w: w.close_lid(), keys="K"),
-    Command("sink.peel", "Peel view: a picture a layer", "Sink", lambda w: w.show_peel(), keys="Ctrl+Shift+V"),
+    Command("sink.peel", "Layer by layer", "Sink", lambda w: w.show_peel(), keys="Ctrl+Shift+V"),
     Command("sink.advise", "Seat what lies askew as advised", "Sink", lambda w: w.sink.advise_all(), keys="Ctrl+D"),
     Command("care.next", "Next check", "Checks", lambda w: w.next_finding(), keys="F8"),
     Command("care.mend", "Fix the chosen check", "Checks", lambda w: w.care.mend_current(), keys="Shift+F8"),
     Command("view.fit", "Show the whole insert", "View", lambda w: w.fit(), keys="Ctrl+0"),
-    Command("view.nearer", "Come nearer", "View", lambda w: w.zoom(1.25), keys="Ctrl++"),
-    Command("view.farther", "Step back", "View", lambda w: w.zoom(0.8), keys="Ctrl+-"),
-    Command("view.theme", "Daylight or lamp light", "View", lambda w: w.flip_theme(), keys="Ctrl+L"),
+    Command("view.nearer", "Zoom in", "View", lambda w: w.zoom(1.25), keys="Ctrl++"),
+    Command("view.farther", "Zoom out", "View", lambda w: w.zoom(0.8), keys="Ctrl+-"),
+    Command("view.theme", "Light or dark", "View", lambda w: w.flip_theme(), keys="Ctrl+L"),
     Command("view.larger", "Larger type, up to twice", "View", lambda w: w.step_type_scale(), keys="Ctrl+Shift+="),
     Command("help.commands", "Find a command", "Help", lambda w: w.commands.open(), keys="Ctrl+Space"),
     Command("help.page", "How this works, and all keys", "Help", lambda w: w.show_help(), keys="F1"),

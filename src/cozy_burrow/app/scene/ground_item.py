@@ -13,10 +13,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QRegion, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from cozy_burrow.app.painting import drawing_on, guarded, saved
+from cozy_burrow.app.look.painting import drawing_on, guarded, saved
+from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.tool_painting import paint_tool
-from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.core.container.blank import inside_polygon
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground

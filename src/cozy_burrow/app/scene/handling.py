@@ -11,13 +11,14 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.geometry.placing import to_item
 from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.edits import change_insert, change_pull, move_placements, placement_of
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Point, Project, Ring
 
 Kind = Literal["thing", "pull", "section", "area", "nothing"]
@@ -162,7 +163,7 @@ class Handling:
         if pull is None or self._pull is None:
             return
         index = self._pull[1]
-        if pull.kind == "trench":
+        if kind_of_pull(pull).shared:
             points = tuple(
                 (round(x + dx, 2), round(y + dy, 2)) if index in {-1, n} else (x, y)
                 for n, (x, y) in enumerate(pull.points_mm)

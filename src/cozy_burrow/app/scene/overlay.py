@@ -8,8 +8,8 @@ from collections.abc import Sequence
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
+from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
-from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.rim import rim_polygon

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QPen
 
+from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.app.scene.paths import area_path
-from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground
@@ -16,6 +16,7 @@ from cozy_burrow.core.ground.holding import holding_of
 from cozy_burrow.core.ground.thinness import thin_foam
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.edits import placement_of
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.jobs.grip_words import mark_of
 
@@ -49,7 +50,7 @@ def grips(overlay: Overlay, ground: Ground, workspace: Workspace, *, hold: bool)
     painter, theme = overlay.painter, overlay.theme
     chosen = workspace.selection
     for pull in ground.pulls:
-        if pull.pull.kind == "ribbon":
+        if not kind_of_pull(pull.pull).cuts:
             painter.setPen(QPen(theme.colour("accent"), 1.6))
             painter.setBrush(QBrush(theme.colour("accent"), Qt.BrushStyle.Dense5Pattern))
             painter.drawPath(overlay.transform.map(area_path(pull.area)))

@@ -8,14 +8,14 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QToolTip, QWidget
 
-from cozy_burrow.app.measure.box_handling import BoxHandling
-from cozy_burrow.app.painting import guarded
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.painting import guarded
+from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene import overlay_grips
+from cozy_burrow.app.scene.box_handling import BoxHandling
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.overlay import Overlay
-from cozy_burrow.app.theme.theme import Theme, type_font
-from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.bench.cuts import Cut
 from cozy_burrow.core.findings.finding import Finding

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPen
 
+from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
-from cozy_burrow.app.theme.theme import Theme
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Item
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -29,7 +29,7 @@ def turn_section(workspace: Workspace, by_deg: float) -> None:
 
 def turn_section_to(workspace: Workspace, angle_deg: float) -> None:
     """Lay the section line through the selected thing at an angle to its long axis; a row of turns is one step."""
-    workspace.do("Turn the section", _section_at(workspace, round(angle_deg, 1)), in_gesture=True)
+    workspace.do("Rotate the section", _section_at(workspace, round(angle_deg, 1)), in_gesture=True)
 
 
 def _section_at(workspace: Workspace, angle_deg: float) -> Project:

@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from cozy_burrow.app.theme.theme import Theme, type_font
-from cozy_burrow.app.workspace import Workspace
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.core.ground.section import Body, SectionCut
 from cozy_burrow.core.model.names import placement_name
 

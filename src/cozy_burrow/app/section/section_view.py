@@ -6,11 +6,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
-from cozy_burrow.app.painting import paints
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.painting import paints
+from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.section.painting import Frame, SectionPainter
 from cozy_burrow.app.section.settling import Settling
-from cozy_burrow.app.theme.theme import Theme
-from cozy_burrow.app.workspace import Workspace
 from cozy_burrow.core.depth.peel import layers_to, set_zone_layers
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.section import Body, SectionCut, crosses_same, cut_along, section_line

@@ -23,6 +23,14 @@ from cozy_burrow.core.model.records import Point
 
 _USE_LEAN = {"daily": 1.0, "weekly": 0.0, "expected": 0.0, "rare": -1.0}
 _ALIKE_SIZE = 1e-9
+# How much each leaning counts beside contact, which is a share of 0 to 1. By trial, without a source: what matters is
+# their order, and that none but a wish of full weight outdoes a nook.
+_FILL, _FILL_FOR_ROOM = 0.05, 0.5  # towards the corner that is filled first; more where room is wished in one piece
+_FILL_DOWN = 0.25  # from back to front, as a share of from side to side
+_TO_HAND, _TO_GROUP, _TO_BALANCE = 1.6, 2.4, 3.0  # over the whole width, diagonal, diagonal
+_HANDLE, _AXIS, _SAME_WAY = 0.5, 0.06, 0.25  # of angles
+_OF_GROUP = 6  # members of its group that are looked at, the last laid
+_SAME_WAY_DEG = 2.0
 
 
 class Laid(Frozen):
@@ -77,21 +85,21 @@ class Leaning:
         diagonal = math.hypot(width, depth)
         across, down = (x - left) / width, (y - top) / depth
         worth = np.zeros((len(y), len(x)))
-        fill = 0.05 + 0.5 * self.share.get("room", 0.0)
-        worth += fill * self.corner[0] * across[None, :] + 0.25 * fill * self.corner[1] * down[:, None]
+        fill = _FILL + _FILL_FOR_ROOM * self.share.get("room", 0.0)
+        worth += fill * self.corner[0] * across[None, :] + _FILL_DOWN * fill * self.corner[1] * down[:, None]
         facts = [part.facts for part in form.parts if part.facts is not None]
         lean = sum(_USE_LEAN[one.use] for one in facts) / max(1, len(facts))
         if lean:
             hx, hy = TOWARD[self.aims.hand]
-            strength = 1.6 * self.share.get("at_hand", 0.0) * lean
+            strength = _TO_HAND * self.share.get("at_hand", 0.0) * lean
             worth += strength * (hx * across[None, :] + hy * down[:, None])
         group = [one for other in laid if other.piece.group == piece.group and piece.group for one in other.lying]
         if group:
             middles = np.array([one.balance for one in group])
             away = np.full(worth.shape, np.inf)
-            for gx, gy in middles[-6:]:
+            for gx, gy in middles[-_OF_GROUP:]:
                 away = np.minimum(away, np.hypot(x[None, :] - gx, y[:, None] - gy))
-            worth -= 2.4 * self.share.get("together", 0.0) * away / diagonal
+            worth -= _TO_GROUP * self.share.get("together", 0.0) * away / diagonal
         return worth + self._balance(x, y, facts, laid, diagonal)
 
     def _balance(
@@ -115,7 +123,7 @@ class Leaning:
                 off = np.broadcast_to(off_y[:, None], (len(y), len(x)))
             case _:
                 off = np.hypot(off_x[None, :], off_y[:, None])
-        return -3.0 * share * off / span
+        return -_TO_BALANCE * share * off / span
 
     def angle(self, piece: Piece, form: Form, angle_deg: float, laid: Sequence[Laid]) -> float:
         """Return how much the wishes like the angle."""
@@ -129,15 +137,15 @@ class Leaning:
                 facing = (cos * one.handle[0] - sin * one.handle[1]) * hx + (
                     sin * one.handle[0] + cos * one.handle[1]
                 ) * hy
-                worth += 0.5 * self.share.get("handles", 0.0) * facing / len(facts)
+                worth += _HANDLE * self.share.get("handles", 0.0) * facing / len(facts)
             if one.axis_deg is not None:
                 axis = math.radians(one.axis_deg) + turn
-                worth += 0.06 * self.lengthways * math.cos(2 * axis) / len(facts)
+                worth += _AXIS * self.lengthways * math.cos(2 * axis) / len(facts)
         known = [one.axis_deg for other in laid for one in other.lying if one.axis_deg is not None]
         if known and facts and facts[0][1].axis_deg is not None:
             mine = (facts[0][1].axis_deg + angle_deg + facts[0][0].angle_deg) % 180.0
-            alike = sum(abs((mine - other + 90.0) % 180.0 - 90.0) < 2.0 for other in known) / len(known)
-            worth += 0.25 * self.share.get("aligned", 0.0) * alike
+            alike = sum(abs((mine - other + 90.0) % 180.0 - 90.0) < _SAME_WAY_DEG for other in known) / len(known)
+            worth += _SAME_WAY * self.share.get("aligned", 0.0) * alike
         return worth
 
 

@@ -76,6 +76,16 @@ def cut_line(pocket: Pocket, depth_mm: float, rules: Rules) -> CutLine:
     )
 
 
+def upright_beside_mm(rules: Rules, allowance_mm: float) -> float:
+    """Return how far inside the drawn line the blade runs for upright sides: the rule of the day.
+
+    What is drawn lies half the marker's tip, or a scribe's radius, outside the thing; a printed template is the pocket;
+    the pocket lies its allowance outside the thing; and the blade takes half its kerf on either side of its middle.
+    """
+    drawn_mm = {"template": allowance_mm, "marker": rules.tip_mm / 2, "scribe": SCRIBE_MM}.get(rules.marking, 0.0)
+    return drawn_mm - allowance_mm + rules.kerf_mm / 2
+
+
 def _along(area: BaseGeometry) -> tuple[NDArray[np.object_], NDArray[np.float64]]:
     """Return points in the middle of short pieces of an opening's line, and how long each piece is."""
     found, lengths = [], []

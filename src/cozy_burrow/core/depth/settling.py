@@ -35,13 +35,15 @@ _LEAST_TILT_MM = 1e-4  # price of a slope of 1: of poses equally deep (a rod may
 class Pose(Record, frozen=True, kw_only=True):
     """Depth of the datum plane at (x, y): datum_mm + slope_x·x + slope_y·y, in item coordinates, down from the surface.
 
-    solved: whether the programme had to be solved, or what touches at level carries it.
+    solved: whether the programme had to be solved, or what touches at level carries it. unknown: it could not be; the
+    pose is then the level one, and a finding says that nobody knows.
     """
 
     datum_mm: float
     slope_x: float = 0.0
     slope_y: float = 0.0
     solved: bool = False
+    unknown: bool = False
 
     @property
     def tilt_deg(self) -> float:
@@ -65,7 +67,10 @@ def settle(xy: NDArray[np.float64], depth_mm: NDArray[np.float64], centre: Point
     # Of some hundred places under a round thing three count: those that stop it are added as they are met.
     active = _to_begin_with(about, most)
     while True:
-        deep, right, front, left, back = pose = _solved(rows[active], most[active])
+        pose = _solved(rows[active], most[active])
+        if pose is None:
+            return Pose(datum_mm=level_mm, unknown=True)
+        deep, right, front, left, back = pose
         beyond = rows @ np.array(pose) - most
         beyond[active] = 0.0
         worst = np.argsort(beyond)[-_ADDED:]
@@ -90,8 +95,11 @@ def _to_begin_with(about: NDArray[np.float64], most: NDArray[np.float64]) -> NDA
     return found
 
 
-def _solved(rows: NDArray[np.float64], most: NDArray[np.float64]) -> tuple[float, ...]:
-    """Return the deepest pose as (depth, slopes towards +x, +y, -x, -y) under rows (n, 5) · pose <= most (n)."""
+def _solved(rows: NDArray[np.float64], most: NDArray[np.float64]) -> tuple[float, ...] | None:
+    """Return the deepest pose as (depth, slopes towards +x, +y, -x, -y) under rows (n, 5) · pose <= most (n).
+
+    None where the solver finds none: every thing rests somewhere, so that its figures or the solver are broken.
+    """
     import highspy  # its own binding: SciPy's takes three times as long for problems so small, and 0.4 s to import
 
     endless = highspy.kHighsInf
@@ -110,7 +118,7 @@ def _solved(rows: NDArray[np.float64], most: NDArray[np.float64]) -> tuple[float
         solver.passModel(programme)
         solver.run()
         if solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
-            return (0.0,) * 5  # every thing rests somewhere; only broken figures get here
+            return None
         return tuple(float(value) for value in solver.getSolution().col_value)
 
 

@@ -14,6 +14,7 @@ from cozy_burrow.core.ground.grips import Grip, grip_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.kit.several import on_edge
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Item, Point, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
@@ -131,8 +132,8 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 mends=(Mend(kind="remove_pull", target=pull.pull.id),),
             )
             continue
-        if pull.pull.kind in {"press", "ribbon"}:
-            continue  # neither opens anything beside the thing
+        if not kind_of_pull(pull.pull).opens:
+            continue
         beside = min(_beside(pull, ground.pockets[owner]) for owner in serves)
         if beside < LEAST_OPENING_MM2:
             yield Finding(

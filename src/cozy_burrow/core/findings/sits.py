@@ -40,11 +40,31 @@ UNDER = kind(
     says=lambda one: f"{one.name(0)} lies under {one.name(1)}: take {one.name(1)} out first, put it back last.",
 )
 
+UNKNOWN_REST = kind(
+    "UNKNOWN_REST",
+    "Can't say how it lies",
+    "The computation of how it comes to rest found no answer, so nothing is said of level and rocking.",
+    stage="sink",
+    against="unsaid",
+    says=lambda one: f"How {one.who} comes to rest could not be computed: lay it in its pocket and look.",
+)
+
 
 def sitting_findings(ground: Ground) -> Iterator[Finding]:
     """Yield things that lie askew or rock."""
     for key, pocket in ground.pockets.items():
-        if not lies_firm_in(ground, key) and not _gripped(ground, key):
+        if sitting_in(ground, key).pose.unknown:
+            left, top, right, bottom = pocket.surface.bounds
+            yield Finding(
+                severity="care",
+                code=UNKNOWN_REST.code,
+                placements=(key,),
+                value=0.0,
+                limit=0.0,
+                unit="",
+                where_mm=((left + right) / 2, (top + bottom) / 2),
+            )
+        elif not lies_firm_in(ground, key) and not _gripped(ground, key):
             yield _finding(sitting_in(ground, key), pocket, "add_pull" if _undermined(ground, key) else "as_advised")
         upper = ground.under.get(key)
         if upper is not None:

@@ -17,6 +17,7 @@ from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.gaps import Gap, edge_gap_of, neighbours, widest_wanted_mm, worst_gap
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Point, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.suggest import pull_area
@@ -189,7 +190,7 @@ def sliver_findings(ground: Ground) -> Iterator[Finding]:
     placements = {one.id: one for one in ground.insert.placements}
     for owner, pulls in by_owner.items():
         pocket, least_mm = ground.pockets[owner], ground.rules.least_foam_mm
-        if all(pull.pull.kind != "trench" for pull in pulls):
+        if not any(kind_of_pull(pull.pull).shared for pull in pulls):
             # Pulls that move with their thing: worked out where it does not move, so that a drag need not.
             worst = _sliver_beside(pocket.local, tuple(pull.pull for pull in pulls), least_mm)
             where = to_plan(placements[owner], worst[1]) if worst is not None else (0.0, 0.0)

@@ -15,6 +15,7 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import change_insert, insert_of
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Placement, Point, Project
 from cozy_burrow.core.pulls.forms import bed_for, footprint, wall_of
 
@@ -105,7 +106,7 @@ class CarryAlong:
 
 def _moved_pull(pull: FingerPull, shifts: dict[str, Point]) -> FingerPull:
     """Return a trench moved with its row, where all of that moves alike; other pulls move with their things anyway."""
-    if pull.kind != "trench":
+    if not kind_of_pull(pull).shared:
         return pull
     moves = {shifts.get(key, (0.0, 0.0)) for key in pull.serves}
     if len(moves) != 1 or moves == {(0.0, 0.0)}:
@@ -120,7 +121,7 @@ def _members(ground: Ground, carried: tuple[str, ...]) -> list[tuple[str, ...]]:
     seen = set(carried)
     for pull in ground.pulls:
         row = tuple(key for key in pull.pull.serves if key in ground.pockets)
-        if pull.pull.kind == "trench" and len(row) > 1 and not seen.intersection(row):
+        if kind_of_pull(pull.pull).shared and len(row) > 1 and not seen.intersection(row):
             found.append(row)
             seen |= set(row)
     found += [(one.id,) for one in ground.insert.placements if one.id not in seen]

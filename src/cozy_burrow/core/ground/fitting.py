@@ -18,6 +18,7 @@ from cozy_burrow.core.model.edits import (
     placement_id,
     placement_of,
 )
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Item, Placement, Project
 from cozy_burrow.core.pulls.forms import bed_for, form_of_placed, piece_for, pulls_of
 
@@ -41,7 +42,7 @@ def moved_clear(project: Project, insert_id: str, key: str) -> Project | None:
         return None
     ground = ground_of(project, insert)
     pocket = local_pocket(item_of(project, placement.item_id), placement, ground.bay, project.rules)
-    own = tuple(pull for pull in insert.pulls if pull.serves == (key,) and pull.kind != "trench")
+    own = tuple(pull for pull in insert.pulls if pull.serves == (key,) and not kind_of_pull(pull).shared)
     form = form_of_placed(pocket, own, ground.bay, project.rules)
     piece = Piece((placement.item_id, placement.copy), (form,), angles_deg=(placement.angle_deg,))
     spot = nearest_spot(

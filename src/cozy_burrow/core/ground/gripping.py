@@ -23,6 +23,7 @@ from cozy_burrow.core.ground.gripping_rows import LEAST_SERVED, Lying, lines_up,
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.sits import proud_in, sitting_in
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
+from cozy_burrow.core.model.pull_kinds import CIRCLE_PAIR
 from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
 from cozy_burrow.core.pulls.choose import Choice, along_of, choices_at, choices_for, judged
 from cozy_burrow.core.pulls.placed import pull_layers
@@ -191,7 +192,7 @@ class _Task:
             if reach is None or not self._still_sits(pocket, choice.pull):
                 continue
             if not reach.troubles:
-                lined = choice.pull.kind == "circle_pair" and round(choice.along_mm, 3) in in_line
+                lined = choice.pull.kind == CIRCLE_PAIR.name and round(choice.along_mm, 3) in in_line
                 why: Why = "line" if lined else ("balance" if abs(choice.along_mm) < 1.0 else "room")
                 return Given(key=key, why=why, pull=replace(choice.pull, serves=(key,)))
             if poor is None or len(reach.troubles) < poor[0]:
@@ -244,7 +245,7 @@ class _Task:
             along = lines_up(self.lying[key], other, at)
             if along is not None:
                 pairs = choices_at(pocket, self.rules, along_mm=along)
-                found += [replace(one, cost=one.cost - _IN_LINE) for one in pairs if one.pull.kind == "circle_pair"]
+                found += [replace(one, cost=one.cost - _IN_LINE) for one in pairs if one.pull.kind == CIRCLE_PAIR.name]
         return found
 
     def _has_room(self, choice: Choice, key: str, placement: Placement) -> bool:
@@ -258,7 +259,7 @@ class _Task:
         placement = self.placements[key]
         area = placed(pull_area(pull), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         self._take(pull, area)
-        if pull.kind == "circle_pair":
+        if pull.kind == CIRCLE_PAIR.name:
             self.pairs.append((self.lying[key], along_of(self.ground.pockets[key], pull)))
 
     def _take(self, pull: FingerPull, area: BaseGeometry) -> None:

@@ -16,6 +16,7 @@ from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.grips import reach_in_row
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.model.pull_kinds import TRENCH
 from cozy_burrow.core.model.records import FingerPull, Placement, Point
 from cozy_burrow.core.pulls.choose import axis_of
 from cozy_burrow.core.pulls.reach import bottom_of, layers_for_fingers, wanted_depth
@@ -164,7 +165,7 @@ def _trench_at(row: Sequence[Lying], at: float, width_mm: float) -> FingerPull |
     first, last = at * axis + low * across, at * axis + high * across
     return FingerPull(
         id="",
-        kind="trench",
+        kind=TRENCH.name,
         serves=tuple(one.key for one in row),
         points_mm=(
             (round(float(first[0]), 2), round(float(first[1]), 2)),

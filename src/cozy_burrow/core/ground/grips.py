@@ -14,6 +14,7 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Placement, Point, Record, Rules
 from cozy_burrow.core.pulls.choose import reach_of_circles
 from cozy_burrow.core.pulls.placed import PlacedPull
@@ -71,13 +72,14 @@ def _rank(grip: Grip) -> tuple[bool, int]:
 
 
 def _by_pull(ground: Ground, pocket: Pocket, placement: Placement, pull: PlacedPull, proud_mm: float) -> Grip:
-    if pull.pull.kind == "ribbon":
+    kind = kind_of_pull(pull.pull)
+    if not kind.cuts:
         return Grip(how="ribbon", proud_mm=proud_mm, pull=pull.pull.id)
-    if pull.pull.kind == "press":
+    if not kind.opens:
         press = press_of(pocket, pull.pull, pull.layers, ground.layers, ground.rules)
         return Grip(how="press", proud_mm=proud_mm, pull=pull.pull.id, press=press)
     bottom_mm = bottom_of(ground.layers, pull.layers)
-    if pull.pull.kind == "trench":
+    if kind.shared:
         by_id = {one.id: one for one in ground.insert.placements}
         row = [(ground.pockets[one], by_id[one]) for one in pull.pull.serves if one in ground.pockets]
         reach = reach_in_row(pocket, placement, pull.pull, row, bottom_mm, ground.rules)

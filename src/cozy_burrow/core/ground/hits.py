@@ -9,6 +9,7 @@ from shapely.geometry import Point as ShapelyPoint
 from cozy_burrow.core.geometry.placing import to_item, to_plan
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Point
 
 
@@ -34,7 +35,7 @@ def pull_at(ground: Ground, point: Point) -> tuple[str, int] | None:
         ends = pull_points(ground, pull.pull.id)
         distances = [math.dist(point, end) for end in ends]
         nearest = distances.index(min(distances))
-        if pull.pull.kind == "trench" and distances[nearest] > pull.pull.width_mm:
+        if kind_of_pull(pull.pull).shared and distances[nearest] > pull.pull.width_mm:
             return pull.pull.id, -1
         return pull.pull.id, nearest
     return None
@@ -43,7 +44,7 @@ def pull_at(ground: Ground, point: Point) -> tuple[str, int] | None:
 def pull_points(ground: Ground, pull_id: str) -> tuple[Point, ...]:
     """Return the points of a pull in plan coordinates."""
     pull = next(one.pull for one in ground.pulls if one.pull.id == pull_id)
-    if pull.kind == "trench":
+    if kind_of_pull(pull).shared:
         return pull.points_mm
     carrier = next(one for one in ground.insert.placements if one.id in pull.serves)
     return tuple(to_plan(carrier, point) for point in pull.points_mm)

@@ -12,8 +12,9 @@ from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting, rocked_pose, sitt
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Placement
-from cozy_burrow.core.pulls.suggest import BANDS, pull_area
+from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 
 _LEAST_MM2 = 1.0  # of another cut under the thing
@@ -92,7 +93,7 @@ def _deeper_near(ground: Ground) -> dict[str, list[int]]:
 
 def _own(ground: Ground, cutout: Cutout, key: str) -> BaseGeometry | None:
     pull = next(one.pull for one in ground.pulls if one.pull.id == cutout.name)
-    return pull_area(pull) if pull.kind not in BANDS and pull.serves[0] == key else None
+    return pull_area(pull) if not kind_of_pull(pull).is_band and pull.serves[0] == key else None
 
 
 @memo(rows=4096)

@@ -12,6 +12,7 @@ from cozy_burrow.core.arrange.pieces import Form, Part, Piece, Spot
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Placement
 from cozy_burrow.core.pulls.forms import footprint, form_of_placed, piece_for, wall_of
 from cozy_burrow.core.pulls.placed import PlacedPull
@@ -30,7 +31,7 @@ def standing(
     seen: set[str] = set()
     for pull in ground.pulls:
         row = [key for key in pull.pull.serves if key in ground.pockets]
-        if pull.pull.kind == "trench" and len(row) > 1 and set(row) <= moving and not seen.intersection(row):
+        if kind_of_pull(pull.pull).shared and len(row) > 1 and set(row) <= moving and not seen.intersection(row):
             seen |= set(row)
             found.append(_row(ground, pull, [placements[key] for key in row], facts, with_pulls))
     for key in (one.id for one in ground.insert.placements):
@@ -42,7 +43,7 @@ def standing(
 def _single(ground: Ground, placement: Placement, facts: Mapping[str, Facts], with_pulls: bool) -> tuple[Piece, Spot]:
     pocket = ground.pockets[placement.id].local
     known = facts[placement.item_id]
-    own = tuple(one for one in ground.insert.pulls if one.serves == (placement.id,) and one.kind != "trench")
+    own = tuple(one for one in ground.insert.pulls if one.serves == (placement.id,) and not kind_of_pull(one).shared)
     usual = piece_for(pocket.item, placement.copy, ground.bay, ground.rules, with_pulls=with_pulls, facts=known)
     form = form_of_placed(pocket, own, ground.bay, ground.rules)
     part = Part((placement.item_id, placement.copy), pocket.surface, known)

@@ -6,27 +6,24 @@ A field says `Annotated[float, Meta(ge=…, le=…)]`; the file's reader refuses
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Annotated, Any, get_args, get_origin, get_type_hints
+from typing import Annotated, get_args, get_origin, get_type_hints
 
 from msgspec import Meta
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.base import Record
+from cozy_burrow.core.model.told import alternatives
 
 
 @lru_cache(maxsize=256)
 def range_of(record: type[Record], field: str) -> tuple[float, float]:
     """Return the least and the most that a field of a record may be. KeyError where none are declared."""
-    for hint in _alternatives(get_type_hints(record, include_extras=True)[field]):
+    for hint in alternatives(get_type_hints(record, include_extras=True)[field]):
         if get_origin(hint) is Annotated:
             for told in get_args(hint)[1:]:
                 if isinstance(told, Meta) and told.ge is not None and told.le is not None:
                     return float(told.ge), float(told.le)
     raise KeyError(field)
-
-
-def _alternatives(hint: Any) -> tuple[Any, ...]:
-    return (hint,) if get_origin(hint) is Annotated else (get_args(hint) or (hint,))
 
 
 def checked(record: type[Record], field: str, value: float, *, where: str, unit: str = " mm") -> float:

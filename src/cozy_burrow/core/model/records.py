@@ -16,6 +16,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from cozy_burrow.core.model.base import Outline, Point, Record, Ring
+from cozy_burrow.core.model.told import told
 from cozy_burrow.core.model.vessels import Container, ContainerKind, Sheet
 
 __all__ = [  # records of the other modules that nearly everyone who takes these wants too
@@ -25,7 +26,6 @@ __all__ = [  # records of the other modules that nearly everyone who takes these
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
 Seat = Literal["judged", "half", "flush", "proud", "lid", "deep"]
-PullKind = Literal["circle_pair", "circle", "notch_pair", "notch", "trench", "press", "ribbon"]
 Fit = Literal["snug", "line", "easy"]
 HeldBy = Literal["hook", "hollow"]
 Marking = Literal["template", "marker", "knife", "card", "scribe"]
@@ -138,7 +138,7 @@ class FingerPull(Record, frozen=True, kw_only=True):
     """
 
     id: str
-    kind: PullKind
+    kind: str
     serves: tuple[str, ...]
     points_mm: tuple[Point, ...]
     width_mm: float
@@ -175,29 +175,40 @@ class Rules(Record, frozen=True, kw_only=True):
     over the foam, for which nothing is cut.
     """
 
-    wall_mm: Annotated[float, Meta(ge=0, le=200)] | None = None
+    wall_mm: Annotated[float, told("Wall", "stays", "between pockets", least=0, most=200)] | None = None
     wall_school: WallSchool = "standard"
-    edge_mm: Annotated[float, Meta(ge=0, le=500)] = 15.0
-    floor_layers: Annotated[int, Meta(ge=0, le=1000)] | None = None
-    allowance_mm: Annotated[float, Meta(ge=-10, le=50)] | None = None
+    edge_mm: Annotated[float, told("Edge", "stays", "from a pocket to the insert's edge", least=0, most=500)] = 15.0
+    floor_layers: (
+        Annotated[int, told("Floor, layers", "stays", "that stay at the bottom", unit="", least=0, most=1000)] | None
+    ) = None
+    least_foam_mm: Annotated[float, told("Least foam", "stays", "thinner fins are cut away", least=0, most=100)] = 3.0
+    allowance_mm: (
+        Annotated[float, told("Allowance", "fit", "one figure for everything; negative: snug", least=-10, most=50)]
+        | None
+    ) = None
     seat: Seat | None = None
-    snug_mm: Annotated[float, Meta(ge=0, le=20)] = 1.0
-    easy_mm: Annotated[float, Meta(ge=0, le=20)] = 1.0
+    snug_mm: Annotated[float, told("Tight fit by", "fit", "smaller all round than the item", least=0, most=20)] = 1.0
+    easy_mm: Annotated[float, told("Loose fit by", "fit", "larger all round than the item", least=0, most=20)] = 1.0
     marking: Marking = "template"
-    tip_mm: Annotated[float, Meta(ge=0, le=20)] = 0.8
-    kerf_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
-    lean_deg: Annotated[float, Meta(ge=0, le=30)] = 0.0
-    knife_radius_mm: Annotated[float, Meta(ge=0, le=50)] = 1.5
-    least_foam_mm: Annotated[float, Meta(ge=0, le=100)] = 3.0
-    finger_mm: Annotated[float, Meta(ge=8, le=40)] = 16.0
-    friction: Annotated[float, Meta(ge=0.05, le=2)] = 0.5
-    jolt: Annotated[float, Meta(ge=1, le=100)] = 3.0
-    circle_mm: Annotated[float, Meta(ge=10, le=150)] = 40.0
-    notch_mm: Annotated[float, Meta(ge=10, le=150)] = 28.0
-    trench_mm: Annotated[float, Meta(ge=10, le=150)] = 25.0
-    proud_to_hold_mm: Annotated[float, Meta(ge=0, le=100)] = 8.0
-    two_lift_kg: Annotated[float, Meta(ge=1, le=100)] = 20.0
-    guides: bool = False
+    tip_mm: Annotated[float, told("Pen line", "cut", "how broad the marker draws", least=0, most=20)] = 0.8
+    kerf_mm: Annotated[float, told("Kerf", "cut", "foam that blade or wire removes", least=0, most=20)] = 0.0
+    lean_deg: Annotated[float, told("Lean", "cut", "of pen and knife", unit="°", least=0, most=30)] = 0.0
+    knife_radius_mm: Annotated[float, told("Tightest curve", "cut", "that the blade follows", least=0, most=50)] = 1.5
+    finger_mm: Annotated[float, told("Fingertip", "hand", "its breadth, with gloves if worn", least=8, most=40)] = 16.0
+    friction: Annotated[float, told("Friction", "road", "of foam on the items", unit="", least=0.05, most=2)] = 0.5
+    jolt: Annotated[float, told("Jolt", "road", "times its weight", unit="", least=1, most=100)] = 3.0
+    circle_mm: Annotated[float, told("Circle", "hand", "how wide a round pull is", least=10, most=150)] = 40.0
+    notch_mm: Annotated[float, told("Notch", "hand", "how wide a melted notch is", least=10, most=150)] = 28.0
+    trench_mm: Annotated[float, told("Trench", "hand", "how wide it is", least=10, most=150)] = 25.0
+    proud_to_hold_mm: Annotated[
+        float, told("Grip from", "hand", "sticking up so far, an item needs no pull", least=0, most=100)
+    ] = 8.0
+    two_lift_kg: Annotated[
+        float, told("Two people", "road", "lift what is heavier; your local rule counts", unit="kg", least=1, most=100)
+    ] = 20.0
+    guides: Annotated[bool, told("Templates show what floats", "cut", "a thin line of dashes and dots, not cut")] = (
+        False
+    )
 
 
 class Project(Record, frozen=True, kw_only=True):

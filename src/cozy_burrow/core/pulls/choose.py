@@ -19,7 +19,8 @@ from cozy_burrow.core.geometry.axes import long_axis_deg, spread_across
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import FingerPull, Point, PullKind, Record, Rules
+from cozy_burrow.core.model.pull_kinds import PULL_KINDS, PullKind
+from cozy_burrow.core.model.records import FingerPull, Point, Record, Rules
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.reach import (
     HOOK_MOMENT_NMM,
@@ -32,12 +33,9 @@ from cozy_burrow.core.pulls.reach import (
 )
 from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, knuckle_circle_mm, pull_area
 
-NOTCH_OUT = 0.404  # of its radius: so far outside the edge a circle's middle lies with three quarters of it beyond
 _STEP_MM = 6.0
 _LEAST_WINDOW_MM = 12.0  # thing so heavy that the balance point must be hit: as well as a hand can
 _MOST_SHARE = 0.32  # of the length: farther out nobody would look for it
-# What a kind costs beside the others: two circles are the surest hold, a notch wants a hot iron, one side tilts it.
-_KIND_COST: dict[PullKind, float] = {"circle_pair": 0.0, "notch_pair": 0.25, "circle": 0.6, "notch": 0.8}
 _TROUBLE_COST = 3.0
 _OFF_HANDLE_COST = 0.3
 
@@ -119,28 +117,23 @@ def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]
         place += _TROUBLE_COST
     found = []
     for kind, width_mm in _kinds(rules, local):
-        both = kind in {"circle_pair", "notch_pair"}
-        shift = NOTCH_OUT * width_mm / 2 if kind in {"notch", "notch_pair"} else 0.0
+        both, shift = kind.both_sides, kind.out * width_mm / 2
         first = (ends[0][0] - shift * out[0], ends[0][1] - shift * out[1])
         second = (ends[1][0] + shift * out[0], ends[1][1] + shift * out[1])
         limit = PINCH_MOMENT_NMM if both else HOOK_MOMENT_NMM
         for side, points in enumerate([(first, second)] if both else [(second,), (first,)]):
-            pull = FingerPull(id="", kind=kind, serves=(), points_mm=points, width_mm=width_mm)
-            cost = _KIND_COST[kind] + moment / limit + place + 0.01 * side
+            pull = FingerPull(id="", kind=kind.name, serves=(), points_mm=points, width_mm=width_mm)
+            cost = (kind.cost or 0.0) + moment / limit + place + 0.01 * side
             found.append(Choice(pull=pull, along_mm=along_mm, cost=cost))
     return found
 
 
-def _kinds(rules: Rules, pocket: Pocket) -> tuple[tuple[PullKind, float], ...]:
+def _kinds(rules: Rules, pocket: Pocket) -> list[tuple[PullKind, float]]:
+    """Return the kinds that the program chooses by itself, and their widths: those that let knuckles in first."""
     wide_mm = knuckle_circle_mm(pocket, rules)
-    wide: tuple[tuple[PullKind, float], ...] = (("circle_pair", wide_mm), ("circle", wide_mm))
-    return (
-        *(wide if wide_mm > rules.circle_mm else ()),
-        ("circle_pair", rules.circle_mm),
-        ("notch_pair", rules.notch_mm),
-        ("circle", rules.circle_mm),
-        ("notch", rules.notch_mm),
-    )
+    chosen = [kind for kind in PULL_KINDS.values() if kind.cost is not None]
+    wide = [(kind, wide_mm) for kind in chosen if kind.widens] if wide_mm > rules.circle_mm else []
+    return wide + [(kind, float(getattr(rules, kind.size))) for kind in chosen]
 
 
 def judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules) -> Reach | None:

@@ -20,8 +20,9 @@ from cozy_burrow.core.foam.blanks import cut_blanks
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Item, Ring, Rules
-from cozy_burrow.core.pulls.suggest import BANDS, candidates, needs_pull, pull_area, shapes_to_try
+from cozy_burrow.core.pulls.suggest import candidates, needs_pull, pull_area, shapes_to_try
 
 APART_MM = 4.0  # between two things above the foam: they do not strike each other, a cloth goes between
 
@@ -80,7 +81,7 @@ def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket
     if with_pulls and needs_pull(pocket, rules):
         roomy = []
         for shape in shapes_to_try(rules, pocket):
-            sides = 1 if shape.kind == "circle_pair" else 2
+            sides = 1 if PULL_KINDS[shape.kind].both_sides else 2
             for pull in candidates(pocket, shape)[:sides]:
                 area = shapely.union_all([bare, pull_area(pull)])
                 roomy.append(Form(area, wall_mm, pull, snap_mm=snap_mm))
@@ -92,7 +93,7 @@ def form_of_placed(pocket: Pocket, pulls: tuple[FingerPull, ...], bay: Bay, rule
     """Return what a placed item takes up in item coordinates: its pocket and the pulls that move with it."""
     wall_mm, snap_mm = wall_of(pocket, bay, rules)
     # A press point lies inside its pocket, and nothing is cut for a ribbon.
-    areas = [footprint(pocket, wall_mm), *(pull_area(pull) for pull in pulls if pull.kind not in BANDS)]
+    areas = [footprint(pocket, wall_mm), *(pull_area(pull) for pull in pulls if not kind_of_pull(pull).is_band)]
     return Form(shapely.union_all(areas), wall_mm, pulls, snap_mm=snap_mm)
 
 

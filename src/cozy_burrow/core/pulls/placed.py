@@ -13,9 +13,10 @@ from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Placement
 from cozy_burrow.core.pulls.reach import layers_for_fingers
-from cozy_burrow.core.pulls.suggest import BANDS, pull_area
+from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
 
 
@@ -68,7 +69,7 @@ def place_pull(
     served = tuple(pockets[one] for one in pull.serves if one in pockets)
     if not served:
         return None
-    carrier = placements[served[0].owner] if pull.kind != "trench" else None
+    carrier = placements[served[0].owner] if not kind_of_pull(pull).shared else None
     return _place(pull, carrier, served, layers, most)
 
 
@@ -76,16 +77,17 @@ def place_pull(
 def _place(
     pull: FingerPull, carrier: Placement | None, served: tuple[Pocket, ...], foam: tuple[Layer, ...], most: int
 ) -> PlacedPull:
+    kind = kind_of_pull(pull)
     parts, area = _areas(pull, carrier)
-    if pull.kind == "press":  # the floor under the end goes deeper, nothing beside it
+    if kind.cuts and not kind.opens:  # the floor under the end goes deeper, nothing beside it
         area = as_multi(area.intersection(served[0].surface))
         parts = (area,)
     if area.is_empty or area.area < SLIVER_AREA_MM2:  # dragged off its thing: nothing is cut
         return PlacedPull(pull, (), MultiPolygon(), 0, ())
     layers = pull_layers(area, list(served), foam, wanted=pull.layers, most=most)
-    if pull.kind == "press" and pull.layers is None:
-        layers = min(layers + 1, most)
-    if pull.kind == "ribbon":
+    if pull.layers is None:
+        layers = min(layers + kind.deeper, most)
+    if not kind.cuts:
         layers = 0
     reaches = tuple(pocket.owner for pocket in served if pocket.surface.intersects(area))
     return PlacedPull(pull, parts, area, layers, reaches)
@@ -102,7 +104,7 @@ def _areas(pull: FingerPull, carrier: Placement | None) -> tuple[tuple[BaseGeome
 
 def _separate(pull: FingerPull) -> BaseGeometry:
     """Return the circles of a pair as two areas even where they overlap: each is an opening of its own."""
-    if pull.kind in BANDS:
+    if kind_of_pull(pull).is_band:
         return pull_area(pull)
     single = [shapely.Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
     return shapely.GeometryCollection(single)

@@ -21,6 +21,7 @@ from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import PRESS
 from cozy_burrow.core.model.records import FingerPull, Record, Rules
 from cozy_burrow.core.pulls.choose import axis_of
 from cozy_burrow.core.pulls.suggest import pull_area
@@ -86,7 +87,7 @@ def press_points(pocket: Pocket, layers: tuple[Layer, ...], most: int, rules: Ru
             band = LineString([axis.at(end), axis.at(inner)])
             wide = float(local.surface.intersection(band.buffer(500.0, cap_style="flat")).area) / band.length
             pull = FingerPull(
-                id="", kind="press", serves=(), points_mm=(axis.at(end), axis.at(inner)), width_mm=2 * wide + 10.0
+                id="", kind=PRESS.name, serves=(), points_mm=(axis.at(end), axis.at(inner)), width_mm=2 * wide + 10.0
             )
             for count in range(deepest + 1, most + 1):
                 press = press_of(local, pull, count, layers, rules)

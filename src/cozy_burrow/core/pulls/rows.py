@@ -22,6 +22,7 @@ from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.model.pull_kinds import TRENCH
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
 from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
@@ -271,7 +272,7 @@ def trench_of(
     first, second = ((round(float(x), 3), round(float(y), 3)) for x, y in shapely.get_coordinates(line))
     return FingerPull(
         id="",
-        kind="trench",
+        kind=TRENCH.name,
         serves=tuple(placement_ids[key] for key in plan.served),
         points_mm=(first, second),
         width_mm=plan.width_mm,

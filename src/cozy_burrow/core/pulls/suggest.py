@@ -21,10 +21,10 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model import records
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import CIRCLE, CIRCLE_PAIR, PULL_KINDS, TRENCH, kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Placement, Rules
 from cozy_burrow.core.pulls.reach import along_needed_mm, away_needed_mm, wanted_depth
 
-BANDS = frozenset({"trench", "press", "ribbon"})  # kinds that run from their first point to their second
 LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
 _SLIDES = (
     0.0,
@@ -37,7 +37,7 @@ _SLIDES = (
 )  # shares of the length, tried outward from the balance point
 
 
-_WIDE: tuple[records.PullKind, ...] = ("circle_pair", "circle")
+_WIDE = (CIRCLE_PAIR.name, CIRCLE.name)
 _CIRCLE_STEP_MM = 5.0  # in which circles are drawn and saws are sold
 _SNUG_EDGE_MM = 2.0  # a circle's middle lies on the snug pocket's edge, a millimetre inside the thing's
 
@@ -45,7 +45,7 @@ _SNUG_EDGE_MM = 2.0  # a circle's middle lies on the snug pocket's edge, a milli
 class PullShape(records.Record, frozen=True, kw_only=True):
     """A kind of pull and its size, before it has a place."""
 
-    kind: records.PullKind
+    kind: str
     width_mm: float
 
 
@@ -57,10 +57,10 @@ def shapes_to_try(rules: Rules, pocket: Pocket) -> tuple[PullShape, ...]:
     wide_mm = knuckle_circle_mm(pocket, rules)
     return (
         *(PullShape(kind=kind, width_mm=wide_mm) for kind in _WIDE if wide_mm > rules.circle_mm),
-        PullShape(kind="circle_pair", width_mm=rules.circle_mm),
-        PullShape(kind="circle_pair", width_mm=rules.notch_mm),
-        PullShape(kind="circle", width_mm=rules.circle_mm),
-        PullShape(kind="circle", width_mm=rules.notch_mm),
+        PullShape(kind=CIRCLE_PAIR.name, width_mm=rules.circle_mm),
+        PullShape(kind=CIRCLE_PAIR.name, width_mm=rules.notch_mm),
+        PullShape(kind=CIRCLE.name, width_mm=rules.circle_mm),
+        PullShape(kind=CIRCLE.name, width_mm=rules.notch_mm),
     )
 
 
@@ -96,7 +96,7 @@ def candidates(pocket: Pocket, shape: PullShape) -> tuple[FingerPull, ...]:
         if ends is None:
             continue
         choices: Sequence[tuple[records.Point, ...]] = (
-            (ends,) if shape.kind == "circle_pair" else ((ends[1],), (ends[0],))
+            (ends,) if PULL_KINDS[shape.kind].both_sides else ((ends[1],), (ends[0],))
         )
         for points in choices:
             if all(_opens_enough(point, shape.width_mm, surface) for point in points):
@@ -132,7 +132,7 @@ def trench_for(things: Sequence[tuple[Pocket, Placement]], *, id_: str, rules: R
     )
     return FingerPull(
         id=id_,
-        kind="trench",
+        kind=TRENCH.name,
         serves=tuple(pocket.owner for pocket in pockets),
         points_mm=points,
         width_mm=rules.trench_mm,
@@ -146,8 +146,9 @@ def _axis_in_plan(pocket: Pocket) -> float:
 @memo(rows=4096)
 def pull_area(pull: FingerPull) -> BaseGeometry:
     """Return the area of the pull in its own coordinates: circles, or a straight band, with round ends in a trench."""
-    if pull.kind in BANDS:
-        ends: Literal["round", "flat"] = "round" if pull.kind == "trench" else "flat"
+    kind = kind_of_pull(pull)
+    if kind.is_band:
+        ends: Literal["round", "flat"] = "round" if kind.shape == "round band" else "flat"
         return LineString(pull.points_mm).buffer(pull.width_mm / 2, quad_segs=16, cap_style=ends)
     discs = [Point(point).buffer(pull.width_mm / 2, quad_segs=16) for point in pull.points_mm]
     return shapely.union_all(discs)

@@ -1,0 +1,138 @@
+"""What commands need of whatever they are given in: what is in front of somebody at work. The window is one such."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Protocol
+
+if TYPE_CHECKING:
+    from cozy_burrow.app.checks.care_list import CareList
+    from cozy_burrow.app.desk.bench_session import RetouchSession
+    from cozy_burrow.app.desk.project_desk import ProjectDesk
+    from cozy_burrow.app.desk.workspace import Workspace
+    from cozy_burrow.app.scene.plan_view import PlanView
+    from cozy_burrow.app.screens.lay_out.arranging import Arranging
+    from cozy_burrow.app.screens.lay_out.lay_out_panel import LayOutPanel
+    from cozy_burrow.app.screens.measure.pages import PageName
+    from cozy_burrow.app.screens.retouch.retouching import Retouching
+    from cozy_burrow.app.screens.retouch.tools_panel import RetouchTools
+    from cozy_burrow.app.screens.sink.sink_panel import SinkPanel
+    from cozy_burrow.app.section.section_view import SectionView
+    from cozy_burrow.core.model.stages import Stage
+
+
+class Inserts(Protocol):
+    """Turns to other inserts, and adds or takes away one."""
+
+    def step(self, by: int) -> None:
+        """Turn to the next insert, or the one before."""
+
+    def add(self, start: str) -> None:
+        """Add an insert in a container of its own, which begins as a shape to start from."""
+
+    def add_tier(self) -> None:
+        """Add a tier to the container that is shown."""
+
+    def remove(self) -> None:
+        """Take the insert that is shown away."""
+
+
+class Opens(Protocol):
+    """Something that can be opened."""
+
+    def open(self) -> None:
+        """Open it."""
+
+
+class Front(Protocol):
+    """Documents, scenes and panels that commands act on, and what is told to whoever is there."""
+
+    workspace: Workspace
+    desk: ProjectDesk
+    retouch: RetouchSession
+    retouching: Retouching
+    arranging: Arranging
+    plan: PlanView
+    section: SectionView
+    care: CareList
+
+    @property
+    def inserts(self) -> Inserts:
+        """The inserts of the project."""
+
+    @property
+    def commands(self) -> Opens:
+        """The list of all commands."""
+
+    @property
+    def tray(self) -> LayOutPanel:
+        """What is not placed yet, and wishes."""
+
+    @property
+    def sink(self) -> SinkPanel:
+        """Seat and layers."""
+
+    @property
+    def retouch_tools(self) -> RetouchTools:
+        """What can be done on the retouch bench."""
+
+    def say(self, text: str) -> None:
+        """Tell something in passing."""
+
+    def show_stage(self, stage: Stage) -> None:
+        """Look at the document as a stage does."""
+
+    def show_measure(self, page: PageName) -> None:
+        """Turn to a page of Measure."""
+
+    def show_way(self, name: str) -> None:
+        """Turn to a way to gather."""
+
+    def show_peel(self) -> None:
+        """Show the insert layer by layer."""
+
+    def show_help(self) -> None:
+        """Show the help."""
+
+    def write_mat(self) -> None:
+        """Ask where the reference mat goes."""
+
+    def close_lid(self) -> None:
+        """Close the lid in the section, or raise it."""
+
+    @property
+    def undo_label(self) -> str | None:
+        """Name of what undo would take back."""
+
+    @property
+    def redo_label(self) -> str | None:
+        """Name of what redo would do again."""
+
+    def undo(self) -> None:
+        """Take back what was done last."""
+
+    def redo(self) -> None:
+        """Do again what was taken back."""
+
+    def next_finding(self) -> None:
+        """Choose the next check."""
+
+    def remove_item(self) -> None:
+        """Take the chosen thing out of the kit."""
+
+    def fit(self) -> None:
+        """Show all of it."""
+
+    def zoom(self, times: float) -> None:
+        """Look closer or from farther off."""
+
+    def flip_units(self) -> None:
+        """Turn from millimetres to inches or back."""
+
+    def flip_theme(self) -> None:
+        """Turn from light to dark or back."""
+
+    def step_type_scale(self) -> None:
+        """Take the next size of type."""
+
+    def close(self) -> bool:
+        """Close it."""

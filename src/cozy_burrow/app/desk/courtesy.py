@@ -1,0 +1,57 @@
+"""Threads that make way for the window: Python does one thing at a time, and what a hand waits for comes first.
+
+Whether the window's thread is at work is read from its own processor clock: one that waits, for events or for a thread,
+is not, so that nobody waits for somebody who waits.
+"""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+
+from cozy_burrow.core.model.memo import BREATHERS
+
+_LOOK_EVERY_S = 0.002
+_AT_WORK = 0.3  # of a stretch of time that its thread used the processor
+_REST_S = 0.002
+_MOST_S = 0.03  # at a time: whatever the window does, other work goes on, if slowly
+
+
+class Courtesy:
+    """Rests, on any thread but the window's, while that is at work.
+
+    work_s: what the window's thread has worked so far; clock_s: the time; rest: sleeps. All in seconds.
+    """
+
+    def __init__(
+        self,
+        work_s: Callable[[], float],
+        *,
+        clock_s: Callable[[], float] = time.monotonic,
+        rest: Callable[[float], object] = time.sleep,
+    ) -> None:
+        self._window = threading.get_ident()
+        self._work_s, self._clock_s, self._rest = work_s, clock_s, rest
+        self._seen = threading.local()
+
+    def __call__(self) -> None:
+        """Make way, if the window is at work."""
+        if threading.get_ident() == self._window:
+            return
+        now, before = self._clock_s(), getattr(self._seen, "at", None)
+        if before is not None and now - before[0] < _LOOK_EVERY_S:
+            return
+        work, end = self._work_s(), now + _MOST_S
+        while before is not None and now < end and work - before[1] > _AT_WORK * (now - before[0]):
+            before = (now, work)
+            self._rest(_REST_S)
+            now, work = self._clock_s(), self._work_s()
+        self._seen.at = (now, work)
+
+
+def be_courteous() -> None:
+    """Let all threads make way for this one, where the system tells how much it works."""
+    if hasattr(time, "pthread_getcpuclockid"):
+        clock = time.pthread_getcpuclockid(threading.get_ident())
+        BREATHERS[:] = [Courtesy(lambda: time.clock_gettime(clock))]

@@ -1,0 +1,310 @@
+"""The project on the desk: new, opened, saved, restored after a kill; nothing is written over unasked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.autosave import Autosave
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.busy import busy
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.coherence import Loss
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.demo.shipped import demo_project
+from cozy_burrow.storage.project_file import Opened, open_file, save
+from cozy_burrow.storage.recovery import LeftBehind
+from cozy_burrow.storage.whole_file import Mark, is_changed, mark_of, read_whole, write_whole
+from cozy_burrow.storage.window_lock import WindowLock
+
+ENDING = ".burrow"
+KINDS = "Projects (*.burrow)"
+_LOST = {
+    "laid_twice": ("lay twice and is laid once now", "lay twice and are laid once now"),
+    "not_in_kit": ("was laid in but is in no kit, and is gone", "were laid in but are in no kit, and are gone"),
+    "serves_nothing": ("was a finger pull for nothing, and is gone", "were finger pulls for nothing, and are gone"),
+}
+
+
+class ProjectDesk(QObject):
+    """Files in and out of the workspace, with the questions that belong to them.
+
+    `opened`: another project is shown. `noticed`: a name, a sentence that stays true (empty once it does not), details.
+    `bench_found`: what lay on the retouch bench of a restored copy.
+    """
+
+    opened = Signal()
+    demo_shown = Signal()
+    noticed = Signal(str, str, str)
+    bench_found = Signal(object)
+
+    def __init__(
+        self,
+        workspace: Workspace,
+        settings: Settings,
+        autosave: Autosave,
+        parent: QWidget,
+        *,
+        may_clear_bench: Callable[[], bool] = lambda: True,
+    ) -> None:
+        super().__init__(parent)
+        self.workspace, self.settings, self.autosave = workspace, settings, autosave
+        self._window, self._may_clear_bench = parent, may_clear_bench
+        self._marks: dict[Path, Mark | None] = {}  # what each file was when this window last read or wrote it
+        self._brought: dict[Path, Project] = {}  # copies that were restored and are not saved yet
+        self._lock = WindowLock(settings.state_folder)
+        self._home: Path | None = None
+        autosave.mark = lambda: self._marks.get(workspace.path) if workspace.path is not None else None
+        workspace.document_changed.connect(self._follow_home)
+
+    def close(self) -> None:
+        """The window goes: others may have its project."""
+        self._lock.release()
+
+    def _follow_home(self) -> None:
+        """Hold the lock of the file that the project lies in, and say who else has it open."""
+        if self.workspace.path == self._home:
+            return
+        self._home = self.workspace.path
+        other = self._lock.take(self._home, since=f"{datetime.now():%H:%M}")
+        if other is None or self._home is None:
+            self.noticed.emit("shared", "", "")
+            return
+        since = f" since {other.since}" if other.since else ""
+        self.noticed.emit(
+            "shared",
+            f"‘{self._home.name}’ is open in another window too{since}. Saving asks first.",
+            f"The other window is process {other.process} on {other.machine}. Whoever saves second is asked whether to "
+            "keep theirs, take the other's, or save beside.",
+        )
+
+    # Leaving
+
+    def may_leave(self) -> bool:
+        """Ask what happens to unsaved work, on the bench first; True where it may be left."""
+        if not self._may_clear_bench():
+            return False
+        if not self.workspace.is_dirty:
+            return True
+        answer = ask.which(
+            self._window,
+            "Unsaved work",
+            f"‘{self.workspace.project.title}’ has changes that are not saved.",
+            ("Save", "Discard", "Cancel"),
+        )
+        if answer == 0:
+            return self.save()
+        if answer == 1:
+            self._settle_copies()
+        return answer == 1
+
+    def new_project(self) -> None:
+        """Begin with an empty kit."""
+        if self.may_leave():
+            self.workspace.open(Project(), None)
+            self.opened.emit()
+
+    def open_demo(self) -> None:
+        """Open a fresh copy of the demo project."""
+        if self.may_leave():
+            with busy():
+                self.workspace.open(demo_project(), None)
+                self.demo_shown.emit()
+                self.opened.emit()
+
+    # Opening
+
+    def ask_open(self) -> None:
+        """Ask for a project and open it."""
+        if not self.may_leave():
+            return
+        path, _ = QFileDialog.getOpenFileName(self._window, "Open a project", "", KINDS)
+        if path:
+            self.open_path(Path(path))
+
+    def open_path(self, path: Path) -> None:
+        """Open a project file; says what is wrong with it where it cannot be."""
+        try:
+            found = open_file(path)
+        except UnusableInput as error:
+            QMessageBox.warning(self._window, "This file cannot be opened", error.sentence())
+            return
+        with busy():
+            self.show_file(path, found)
+            self.opened.emit()
+
+    def show_file(self, path: Path, found: Opened) -> None:
+        """Show what was read from a file."""
+        path = path.absolute()
+        self._marks[path] = found.mark
+        self.workspace.open(found.project, path, saved=not found.lost)
+        self._follow_home()
+        self.settings.add_recent(path)
+        self.noticed.emit(
+            "lost",
+            f"‘{path.name}’ was damaged: {lost_words(found.lost)}." if found.lost else "",
+            "The file is as it was until you save.",
+        )
+
+    # Saving
+
+    def save(self) -> bool:
+        """Save where the project lies; asks where it has no place yet."""
+        if self.workspace.path is None:
+            return self.ask_save()
+        return self.save_to(self.workspace.path)
+
+    def ask_save(self) -> bool:
+        """Ask for a name and save."""
+        name = str(self.workspace.path or "insert.burrow")
+        path = ask.target(self._window, "Save the project", name, KINDS, ENDING)
+        return self.save_to(path) if path is not None else False
+
+    def save_to(self, path: Path) -> bool:
+        """Save into a file; asks where it holds something else than this window knows of. Returns whether it did."""
+        path = path.absolute()
+        if path == self.workspace.path and is_changed(path, self._marks.get(path)):
+            return self._save_beside_others(path)
+        return self._write(path)
+
+    def _write(self, path: Path) -> bool:
+        workspace = self.workspace
+        project = workspace.project
+        if workspace.path is None and project.title == "Untitled":
+            workspace.do("Name the project", replace(project, title=path.stem))
+        try:
+            mark = save(workspace.project, path)
+        except UnusableInput as error:
+            self.autosave.keep()
+            kept = " A recovery copy of your work is kept." if self.autosave.store.is_on else ""
+            QMessageBox.warning(self._window, "The project is not saved", f"{error.sentence()}.{kept}")
+            return False
+        self._marks[path] = mark
+        workspace.mark_saved(path)
+        self._settle_copies()
+        self.settings.add_recent(path)
+        self.workspace.said.emit(f"Saved {path.name}")
+        return True
+
+    def _save_beside_others(self, path: Path) -> bool:
+        """The file was changed by another window or program: keep mine, take theirs, or save beside."""
+        answer = ask.which(
+            self._window,
+            "Changed by somebody else",
+            f"‘{path.name}’ was changed by another window or program after this window last read it.\n\n"
+            f"Keep mine: theirs stays beside it as ‘{path.name}~’.\n"
+            "Take theirs: it is shown here; undo brings yours back.\n"
+            "Save beside: both stay, yours under a new name.",
+            ("Keep mine", "Take theirs", "Save beside", "Cancel"),
+        )
+        if answer == 0:
+            try:
+                write_whole(path.with_name(path.name + "~"), read_whole(path))
+            except UnusableInput as error:
+                QMessageBox.warning(self._window, "The project is not saved", error.sentence())
+                return False
+            return self._write(path)
+        if answer == 1:
+            self._take_theirs(path)
+        if answer == 2:
+            return self._write(free_place(path))
+        return False
+
+    def _take_theirs(self, path: Path) -> None:
+        try:
+            found = open_file(path)
+        except UnusableInput as error:
+            QMessageBox.warning(self._window, "This file cannot be opened", error.sentence())
+            return
+        self._marks[path] = found.mark
+        self.workspace.bring_in(f"Take ‘{path.name}’ as saved elsewhere", found.project, path, saved=found.project)
+        self.opened.emit()
+
+    # Writing for the bench
+
+    def ask_export(self) -> None:
+        """Ask for a folder and write everything into it."""
+        folder = QFileDialog.getExistingDirectory(self._window, "Where should templates and papers go?")
+        if folder:
+            self.export_to(Path(folder))
+
+    def export_to(self, folder: Path) -> None:
+        """Write everything into a folder, off this thread."""
+        from cozy_burrow.jobs.export import print_remarks, write_export
+        from cozy_burrow.jobs.export_writers import WRITERS
+
+        project = self.workspace.project
+
+        def write(_: object) -> str:
+            said = [f"{len(write_export(project, folder, kinds=tuple(WRITERS)))} files written to {folder}"]
+            return ". ".join((*said, *print_remarks(project)))
+
+        task = Task(write, self)
+        task.done.connect(self.workspace.said.emit)
+        task.failed.connect(self._hear_export_failure)
+        self.workspace.said.emit("Writing templates and papers…")
+        task.begin()
+
+    def _hear_export_failure(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error
+        QMessageBox.warning(self._window, "Nothing was written", error.sentence())
+
+    # Restoring
+
+    def bring_back(self, copy: Path) -> bool:
+        """Show a recovery copy as unsaved work: one step of undo, what was open before lies behind it."""
+        try:
+            left = self.autosave.store.bring_back(copy)
+        except UnusableInput as error:
+            QMessageBox.warning(self._window, "The recovery copy is damaged", error.sentence())
+            return False
+        if left.bench and not self._may_clear_bench():
+            return False
+        self._bring_in(copy, left)
+        return True
+
+    def _bring_in(self, copy: Path, left: LeftBehind) -> None:
+        home = left.original
+        if home is not None:
+            # The copy was made from the file as its own mark says, even where this window has read the file since.
+            # Copies of older programs say nothing of it: what is there now is taken as known then.
+            self._marks[home] = left.mark or self._marks.get(home) or mark_of(home)
+        self.workspace.bring_in("Restore unsaved work", left.project, home)
+        self._brought[copy] = self.workspace.project
+        self.autosave.store.claim(copy)
+        self.autosave.keep()
+        self.opened.emit()
+        if left.bench:
+            self.bench_found.emit(left)
+        self.workspace.said.emit("Your work is back. Save it; undo shows what was open before")
+
+    def _settle_copies(self) -> None:
+        """Delete restored copies that what was just saved, or given up, has come from."""
+        history = self.workspace.history
+        for copy, project in list(self._brought.items()):
+            if any(step.project is project for step in history.steps[: history.index + 1]):
+                del self._brought[copy]
+                self.autosave.store.discard(copy)
+
+
+def free_place(path: Path) -> Path:
+    """Return `kit-2.burrow`, `kit-3.burrow`, …: the first that is not there."""
+    number = 2
+    while (beside := path.with_name(f"{path.stem}-{number}{path.suffix}")).exists():
+        number += 1
+    return beside
+
+
+def lost_words(lost: tuple[Loss, ...]) -> str:
+    """Return what was left out of a damaged project, in words."""
+    parts = [f"{one.count} {_LOST[one.kind][one.count != 1]}" for one in lost]
+    return "; ".join(parts)

@@ -1,0 +1,72 @@
+"""Settings, each declared once, kept in an ini file."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_config_path, user_state_path
+from PySide6.QtCore import QSettings
+
+APP = "cozy-burrow"
+
+
+@dataclass(frozen=True)
+class Declared:
+    """One setting: key, kind, what holds at first, and a sentence on what it is for."""
+
+    key: str
+    kind: type
+    first: Any
+    sentence: str
+
+
+THEME = Declared("look/theme", str, "light", "Light or dark.")
+TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
+RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")
+PAPER = Declared("mat/paper", str, "a4", "Paper that the reference mat is printed on.")
+SCALE_ACROSS = Declared("mat/scale_across", str, "", "Measured length of the mat's printed scale at the top.")
+SCALE_DOWN = Declared("mat/scale_down", str, "", "Measured length of the mat's printed scale at the left.")
+MOST_RECENT = 8
+
+
+class Settings:
+    """Reads and writes the declared settings."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.folder = folder or user_config_path(APP)
+        self.state_folder = folder or user_state_path(APP)
+        path = self.folder / "settings.ini"
+        # A pipe in its place would be waited for: then nothing is read and nothing kept.
+        usable = path.is_file() or not path.exists()
+        self._file = QSettings(str(path), QSettings.Format.IniFormat) if usable else None
+
+    def get(self, setting: Declared) -> Any:
+        """Return the value of a setting in its own kind."""
+        value = self._file.value(setting.key, setting.first) if self._file is not None else setting.first
+        if setting.kind is list:
+            return [value] if isinstance(value, str) else [str(one) for one in value] if isinstance(value, list) else []
+        try:
+            return setting.kind(value)
+        except (TypeError, ValueError):
+            return setting.first
+
+    def text(self, setting: Declared) -> str:
+        """Return the value of a setting that is a text."""
+        return str(self.get(setting))
+
+    def set(self, setting: Declared, value: Any) -> None:
+        """Keep a value."""
+        if self._file is not None:
+            self._file.setValue(setting.key, value)
+
+    def recent(self) -> list[Path]:
+        """Return the projects opened last that are still there, newest first."""
+        return [path for text in self.get(RECENT) if (path := Path(text)).exists()]
+
+    def add_recent(self, path: Path) -> None:
+        """Note that a project was opened or saved."""
+        text = str(path.resolve())
+        kept = [one for one in self.get(RECENT) if one != text]
+        self.set(RECENT, [text, *kept][:MOST_RECENT])

@@ -1,0 +1,160 @@
+"""Background work: runs off the interface's thread, reports how far it is, can be stopped."""
+
+from __future__ import annotations
+
+import sys
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, SignalInstance
+from shiboken6 import isValid
+
+from cozy_burrow.app.desk.courtesy import be_courteous
+from cozy_burrow.app.desk.memory import give_back
+from cozy_burrow.core.errors import Cancelled
+from cozy_burrow.core.model.memo import BREATHERS
+
+_TELL_EVERY_S = 0.03
+# Qt comes back to Python a thousand times for one change of the screen, and geometry lets go of it as often; with the
+# usual 5 ms the window then waits so long each time while a search computes: half a second of work took twelve.
+_TURN_S = 0.0001
+_WAIT_S = 0.01
+_MOST_THREADS = 8  # most of them wait: for a picture that is read apart, for a disk, for their turn
+_running: set[Task] = set()
+# One computes at a time: Python does no two things at once, so two take as long as one after the other, and the window
+# would get a third of it instead of half.
+_turn = threading.Lock()
+_hurried: set[Task] = set()  # at work, and somebody waits for what comes out
+
+
+def take_short_turns() -> None:
+    """Let threads take turns so often that the window does not wait long for its own, and make way for it."""
+    sys.setswitchinterval(_TURN_S)
+    QThreadPool.globalInstance().setMaxThreadCount(_MOST_THREADS)
+    be_courteous()
+
+
+def stop_all() -> None:
+    """Ask everything that runs to stop: the window closes."""
+    for task in list(_running):
+        task.stop()
+
+
+class _Token:
+    """Handed to the work; asked at every step whether to go on."""
+
+    def __init__(self, task: Task) -> None:
+        self._task = task
+        self.stopped = False
+        self._told = 0.0
+
+    def step(self, fraction: float) -> None:
+        """Report how far the work is; raise Cancelled once somebody asked to stop."""
+        for breathe in BREATHERS:
+            breathe()
+        while self._task.patient and _hurried and not self.stopped:
+            time.sleep(_WAIT_S)
+        if self.stopped:
+            raise Cancelled
+        if not isValid(self._task):
+            raise Cancelled
+        now = time.monotonic()
+        if now - self._told > _TELL_EVERY_S or fraction >= 1.0:  # more often than it is painted is for nobody
+            self._told = now
+            self._task.progressed.emit(fraction)
+
+
+class _Run(QRunnable):
+    def __init__(self, task: Task) -> None:
+        super().__init__()
+        self._task = task
+
+    def run(self) -> None:
+        """Run the task's work on a thread of the pool."""
+        self._task.execute()
+
+
+class Task(QObject):
+    """One piece of work; lives on the interface's thread, its signals arrive there.
+
+    patient: a search that may take its time rests at its next step while something that somebody waits for is worked
+    out: that is done sooner, and the window has one thread to share the interpreter with instead of two.
+    elsewhere: the work is done by another process or by the disk; nothing waits for it, and it waits for nothing.
+    All other work takes turns.
+    """
+
+    progressed = Signal(float)
+    done = Signal(object)
+    failed = Signal(object)
+    finished = Signal()
+
+    def __init__(
+        self,
+        work: Callable[[Any], object],
+        parent: QObject | None = None,
+        *,
+        patient: bool = False,
+        elsewhere: bool = False,
+    ) -> None:
+        super().__init__(parent)
+        self.patient, self._elsewhere = patient, elsewhere
+        self._work: Callable[[Any], object] | None = work
+        self.token = _Token(self)
+
+    def begin(self) -> None:
+        """Start the work on a thread of the pool."""
+        _running.add(self)
+        QThreadPool.globalInstance().start(_Run(self))
+
+    def stop(self) -> None:
+        """Ask the work to stop; a search then gives the best it has."""
+        self.token.stopped = True
+
+    def execute(self) -> None:
+        """Do the work. Off the interface's thread; touches no widget."""
+        # A task stays with its parent (deleted at its own end, it takes signals along that were not heard yet); what it
+        # was given to work on, a photo, a project, must not.
+        work, self._work = self._work, None
+        try:
+            if work is None:
+                return
+            if self.patient or self._elsewhere:
+                outcome = work(self.token)
+            else:
+                with self._in_turn():
+                    outcome = work(self.token)
+        except Cancelled:
+            pass
+        except Exception as error:
+            self._tell(self.failed, error)
+        else:
+            self._tell(self.done, outcome)
+        finally:
+            _running.discard(self)
+            give_back()
+            self._tell(self.finished)
+
+    @contextmanager
+    def _in_turn(self) -> Iterator[None]:
+        """Wait until nothing else is computed; raise Cancelled where nobody wants it any more by then."""
+        _hurried.add(self)
+        try:
+            while not _turn.acquire(timeout=_WAIT_S):
+                if self.token.stopped:
+                    raise Cancelled
+            try:
+                if self.token.stopped:
+                    raise Cancelled
+                yield
+            finally:
+                _turn.release()
+        finally:
+            _hurried.discard(self)
+
+    def _tell(self, signal: SignalInstance, *told: object) -> None:
+        """Emit a signal, unless whoever wanted the outcome was closed meanwhile."""
+        if isValid(self):
+            signal.emit(*told)

@@ -1,0 +1,246 @@
+"""The ways in: photos, paper, calliper stations, plain shapes, drawings, a whole table."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFileDialog,
+    QGridLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from cozy_burrow.app.desk.bench_session import RetouchSession
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, head, panel, soft
+from cozy_burrow.app.screens.gather.calliper_way import CalliperWay
+from cozy_burrow.app.screens.gather.picture_ways import PictureWays
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.kit.shapes import box_item, outline_item, renamed, round_item
+from cozy_burrow.core.kit.stations import station_item
+from cozy_burrow.core.model.edits import add_items, free_id
+from cozy_burrow.core.model.records import Item
+from cozy_burrow.jobs.kit_file import read_kit
+from cozy_burrow.jobs.outlines import read_one_outline
+
+
+class AddPanel(QWidget):
+    """Gathers new things into the kit."""
+
+    def __init__(
+        self,
+        workspace: Workspace,
+        session: RetouchSession,
+        settings: Settings,
+        may_clear: Callable[[], bool],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        panel(self)
+        self._workspace = workspace
+        self.pictures = PictureWays(workspace, session, settings, may_clear)
+        self.pictures.setParent(self)
+        self.pictures.hide()
+        layout = QVBoxLayout(self)
+        layout.addWidget(head("Gather a thing"))
+        form = Form()
+        self.name, self.group = NextOnEnter(), NextOnEnter()
+        self.name.setPlaceholderText("tuning lever")
+        self.group.setPlaceholderText("what it stays with")
+        form.addRow("Name", self.name)
+        form.addRow("Group", self.group)
+        layout.addLayout(form)
+        layout.addLayout(self._ways())
+        layout.addWidget(self.pages, 1)
+        self._refused = QLabel()
+        self._refused.setObjectName("refused")
+        self._refused.setWordWrap(True)
+        layout.addWidget(self._refused)
+        self.pictures.refused.connect(self._say_refused)
+
+    def _ways(self) -> QGridLayout:
+        """Return one button a way in, and fill the pages that they turn to."""
+        self.pages = QStackedWidget()
+        grid = QGridLayout()
+        grid.setSpacing(4)
+        self.ways: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        pages: tuple[tuple[str, QWidget], ...] = (
+            ("Photo", self.pictures.photo),
+            ("Paper", self.pictures.paper),
+            ("Calliper", self._calliper_page()),
+            ("Box", self._box_tab()),
+            ("Round", self._round_tab()),
+            ("Files", self._file_tab()),
+        )
+        for number, (name, page) in enumerate(pages):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            area = QScrollArea()
+            area.setWidgetResizable(True)
+            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area.setWidget(page)
+            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self.pages.addWidget(area)
+            button.clicked.connect(lambda _=False, name=name: self.show_way(name))
+            group.addButton(button)
+            grid.addWidget(button, number // 3, number % 3)
+            self.ways[name] = button
+        self.show_way("Calliper")
+        return grid
+
+    def show_way(self, name: str) -> None:
+        """Turn to one of the ways in."""
+        self.ways[name].setChecked(True)
+        self.pages.setCurrentIndex(list(self.ways).index(name))
+
+    def _say_refused(self, sentence: str) -> None:
+        self._refused.setText(sentence)
+
+    def _calliper_page(self) -> QWidget:
+        page = CalliperWay(self._workspace, self._say_refused)
+        self.calliper = page
+        layout = page.layout()
+        assert isinstance(layout, QVBoxLayout)
+        self.add_calliper = self._main_button(
+            "Add it to the kit", lambda: station_item("item-1", self._named(), page.stations), layout
+        )
+        return page
+
+    def _box_tab(self) -> QWidget:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        form = Form()
+        self._box = [LengthField(text, least_mm=0.1) for text in ("Length", "Width", "Thickness")]
+        for field in self._box:
+            form.addRow(field.accessibleName(), field)
+        layout.addLayout(form)
+        self.add_box = self._main_button("Add the box", self._make_box, layout, after=self._box)
+        layout.addStretch(1)
+        return page
+
+    def _round_tab(self) -> QWidget:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.addWidget(soft("A cylinder that lies on its side: a bottle, a tin, a tube."))
+        form = Form()
+        self._round = [LengthField(text, least_mm=0.1) for text in ("Length", "Diameter")]
+        for field in self._round:
+            form.addRow(field.accessibleName(), field)
+        layout.addLayout(form)
+        self._main_button("Add the round thing", self._make_round, layout, after=self._round)
+        layout.addStretch(1)
+        return page
+
+    def _file_tab(self) -> QWidget:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.addWidget(soft("An SVG or DXF drawing gives the outline; its thickness is typed here."))
+        form = Form()
+        self.drawn_thickness = LengthField("Thickness", least_mm=0.1)
+        form.addRow("Thickness", self.drawn_thickness)
+        layout.addLayout(form)
+        drawing = QPushButton("Choose a drawing…")
+        drawing.clicked.connect(self._ask_drawing)
+        layout.addWidget(drawing)
+        layout.addSpacing(12)
+        layout.addWidget(soft("A table (CSV) brings a whole kit at once; the help page lists its columns."))
+        table = QPushButton("Choose a table…")
+        table.clicked.connect(self._ask_table)
+        layout.addWidget(table)
+        layout.addStretch(1)
+        return page
+
+    def _main_button(
+        self, text: str, make: Callable[[], Item], layout: QVBoxLayout, *, after: Sequence[LengthField] = ()
+    ) -> QPushButton:
+        """Add the button that adds; Enter in the last field presses it, a refusal leads to the field meant."""
+
+        def at_enter() -> None:
+            if not self._add(make):
+                refused = next((field for field in after if field.is_wanting), None)
+                if refused is not None:
+                    refused.setFocus()
+                    refused.selectAll()
+
+        if after:
+            after[-1].returnPressed.connect(at_enter)
+        button = QPushButton(text)
+        button.setObjectName("main")
+        button.clicked.connect(at_enter)
+        layout.addWidget(button)
+        return button
+
+    def _named(self) -> str:
+        return " ".join(self.name.text().split()) or "new thing"
+
+    def _make_box(self) -> Item:
+        length, width, thickness = (self._needed(field) for field in self._box)
+        return box_item("item-1", self._named(), length_mm=length, width_mm=width, thickness_mm=thickness)
+
+    def _make_round(self) -> Item:
+        length, diameter = (self._needed(field) for field in self._round)
+        return round_item("item-1", self._named(), length_mm=length, diameter_mm=diameter)
+
+    def _needed(self, field: LengthField) -> float:
+        field.set_unit(self._workspace.unit)
+        value = field.value()
+        assert value is not None
+        return value
+
+    def _add(self, make: Callable[[], Item]) -> bool:
+        try:
+            self.take_in([make()])
+        except UnusableInput as error:
+            self._refused.setText(error.sentence())
+            return False
+        if self.calliper.stations:
+            self.calliper.clear()
+        for field in (*self._box, *self._round, self.name):
+            field.clear()
+        self.name.setFocus()
+        return True
+
+    def take_in(self, items: list[Item]) -> None:
+        """Put items into the kit as one step of undo, the last of them chosen."""
+        self._refused.setText("")
+        group = " ".join(self.group.text().split())
+        if group:
+            items = [item if item.group else replace(item, group=group) for item in items]
+        project = add_items(self._workspace.project, items)
+        text = f"‘{items[0].name}’" if len(items) == 1 else f"{len(items)} things"
+        self._workspace.do(f"Gather {text}", project)
+        self._workspace.choose_item(self._workspace.project.items[-1].id)
+
+    def _ask_drawing(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Choose a drawing", "", "Drawings (*.svg *.dxf)")
+        if path:
+            self._add(lambda: self.from_drawing(Path(path)))
+
+    def from_drawing(self, path: Path) -> Item:
+        """Return the item of a drawing with the typed thickness. Raises UnusableInput."""
+        outline, way = read_one_outline(path)
+        name = " ".join(self.name.text().split()) or path.stem
+        thickness = self._needed(self.drawn_thickness)
+        made = outline_item(free_id("item", ()), name, outline, thickness_mm=thickness, way=way, source=path.name)
+        return renamed(made, name)
+
+    def _ask_table(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Choose a table", "", "Tables (*.csv)")
+        if path:
+            try:
+                read = read_kit(Path(path), unit=self._workspace.unit)
+                self.take_in(list(read.items))
+                self._refused.setText(" ".join(f"{remark[0].upper()}{remark[1:]}." for remark in read.remarks))
+            except UnusableInput as error:
+                self._refused.setText(error.sentence())

@@ -1,0 +1,368 @@
+"""The item bench: one thing large, its zones split by a line dragged across it, their heights typed beside it."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from cozy_burrow.app.desk.following import FollowingPanel
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import LengthField, NextOnEnter, NumberField, clear_grid, head, panel, soft
+from cozy_burrow.app.look.painting import paints, saved
+from cozy_burrow.app.look.theme.theme import Theme, type_font
+from cozy_burrow.app.scene.tool_painting import paint_tool
+from cozy_burrow.app.screens.gather.gallery import paint_side
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.kit.shapes import renamed
+from cozy_burrow.core.kit.table import MOST_THINGS
+from cozy_burrow.core.kit.zones import join_zones, mass_g_of, set_zone, split_zones
+from cozy_burrow.core.model.edits import change_item
+from cozy_burrow.core.model.ranges import range_of
+from cozy_burrow.core.model.records import USES, Item, Point, Section
+from cozy_burrow.devices.kitchen_scale import KitchenScale, SimulatedKitchenScale
+from cozy_burrow.jobs.note_words import noted
+
+_WIDE = 560  # pixels at plain type from which on the fields stand in two rows
+_SECTIONS: tuple[Section, ...] = ("flat", "round")
+
+
+class ItemCanvas(QWidget):
+    """The item from above and from its side; a line dragged across it splits its zones."""
+
+    split = Signal(object, object)
+
+    def __init__(self, theme: Theme, scale: float) -> None:
+        super().__init__()
+        self.theme, self._scale = theme, scale
+        self.item: Item | None = None
+        self._drag: tuple[QPointF, QPointF] | None = None
+        self.setMinimumSize(round(96 * scale), round(120 * scale))
+        self.setAccessibleName("Drawing of the item; drag a line across it to split it into zones")
+        self.setCursor(Qt.CursorShape.CrossCursor)
+
+    def _frame(self, item: Item) -> tuple[float, QPointF]:
+        bounds = polygon_of(item.outline).bounds
+        width, depth = bounds[2] - bounds[0], bounds[3] - bounds[1]
+        scale = min((self.width() - 40) / width, (self.height() - 44) / (depth + item.thickness_mm + 10))
+        total = (depth + item.thickness_mm + 10) * scale
+        return scale, QPointF(self.width() / 2, (self.height() - total) / 2 + depth * scale / 2 + 6)
+
+    def to_item(self, at: QPointF) -> Point:
+        """Return the item's coordinates of a point on this widget."""
+        assert self.item is not None
+        scale, origin = self._frame(self.item)
+        return (at.x() - origin.x()) / scale, (at.y() - origin.y()) / scale
+
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
+        """Paint both views, the numbers of the zones, and the line being dragged."""
+        theme = self.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("paper"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+        if self.item is None:
+            return
+        scale, origin = self._frame(self.item)
+        with saved(painter):
+            painter.translate(origin)
+            painter.scale(scale, scale)
+            paint_tool(painter, self.item, theme)
+        bounds = polygon_of(self.item.outline).bounds
+        paint_side(painter, self.item, theme, origin.x(), origin.y() + (bounds[3] + 10) * scale, scale)
+        painter.setFont(type_font("figure", self._scale))
+        for number, zone in enumerate(self.item.zones, start=1):
+            inside = polygon_of(zone.region).representative_point()
+            at = QPointF(origin.x() + inside.x * scale, origin.y() + inside.y * scale)
+            painter.setPen(QPen(theme.colour("tool_line"), 1.4))
+            painter.setBrush(theme.colour("paper"))
+            size = 10 * self._scale
+            painter.drawEllipse(at, size, size)
+            painter.setPen(theme.colour("ink"))
+            card = QRectF(at.x() - size, at.y() - size, 2 * size, 2 * size)
+            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, str(number))
+        if self._drag is not None:
+            painter.setPen(QPen(theme.colour("accent"), 2.5))
+            painter.drawLine(*self._drag)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Begin a line."""
+        if self.item is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._drag = (event.position(), event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Draw the line on."""
+        if self._drag is not None:
+            self._drag = (self._drag[0], event.position())
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Split along the line, if it is one."""
+        drag, self._drag = self._drag, None
+        self.update()
+        if self.item is not None and drag is not None and (drag[1] - drag[0]).manhattanLength() > 12:
+            self.split.emit(self.to_item(drag[0]), self.to_item(drag[1]))
+
+
+class ItemBench(FollowingPanel):
+    """Edits the chosen item; every figure takes effect as soon as it is whole."""
+
+    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, parent)
+        panel(self)
+        self._shown: Item | None = None
+        self.scale: KitchenScale | None = None  # None: the stand-in
+        self._row = layout = QHBoxLayout(self)
+        self.canvas = ItemCanvas(theme, scale)
+        self.canvas.split.connect(self._split)
+        layout.addWidget(self.canvas, 3)
+        self._scale = scale
+        inside = QWidget()
+        right = QVBoxLayout(inside)
+        right.setContentsMargins(0, 0, 4, 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setWidget(inside)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        layout.addWidget(area, 4)
+        self._head = head("")
+        self._join = QPushButton("One zone again")
+        self._join.clicked.connect(self._join_all)
+        right.addWidget(self._head)
+        self._about()
+        self._more()
+        self._fields = QGridLayout()
+        right.addLayout(self._fields)
+        self._zones = QWidget()
+        self._zone_grid = QGridLayout(self._zones)
+        self._zone_grid.setContentsMargins(0, 0, 0, 0)
+        right.addWidget(self._zones)
+        right.addWidget(self._join)
+        self._source = soft("")
+        right.addWidget(self._source)
+        right.addStretch(1)
+        self._arrange_fields()
+        workspace.item_chosen.connect(self.follow)
+        self.follow()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self.canvas.theme = theme
+        self.canvas.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Give fields the width that they need."""
+        super().resizeEvent(event)
+        self._arrange_fields()
+
+    def _arrange_fields(self) -> None:
+        """Lay the fields out in two rows, or where the bench is narrow in four."""
+        name, group, quantity, use = self._name, self._group, self._quantity, self._use
+        wide = self.width() > _WIDE * self._scale
+        rows: tuple[tuple[QWidget, ...], ...] = (
+            ((name, group, quantity, use), (self._mass, self._weigh, self._notes))
+            if wide
+            else ((name, group), (quantity, use), (self._mass, self._weigh), (self._notes,))
+        )
+        columns = max(map(len, rows))
+        self._row.setStretch(0, 3 if wide else 1)
+        self._row.setStretch(1, 4 if wide else 3)
+        for number, row in enumerate(rows):
+            for column, widget in enumerate(row):
+                last = column == len(row) - 1
+                self._fields.addWidget(widget, number, column, 1, columns - column if last else 1)
+
+    def _about(self) -> None:
+        self._name, self._group = NextOnEnter(), NextOnEnter()
+        self._quantity, self._use = QSpinBox(), QComboBox()
+        self._quantity.setRange(1, MOST_THINGS)
+        self._use.addItems(list(USES))
+        self._use.setMinimumContentsLength(4)
+        self._use.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        for field, name in (
+            (self._name, "Name"),
+            (self._group, "Group"),
+            (self._quantity, "Quantity"),
+            (self._use, "Use"),
+        ):
+            field.setAccessibleName(name)
+            field.setToolTip(name)
+        self._name.editingFinished.connect(self._rename)
+        self._group.setPlaceholderText("group")
+        self._group.editingFinished.connect(
+            lambda: self._change("Change the group", group=" ".join(self._group.text().split()))
+        )
+        self._quantity.valueChanged.connect(lambda count: self._change("Change the quantity", quantity=count))
+        self._use.textActivated.connect(lambda use: self._change("Change the use", use=use))
+
+    def _more(self) -> None:
+        """Make the fields of mass and notes; the mass may come from a scale."""
+        least, most = range_of(Item, "mass_g")
+        self._mass = NumberField("Mass of one", least=least, most=most, unit=" g", optional=True)
+        self._mass.setPlaceholderText("mass, g")
+        self._mass.setToolTip("What one of them weighs, in grams: for balance, grip and the load")
+        self._mass.entered.connect(lambda grams: self._change("Set the mass", mass_g=grams))
+        self._mass.refused.connect(self._hear_mass)
+        self._weigh = QPushButton("Weigh")
+        self._weigh.setToolTip("Reads the kitchen scale; the stand-in shipped with the program: no scale is plugged in")
+        self._weigh.clicked.connect(self.weigh)
+        self._notes = NextOnEnter()
+        self._notes.setAccessibleName("Notes")
+        self._notes.setPlaceholderText("notes: goes away hot, sharp edge, spring, cable")
+        self._notes.editingFinished.connect(
+            lambda: self._change("Change the notes", notes=" ".join(self._notes.text().split()))
+        )
+
+    def weigh(self) -> None:
+        """Take what the scale shows as the mass of one."""
+        item = self._workspace.item
+        if item is not None:
+            scale = self.scale or SimulatedKitchenScale(mass_g_of(item))
+            self._change("Weigh", mass_g=scale.read_g())
+
+    def _hear_mass(self, sentence: str) -> None:
+        self._workspace.set_trouble("mass", sentence)
+
+    def follow(self) -> None:
+        """Show the document as it is now."""
+        item = self._workspace.item
+        self.canvas.item = item
+        self.canvas.update()
+        about = (self._name, self._group, self._quantity, self._use, self._mass, self._weigh, self._notes)
+        for widget in (self.canvas, *about, self._zones, self._join):
+            widget.setVisible(item is not None)
+        self._source.setVisible(item is not None)
+        if item is None:
+            self._shown = None
+            self._head.setText("Choose a thing to see it large, or gather the first one on the left")
+            return
+        rebuilt = self._shown is None or self._shown.id != item.id or len(self._shown.zones) != len(item.zones)
+        if item is self._shown:
+            return
+        self._shown = item
+        self._head.setText(item.name)
+        self._mass.show_number(item.mass_g)
+        self._notes.setToolTip(noted(item) or "Stands on its label and in the bench plan, with the caution for it")
+        for field, text in ((self._name, item.name), (self._group, item.group), (self._notes, item.notes)):
+            if not field.hasFocus():
+                field.setText(text)
+        for widget in (self._quantity, self._use):
+            widget.blockSignals(True)
+        self._quantity.setValue(item.quantity)
+        self._use.setCurrentText(item.use)
+        for widget in (self._quantity, self._use):
+            widget.blockSignals(False)
+        self._join.setVisible(len(item.zones) > 1)
+        ways = {
+            "box": "a plain box",
+            "round": "a plain cylinder",
+            "stations": "calliper stations",
+            "drawn": "a drawing",
+            "photo": f"the photo {item.provenance.source}",
+            "scan": f"the scan {item.provenance.source}",
+            "tracing": f"the traced sheet {item.provenance.source}",
+        }
+        came = ways.get(item.provenance.way, f"the {item.provenance.way.upper()} {item.provenance.source}")
+        sure = self._workspace.length(item.provenance.uncertainty_mm)
+        self._source.setText(f"Outline from {came}, ± {sure}. Drag a line across the drawing to split a zone.")
+        if rebuilt:
+            self._build_zones(item)
+        self._fill_zones(item)
+
+    def _build_zones(self, item: Item) -> None:
+        grid = self._zone_grid
+        clear_grid(grid)
+        for column, (text, about) in enumerate(
+            (
+                ("Zone", "A part with one thickness and section; drag a line across the drawing to split one"),
+                ("Thickness", "From its underside to its top"),
+                ("Underside", "Its height above the datum, the plane that all zones are measured from"),
+                ("Section", "Flat, or round: a lying cylinder"),
+            )
+        ):
+            label = QLabel(text)
+            label.setToolTip(about)
+            grid.addWidget(label, 0, column)
+        self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
+        for index in range(len(item.zones)):
+            thickness = LengthField(f"Thickness of zone {index + 1}", least_mm=0.1)
+            under = LengthField(f"Underside of zone {index + 1} above the datum")
+            section = QComboBox()
+            section.setAccessibleName(f"Section of zone {index + 1}")
+            section.addItems([*_SECTIONS, "tapered"])
+            section.setMinimumContentsLength(4)
+            section.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
+            under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
+            section.textActivated.connect(lambda text, n=index: self._set_section(n, text))
+            grid.addWidget(QLabel(f"{index + 1}"), index + 1, 0)
+            for column, widget in enumerate((thickness, under, section), start=1):
+                grid.addWidget(widget, index + 1, column)
+            self._rows.append((thickness, under, section))
+        grid.setRowStretch(len(item.zones) + 1, 1)
+
+    def _fill_zones(self, item: Item) -> None:
+        for zone, (thickness, under, section) in zip(item.zones, self._rows):
+            thickness.show_length(zone.thickness_mm, self._workspace.unit)
+            under.show_length(zone.under_mm, self._workspace.unit)
+            section.setCurrentText(zone.section)
+            section.model().item(2).setEnabled(zone.section == "tapered")  # type: ignore[attr-defined]
+
+    def _change(self, label: str, **fields: object) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._put(label, replace(item, **fields))
+
+    def _put(self, label: str, item: Item) -> None:
+        self._workspace.do(f"{label} of ‘{item.name}’", change_item(self._workspace.project, item))
+
+    def _rename(self) -> None:
+        item = self._workspace.item
+        if item is None or self._name.text() == item.name:
+            return
+        try:
+            self._put("Change the name", renamed(item, self._name.text()))
+        except UnusableInput as error:
+            self._name.setText(item.name)
+            self._workspace.refused.emit(error.sentence())
+
+    def _try(self, label: str, change: object) -> None:
+        try:
+            self._put(label, change())  # type: ignore[operator]
+        except UnusableInput as error:
+            self._workspace.refused.emit(error.sentence())
+
+    def _set_zone(self, index: int, *, thickness_mm: float | None = None, under_mm: float | None = None) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._try("Set a height", lambda: set_zone(item, index, thickness_mm=thickness_mm, under_mm=under_mm))
+
+    def _set_section(self, index: int, text: str) -> None:
+        item = self._workspace.item
+        section = next((one for one in _SECTIONS if one == text), None)
+        if item is not None and section is not None:
+            self._try("Set a section", lambda: set_zone(item, index, section=section))
+
+    def _split(self, start: Point, end: Point) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._try("Split a zone", lambda: split_zones(item, start, end))
+
+    def _join_all(self) -> None:
+        item = self._workspace.item
+        if item is not None:
+            self._put("Join the zones", join_zones(item))

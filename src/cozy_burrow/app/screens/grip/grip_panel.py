@@ -1,0 +1,338 @@
+"""Grip: can each thing be got out, by which pull, and does it stay where it is?"""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QSpinBox,
+    QWidget,
+)
+
+from cozy_burrow.app.desk.aside import Aside
+from cozy_burrow.app.desk.following import FollowingPanel
+from cozy_burrow.app.desk.stores_desk import StoresDesk
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import Form, head, scrolled, soft, verdict
+from cozy_burrow.app.screens.grip.hold_card import HoldCard
+from cozy_burrow.core.ground.gripping import Given, gripped
+from cozy_burrow.core.ground.grips import grip_of
+from cozy_burrow.core.ground.sits import proud_in
+from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, placement_of, remove_pulls
+from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
+from cozy_burrow.core.model.records import FingerPull, HeldBy, Project
+from cozy_burrow.core.pulls.by_kind import pull_of_kind
+from cozy_burrow.core.pulls.suggest import trench_for
+from cozy_burrow.jobs.grip_words import given_text, grip_text, grip_why, mark_of
+
+HELD_NAMES: dict[str, str] = {"hook": "it has a hook", "hollow": "its handle is hollow"}
+NOT_HELD = "not held"
+_THING = Qt.ItemDataRole.UserRole + 1
+
+
+class GripPanel(FollowingPanel):
+    """Gives pulls, lists them and sets their figures; says how the chosen thing comes out and how it holds."""
+
+    over_chosen = Signal(str)
+
+    def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, parent)
+        self.aside = Aside(workspace, self)
+        self.aside.changed.connect(self._show_busy)
+        layout, foot = scrolled(self)
+        self._head = head("")
+        layout.addWidget(self._head)
+        self.verdict = verdict()
+        layout.addWidget(self.verdict)
+        layout.addLayout(self._layer_row())
+        self.all_button = QPushButton("Add finger pulls everywhere")
+        self.all_button.setObjectName("main")
+        self.all_button.setToolTip("Rows share a trench, neighbours line up; what there is now goes, one step of undo")
+        self.all_button.clicked.connect(self.give_all)
+        layout.addWidget(self.all_button)
+        self.suggest_button = QPushButton("Add the best pull")
+        self.suggest_button.clicked.connect(self.suggest)
+        layout.addWidget(self.suggest_button)
+        self.trench_button = QPushButton("One trench across the selection")
+        self.trench_button.clicked.connect(self.trench)
+        layout.addWidget(self.trench_button)
+        self.kind_box = QComboBox()
+        self.kind_box.setAccessibleName("Other kind of pull")
+        self.kind_box.addItem("Other kind…", None)
+        for kind in PULL_KINDS.values():
+            if not kind.shared:
+                self.kind_box.addItem(kind.called.capitalize(), kind.name)
+        self.kind_box.activated.connect(lambda _: self._take_kind())
+        for held, text in HELD_NAMES.items():
+            self.kind_box.addItem(f"None: {text}", held)
+        self.kind_box.addItem("It needs one: no hook, not hollow", NOT_HELD)
+        layout.addWidget(self.kind_box)
+        self._list_head = soft("")
+        layout.addWidget(self._list_head)
+        self.list = QListWidget()
+        self.list.setMinimumHeight(72)
+        self.list.currentRowChanged.connect(lambda _: self._show_pull())
+        self.list.itemActivated.connect(self._choose)
+        self.list.itemClicked.connect(self._choose)
+        layout.addWidget(self.list, 1)
+        self.figures = QWidget()
+        form = Form()
+        form.setContentsMargins(0, 0, 0, 0)
+        self.figures.setLayout(form)
+        self.width_field = form.add_length("Width", self._set_width, least_mm=10)
+        self._layers = QSpinBox()
+        self._layers.setRange(0, 99)
+        self._layers.setSpecialValueText("as its pocket")
+        self._layers.setAccessibleName("Layers of the finger pull")
+        self._layers.valueChanged.connect(self._set_layers)
+        form.addRow("Layers", self._layers)
+        layout.addWidget(self.figures)
+        self.remove_button = QPushButton("Take this pull away")
+        self.remove_button.clicked.connect(self._remove)
+        layout.addWidget(self.remove_button)
+        self.hold = HoldCard(workspace, stores)
+        foot.addWidget(self.hold)
+        self.follow()
+
+    def _layer_row(self) -> QHBoxLayout:
+        """Return the choice of what is laid over the plan."""
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        self._over = QButtonGroup(self)
+        self.over_buttons: dict[str, QPushButton] = {}
+        for name, tip in (
+            ("pulls", "Each thing's verdict, the grip and the balance point of the chosen one"),
+            ("walls", "Foam that is thinner than it should be, by how much"),
+            ("hold", "With how many newtons the foam holds each thing"),
+        ):
+            button = QPushButton(name.capitalize())
+            button.setCheckable(True)
+            button.setChecked(name == "pulls")
+            button.setToolTip(f"Over the plan: {tip.lower()}")
+            button.setAccessibleName(f"Show over the plan: {name}")
+            button.clicked.connect(lambda _=False, name=name: self.over_chosen.emit(name))
+            self._over.addButton(button)
+            self.over_buttons[name] = button
+            row.addWidget(button)
+        return row
+
+    def follow(self) -> None:
+        """Show the document as it is now."""
+        workspace = self._workspace
+        chosen = workspace.selection
+        row = self.list.currentRow()
+        self.list.blockSignals(True)
+        self.list.clear()
+        if chosen:
+            self._list_pulls([pull for pull in workspace.insert.pulls if set(pull.serves) & set(chosen)])
+            self.list.setCurrentRow(min(max(0, row), self.list.count() - 1))
+        else:
+            self._list_things()
+        self.list.blockSignals(False)
+        self.list.setMaximumHeight(76 if chosen else 16_777_215)
+        for widget in (self.figures, self.remove_button):
+            widget.setVisible(bool(chosen))
+        self._head.setText(
+            placement_name(workspace.project, chosen[0])
+            if len(chosen) == 1
+            else (f"{len(chosen)} things" if chosen else "All finger pulls")
+        )
+        self.verdict.setText(self._verdict())
+        self.verdict.setToolTip(grip_why(workspace.project.rules.finger_mm, workspace.unit))
+        self.suggest_button.setVisible(bool(chosen))
+        self.trench_button.setVisible(len(chosen) >= 2)
+        self.kind_box.setVisible(len(chosen) == 1)
+        self.hold.follow()
+        self._show_pull()
+
+    def _list_pulls(self, pulls: list[FingerPull]) -> None:
+        self._list_head.setText("Its pulls; drag them on the plan")
+        self.list.setAccessibleName("Finger pulls of the selection")
+        for pull in pulls:
+            more = f", for {len(pull.serves)} things" if len(pull.serves) > 1 else ""
+            width = self._workspace.length(pull.width_mm)
+            entry = QListWidgetItem(f"{kind_of_pull(pull).called.capitalize()}, {width}{more}")
+            entry.setData(Qt.ItemDataRole.UserRole, pull.id)
+            self.list.addItem(entry)
+
+    def _list_things(self) -> None:
+        """List everything that lies here with its verdict, what is hard to get out first."""
+        workspace = self._workspace
+        self._list_head.setText("Out: ✓ easily   ! hardly   ✗ not at all")
+        self.list.setAccessibleName("Verdict for each thing")
+        grips = {key: grip_of(workspace.ground, key) for key in workspace.ground.pockets}
+        names = {key: placement_name(workspace.project, key) for key in grips}
+        for key in sorted(grips, key=lambda one: (grips[one].good, grips[one].possible, names[one])):
+            entry = QListWidgetItem(f"{mark_of(grips[key])}  {names[key]}")
+            entry.setToolTip(grip_text(grips[key], workspace.unit))
+            entry.setData(_THING, key)
+            self.list.addItem(entry)
+
+    def _choose(self, entry: QListWidgetItem) -> None:
+        key = entry.data(_THING)
+        if isinstance(key, str):
+            self._workspace.select((key,))
+
+    def _verdict(self) -> str:
+        """Answer: can I get it out?"""
+        workspace = self._workspace
+        ground = workspace.ground
+        if len(workspace.selection) == 1:
+            return grip_text(grip_of(ground, workspace.selection[0]), workspace.unit)
+        grips = {key: grip_of(ground, key) for key in ground.pockets}
+        if not grips:
+            return "Nothing is laid in yet."
+        good = sum(one.good for one in grips.values())
+        hard = [key for key, one in grips.items() if not one.good]
+        names = ", ".join(f"‘{placement_name(workspace.project, key)}’" for key in hard[:3])
+        more = f" Not so: {names}{' and others' if len(hard) > 3 else ''}." if hard else ""
+        return f"{good} of {len(grips)} things come out easily.{more}"
+
+    def current(self) -> FingerPull | None:
+        """Return the pull that is chosen in the list."""
+        entry = self.list.currentItem()
+        key = entry.data(Qt.ItemDataRole.UserRole) if entry is not None else None
+        return next((pull for pull in self._workspace.insert.pulls if pull.id == key), None)
+
+    def _show_pull(self) -> None:
+        pull = self.current()
+        for widget in (self.width_field, self._layers, self.remove_button):
+            widget.setEnabled(pull is not None)
+        self.width_field.show_length(pull.width_mm if pull else None, self._workspace.unit)
+        self._layers.blockSignals(True)
+        self._layers.setValue(pull.layers or 0 if pull else 0)
+        self._layers.blockSignals(False)
+
+    def _show_busy(self) -> None:
+        busy = self.aside.is_busy
+        for button in (self.all_button, self.suggest_button):
+            button.setEnabled(not busy)
+        self.all_button.setText("Working it out…" if busy else "Add finger pulls everywhere")
+
+    def suggest(self) -> None:
+        """Give each selected thing the best pull that fits; what it had goes."""
+        self._give("Give the best pull", self._workspace.selection)
+
+    def give_all(self) -> None:
+        """Choose pulls for the whole insert anew."""
+        self._give("Add finger pulls everywhere", None)
+
+    def _give(self, label: str, keys: tuple[str, ...] | None) -> None:
+        insert_id = self._workspace.insert_id
+        self.aside.run(
+            lambda project: gripped(project, insert_id, keys), lambda found: self._hear_given(label, keys, *found)
+        )
+
+    def _hear_given(self, label: str, keys: tuple[str, ...] | None, project: Project, given: tuple[Given, ...]) -> None:
+        workspace = self._workspace
+        workspace.do(label, project)
+        left = [one.key for one in given if one.pull is None]
+        if left:
+            names = ", ".join(f"‘{placement_name(project, key)}’" for key in left[:3])
+            workspace.refused.emit(f"No finger pull fits beside {names}; move neighbours away, or take a ribbon.")
+        elif given:
+            workspace.said.emit(f"{label}: {self._summary(given)}")
+        else:
+            workspace.said.emit(self._why_none(keys or ()))
+
+    def _why_none(self, keys: tuple[str, ...]) -> str:
+        """Return why nothing was given: what is meant can be held as it is."""
+        workspace = self._workspace
+        ground = workspace.ground
+        if not ground.pockets:
+            return "Nothing is laid in yet"
+        if len(keys) != 1:
+            return "All of them can be held without a pull"
+        if keys[0] not in ground.pockets:  # it was worked out aside; another insert is shown by now, or it is gone
+            return "What was chosen lies no longer in the insert that is shown"
+        item, name = ground.pockets[keys[0]].item, placement_name(workspace.project, keys[0])
+        if item.held_by is not None:
+            return f"‘{name}’ needs no pull: {HELD_NAMES[item.held_by]}. Other kind… undoes that"
+        proud = workspace.length(proud_in(ground, keys[0]))
+        return f"‘{name}’ needs no pull: it stands out {proud}, enough to be held"
+
+    def _summary(self, given: tuple[Given, ...]) -> str:
+        counts: dict[str, int] = {}
+        for one in given:
+            counts[given_text(one)] = counts.get(given_text(one), 0) + 1
+        return "; ".join(f"{count} {text}" for text, count in counts.items())
+
+    def _take_kind(self) -> None:
+        workspace = self._workspace
+        kind: str | None = self.kind_box.currentData()
+        if kind in HELD_NAMES or kind == NOT_HELD:
+            self.kind_box.setCurrentIndex(0)
+            self._set_held(kind)
+            return
+        self.kind_box.setCurrentIndex(0)
+        if kind is None or len(workspace.selection) != 1:
+            return
+        key, ground = workspace.selection[0], workspace.ground
+        most = max(1, len(ground.layers) - ground.floor_layers)
+        pull = pull_of_kind(ground.pockets[key], kind, ground.layers, most, ground.rules)
+        if pull is None:
+            name = placement_name(workspace.project, key)
+            workspace.refused.emit(f"A {PULL_KINDS[kind].called} does nothing for ‘{name}’: take another kind.")
+            return
+        own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
+        project = remove_pulls(workspace.project, workspace.insert_id, own)
+        workspace.do(
+            f"Give it a {PULL_KINDS[kind].called}",
+            add_pulls(project, workspace.insert_id, [replace(pull, serves=(key,))]),
+        )
+
+    def _set_held(self, held: object) -> None:
+        """Note what the chosen thing is held by: it then needs no pull, and those that it has alone go."""
+        workspace = self._workspace
+        key = workspace.selection[0]
+        item = item_of(workspace.project, key.rpartition("#")[0])
+        own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
+        bare = remove_pulls(workspace.project, workspace.insert_id, own)
+        found: HeldBy | None = {"hook": "hook", "hollow": "hollow"}.get(str(held))  # type: ignore[assignment]
+        if found is None:
+            label = f"‘{item.name}’ needs a pull"
+            workspace.do(label, change_item(workspace.project, replace(item, held_by=None)))
+            return
+        workspace.do(f"‘{item.name}’ needs no pull", change_item(bare, replace(item, held_by=found)))
+
+    def trench(self) -> None:
+        """Lay one trench across the selection; the pulls that the things had for themselves go."""
+        workspace = self._workspace
+        if len(workspace.selection) < 2:
+            return
+        things = [(workspace.ground.pockets[key], placement_of(workspace.insert, key)) for key in workspace.selection]
+        own = [
+            pull.id
+            for pull in workspace.insert.pulls
+            if len(pull.serves) == 1 and pull.serves[0] in workspace.selection
+        ]
+        project = remove_pulls(workspace.project, workspace.insert_id, own)
+        pull = trench_for(things, id_="", rules=workspace.project.rules)
+        workspace.do("Lay a trench", add_pulls(project, workspace.insert_id, [pull]))
+
+    def _set_width(self, width_mm: float) -> None:
+        pull = self.current()
+        if pull is not None:
+            self._put(replace(pull, width_mm=width_mm))
+
+    def _set_layers(self, layers: int) -> None:
+        pull = self.current()
+        if pull is not None:
+            self._put(replace(pull, layers=layers or None))
+
+    def _put(self, pull: FingerPull) -> None:
+        workspace = self._workspace
+        workspace.do("Change a finger pull", change_pull(workspace.project, workspace.insert_id, pull))
+
+    def _remove(self) -> None:
+        pull = self.current()
+        if pull is not None:
+            workspace = self._workspace
+            workspace.do("Take a finger pull away", remove_pulls(workspace.project, workspace.insert_id, [pull.id]))

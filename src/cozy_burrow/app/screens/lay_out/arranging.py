@@ -1,0 +1,345 @@
+"""Arranging in the background: several layouts at once, shown as they get better; one is taken, another picked.
+
+Whoever moves a thing meanwhile is not stopped: the search goes on round what the hand has moved, from what lies there.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Literal
+
+from PySide6.QtCore import QObject, Signal
+
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName, weighed
+from cozy_burrow.core.errors import Cancelled
+from cozy_burrow.core.ground.arranging import Arranged, Arranger
+from cozy_burrow.core.ground.sharing import OneMore, one_more, shared_out
+from cozy_burrow.core.ground.variations import Variations, ways_of
+from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.records import Project, Ring
+from cozy_burrow.core.progress import Deadline, Token
+from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
+
+ARRANGE_SECONDS = 30.0
+_TELL_EVERY_S = 0.5
+Scope = Literal["all", "improve", "selection", "area", "inserts"]
+_LABELS: dict[Scope, str] = {
+    "all": "Arrange",
+    "improve": "Improve the layout",
+    "selection": "Re-pack the selection",
+    "area": "Fill an area",
+    "inserts": "Share out over all inserts",
+}
+
+
+class Arranging(QObject):
+    """Runs searches off this thread. `progressed`: share of the time, None at the end; `gained`: there is news."""
+
+    progressed = Signal(object)
+    gained = Signal()
+    closed = Signal()
+    style_changed = Signal()
+    _heard = Signal(int, int, object, float)
+
+    def __init__(self, workspace: Workspace, parent: QObject) -> None:
+        super().__init__(parent)
+        self.workspace = workspace
+        self.style: StyleName = "tidy"
+        self.weights: dict[WishName, float] = dict(STYLES["tidy"])
+        self.results: dict[int, Arranged] = {}
+        self.curve: list[tuple[float, float]] = []
+        self.chosen: int | None = None
+        self.advice = ""
+        self.wanted: int | None = None  # the variation that was pressed while they were still being made
+        self._task: Task | None = None
+        self._run = 0
+        self._scope: Scope = "all"
+        self._within: Ring | None = None
+        self._base: Project = workspace.project
+        self._applied: Project | None = None
+        self._kept: set[str] = set()
+        self._again = False  # begin anew round what was moved
+        self._dropped = False  # the plan has changed: what is being laid is of no use
+        self.insert_id = workspace.insert_id
+        self._seed = 0
+        self._heard.connect(self._hear)
+        workspace.document_changed.connect(self._follow)
+
+    @property
+    def is_arranging(self) -> bool:
+        """Whether a search is running."""
+        return self._task is not None
+
+    @property
+    def is_open(self) -> bool:
+        """Whether there are variations to look at, or some are being made."""
+        return bool(self.results) or self.is_arranging
+
+    def set_style(self, style: StyleName) -> None:
+        """Take a ready style with its weights."""
+        self.style, self.weights = style, dict(STYLES[style])
+        self.style_changed.emit()
+
+    def set_weight(self, name: WishName, weight: float) -> None:
+        """Weigh one wish differently."""
+        self.weights[name] = weight
+        self.style_changed.emit()
+
+    def begin(self, scope: Scope = "all", *, within: Ring | None = None) -> None:
+        """Start a search; nothing happens while one runs."""
+        workspace = self.workspace
+        if self._task is not None:
+            return
+        if not workspace.project.items:
+            workspace.said.emit("Gather things first")
+            return
+        if scope == "selection" and not workspace.selection:
+            workspace.said.emit("Select what should be packed anew")
+            return
+        self._kept = set()
+        self._seed += 1
+        self._begin(scope, within)
+
+    def _begin(self, scope: Scope, within: Ring | None) -> None:
+        workspace = self.workspace
+        self._scope, self._within, self._again, self._dropped = scope, within, False, False
+        self.insert_id = workspace.insert_id
+        self._base, self._applied = workspace.project, None
+        self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
+        self._run += 1
+        work = self._work_shared() if scope == "inserts" else self._work(scope, within)
+        task = Task(work, self, patient=True)
+        self._task = task
+        began = time.monotonic()
+        task.progressed.connect(lambda _: self.progressed.emit(min(1.0, (time.monotonic() - began) / ARRANGE_SECONDS)))
+        task.done.connect(self._take)
+        task.failed.connect(self._hear_failure)
+        task.finished.connect(self._end)
+        self.progressed.emit(0.0)
+        self.gained.emit()
+        task.begin()
+
+    def _arranger(self, scope: Scope, within: Ring | None) -> Callable[[], Arranger]:
+        workspace = self.workspace
+        project, insert_id, weights = self._base, self.insert_id, dict(self.weights)
+        here = {one.id for one in workspace.insert.placements}
+        keep = set(self._kept)
+        things: frozenset[str] | None = None
+        if scope == "selection":
+            keep |= here - set(workspace.selection)
+            things = frozenset(workspace.selection)
+        elif scope == "area":
+            keep |= here
+        as_it_lies = scope == "improve"
+        return lambda: Arranger(
+            project, insert_id, keep=keep, things=things, within=within, weights=weights, as_it_lies=as_it_lies
+        )
+
+    def _work(self, scope: Scope, within: Ring | None) -> Callable[[Token], object]:
+        make, style, weights, seed, run = (
+            self._arranger(scope, within),
+            self.style,
+            dict(self.weights),
+            self._seed,
+            self._run,
+        )
+        insert_id, tell = self.insert_id, self._heard.emit
+        laid_before = len(self.workspace.insert.placements)
+
+        def work(token: Token) -> dict[int, Arranged]:
+            began = time.monotonic()
+            deadline = Deadline(ARRANGE_SECONDS, inner=token)
+            arranger = make()
+            variations = Variations(arranger, ways_of(style, weights, seed=seed), seed=seed)
+            told: dict[int, float] = {}
+            try:
+                while not variations.is_stuck:
+                    won = variations.advance(deadline)
+                    now = time.monotonic() - began
+                    if won is not None and now - told.get(won, -1.0) > _TELL_EVERY_S:
+                        told[won] = now
+                        tell(run, won, arranger.result(variations.searches[won], done=False), now)
+            except Cancelled:
+                pass
+            results = {
+                n: arranger.result(search) for n, search in enumerate(variations.searches) if search.best is not None
+            }
+            if not results:  # stopped within the first layout: a part of it is more than an empty plan, and no more
+                part = arranger.result(variations.searches[0])
+                if len(insert_of(part.project, insert_id).placements) >= laid_before:
+                    results = {0: part}
+            self._more = _advice(results, insert_id)
+            return results
+
+        return work
+
+    def _work_shared(self) -> Callable[[Token], object]:
+        project, weights, seed = self._base, dict(self.weights), self._seed
+        laid_before = _laid(project)
+
+        def work(token: Token) -> dict[int, Arranged]:
+            out = shared_out(project, seed=seed, token=Deadline(ARRANGE_SECONDS, inner=token), weights=weights)
+            self._more = None
+            if _laid(out.project) < laid_before:
+                return {}  # stopped half way: better as it was than half in the tray
+            return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name="shared out")}
+
+        return work
+
+    _more: OneMore | None = None
+
+    def _hear(self, run: int, number: int, result: Arranged, seconds: float) -> None:
+        if run != self._run or self._dropped:
+            return
+        self._keep(number, result)
+        self._note(seconds)
+        self.gained.emit()
+
+    def _keep(self, number: int, result: Arranged) -> None:
+        """Keep the better of what a variation had and has: what was shown as best is not lost again."""
+        had = self.results.get(number)
+        if had is None or self.rank(result) <= self.rank(had):
+            self.results[number] = result
+
+    def _note(self, seconds: float) -> None:
+        """Note the score of what would be taken now."""
+        best = self.best
+        if best is not None:
+            self.curve.append((seconds, self.total(best)))
+
+    @property
+    def best(self) -> Arranged | None:
+        """The layout that would be taken now."""
+        return min(self.results.values(), key=self.rank) if self.results else None
+
+    def rank(self, result: Arranged) -> tuple[int, float]:
+        """Return by what layouts are compared: fewest things left over, then the score that is shown."""
+        return len(result.left_over), -self.total(result)
+
+    def total(self, result: Arranged) -> float:
+        """Return what a layout comes to under the weights that count, 0 to 100."""
+        return weighed(result.scores.wishes, self.weights) if result.scores is not None else 0.0
+
+    def order(self, number: int) -> tuple[int, float]:
+        """Return by what variations are compared."""
+        return self.rank(self.results[number])
+
+    def stop(self) -> None:
+        """Stop the search; the best so far is kept."""
+        if self._task is not None:
+            self._task.stop()
+
+    def _take(self, results: dict[int, Arranged]) -> None:
+        if self._dropped or self.workspace.project is not self._base:
+            self.results = {}
+            return
+        if not results:
+            self.workspace.said.emit("Stopped before everything had a place again: nothing was changed")
+        told, self.results = self.results, dict(results)
+        for number, result in told.items() if results else ():
+            if self.rank(result) < self.rank(self.results.get(number, result)):
+                self.results[number] = result
+        self._note(self.curve[-1][0] if self.curve else 0.0)
+        wanted, self.wanted = self.wanted, None
+        if wanted in self.results:
+            self.pick(wanted)
+        elif self.results:
+            self.pick(min(self.results, key=self.order))
+
+    def pick(self, number: int) -> None:
+        """Lay the plan out as a variation; one step of undo, however many are picked one after the other."""
+        workspace = self.workspace
+        result = self.results.get(number)
+        if result is None:
+            return
+        label = (
+            f"{_LABELS[self._scope]}: {STYLE_NAMES[self.style].lower()}"
+            if self._scope != "inserts"
+            else _LABELS["inserts"]
+        )
+        before = self._applied
+        self._applied, self.chosen = result.project, number
+        if self._scope != "inserts":
+            workspace.show_insert(self.insert_id)
+        if before is not None and workspace.project is before:
+            workspace.do_instead(label, result.project)
+        elif workspace.project is self._base:
+            workspace.do(label, result.project)
+        else:
+            self._applied = before
+            workspace.said.emit("The plan was changed meanwhile; arrange again for new variations")
+            return
+        self.advice = self._advice_for(result)
+        if self.advice:
+            workspace.said.emit(self.advice)
+        self.gained.emit()
+
+    def _advice_for(self, result: Arranged) -> str:
+        if not result.left_over:
+            return ""
+        words = left_words(result.project, result.left_over)
+        if self._more is not None:
+            words += ". " + one_more_words(len(result.left_over), self._more, self.workspace.unit)
+        return words
+
+    def abandon(self) -> None:
+        """Stop, and lay nothing any more: the window closes."""
+        self._dropped, self._again = True, False
+        self.stop()
+
+    def close(self) -> None:
+        """Put the variations away."""
+        self.stop()
+        self.results, self.curve, self.chosen = {}, [], None
+        self.closed.emit()
+
+    def _follow(self) -> None:
+        project = self.workspace.project
+        if project is self._base or project is self._applied:
+            return
+        if self._task is not None:  # a hand moved something: go on round it
+            self._kept |= set(self.workspace.selection)
+            self._again = self._is_later()
+            self._dropped = True
+            self._task.stop()
+        elif self.results:
+            self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
+            self.closed.emit()
+
+    def _is_later(self) -> bool:
+        """Whether what is open came of the project that the search began with: not undone, no other file."""
+        history = self.workspace.history
+        return any(step.project is self._base for step in history.steps[: history.index])
+
+    def _hear_failure(self, error: Exception) -> None:
+        raise error  # on the interface's thread, where the crash guard keeps the work
+
+    def _end(self) -> None:
+        self._task = None
+        if self._again and self._scope in {"all", "improve"}:
+            self._begin("improve", None)
+            self.workspace.said.emit("Going on round what you moved")
+            return
+        self._again = False
+        self.progressed.emit(None)
+        if not self.results:
+            self.closed.emit()
+
+
+def _laid(project: Project) -> int:
+    return sum(len(insert.placements) for insert in project.inserts)
+
+
+def _advice(results: dict[int, Arranged], insert_id: str) -> OneMore | None:
+    """Return what one more container would take of what the best layout left over."""
+    if not results:
+        return None
+    best = min(results.values(), key=lambda one: len(one.left_over))
+    left = [(one.item_id, one.copy) for one in best.left_over if one.why == "no_room"]
+    try:
+        return one_more(best.project, insert_id, left, token=Deadline(4.0)) if left else None
+    except Cancelled:
+        return None

@@ -1,0 +1,174 @@
+"""Carry: what the loaded container weighs, where its weight lies, and a picture of how it hangs from its handle."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen, QTransform
+from PySide6.QtWidgets import QWidget
+
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import head, soft, verdict
+from cozy_burrow.app.look.painting import paints
+from cozy_burrow.app.look.theme.theme import Theme, type_font
+from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.screens.measure.page import Page
+from cozy_burrow.core.container.bay import tiers_of
+from cozy_burrow.core.container.rim import rim_polygon
+from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, handle_point, unsure_g
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.kit.zones import UNWEIGHED_G_MM3
+from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.units import format_length
+
+
+class CarryPage(Page):
+    """Figures of the load."""
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, parent)
+        self.column.addWidget(head("Loaded and carried"))
+        self.text = verdict(
+            tip="Things by their own masses at their centres of mass, foam by its volume and density less all pockets, "
+            "the empty case as evenly spread. ±: foam 15 % by its density, things and case 3 % by the scale, what "
+            "nobody weighed 50 %."
+        )
+        self.column.addWidget(self.text)
+        self.unknown = soft("")
+        self.column.addWidget(self.unknown)
+        self.caution = soft(
+            "Above the limit two people lift; your local rule counts. Close the latches before lifting."
+        )
+        self.column.addWidget(self.caution)
+        self.column.addStretch(1)
+        self.follow()
+
+    def follow(self) -> None:
+        """Show the figures as they are now."""
+        workspace = self._workspace
+        load, box = carried(workspace.project, workspace.container), workspace.container
+        self.text.setText(carry_words(load, workspace))
+        names = [placement_name(workspace.project, key) for key in load.unknown]
+        self.unknown.setText(
+            f"Not weighed: {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}. Taken as "
+            f"{load.guessed_g / 1000:.2f} kg by volume, {UNWEIGHED_G_MM3 * 1000:.1f} g a cm³, give or take half. "
+            "Weigh them under Gather."
+            if names
+            else ""
+        )
+        self.unknown.setVisible(bool(names))
+        self.caution.setVisible(box.kind == "case")
+
+
+def carry_words(load: Carried, workspace: Workspace) -> str:
+    """Return the load in sentences."""
+    kilo = load.whole.mass_g / 1000
+    parts = [f"things {load.things_g / 1000:.2f} kg", f"foam {load.foam_g / 1000:.2f} kg"]
+    if load.case_g:
+        parts.append(f"case {load.case_g / 1000:.2f} kg")
+    limit = workspace.project.rules.two_lift_kg
+    lines = [
+        f"{kilo:.1f} kg ± {unsure_g(load) / 1000:.1f}: {', '.join(parts)}.",
+        "One can lift it." if kilo <= limit else "Two people lift it.",
+    ]
+    length = workspace.length
+    lines.append(
+        f"Its weight lies {length(load.whole.x_mm, digits=0)} from the left, {length(load.whole.y_mm, digits=0)} "
+        f"from the back, {length(load.whole.height_mm, digits=0)} above the floor."
+    )
+    if load.sideways_deg is None:
+        lines.append("Say where its handle is under Inside, and it is seen how it hangs.")
+        return "\n".join(lines)
+    side = "right" if load.sideways_deg > 0 else "left"
+    lines.append(
+        f"It hangs {abs(load.sideways_deg):.1f}° to the {side} of the plan"
+        + (
+            ", which nobody notices."
+            if abs(load.sideways_deg) <= HANGS_ASKEW_DEG
+            else ": move weight to the other side."
+        )
+    )
+    out = "base" if (load.swing_deg or 0.0) > 0 else "lid"
+    lines.append(f"Its {out} swings out by {abs(load.swing_deg or 0.0):.0f}°.")
+    return "\n".join(lines)
+
+
+class CarryView(QWidget):
+    """The container from above as it hangs: things where they lie, the weight below the handle; beside it on edge."""
+
+    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._workspace, self._theme, self._type_scale = workspace, theme, scale
+        self.setAccessibleName("How the container hangs from its handle")
+        workspace.document_changed.connect(self.update)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self._theme = theme
+        self.update()
+
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
+        """Paint the container hanging, its weight and the plumb line."""
+        theme, box = self._theme, self._workspace.container
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        painter.setFont(type_font("figure", self._type_scale))
+        load = carried(self._workspace.project, box)
+        size = math.hypot(box.width_mm, box.depth_mm) * 1.12
+        scale = min(self.width(), self.height()) / size
+        if box.handle is None:
+            turn, pivot = 0.0, QPointF(box.width_mm / 2, box.depth_mm / 2)
+            middle = QPointF(self.width() / 2, self.height() / 2)
+        else:
+            at, _ = handle_point(box)
+            pivot = QPointF(*at)
+            # The handle's wall goes up; then the whole turns until its weight lies straight below.
+            up = {"front": 180.0, "back": 0.0, "left": 90.0, "right": -90.0}[box.handle.side]
+            weight = QTransform().rotate(up).map(QPointF(load.whole.x_mm, load.whole.y_mm) - pivot)
+            turn = up + math.degrees(math.atan2(weight.x(), max(1e-6, weight.y())))
+            middle = QPointF(self.width() / 2, self.height() * 0.13)
+        map_ = QTransform().translate(middle.x(), middle.y()).scale(scale, scale).rotate(turn)
+        map_.translate(-pivot.x(), -pivot.y())
+        painter.setPen(QPen(theme.colour("line_strong"), 4))
+        painter.setBrush(theme.colour("foam_top", 0.45))
+        painter.drawPath(map_.map(area_path(rim_polygon(box))))
+        self._things(painter, map_)
+        weight_at = map_.map(QPointF(load.whole.x_mm, load.whole.y_mm))
+        if box.handle is not None:
+            painter.setPen(QPen(theme.colour("accent"), 2, Qt.PenStyle.DashLine))
+            painter.drawLine(middle, QPointF(middle.x(), self.height() - 44))
+            painter.setPen(QPen(theme.colour("ink"), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            grip = QRectF(middle.x() - 34, middle.y() - 26, 68, 44)
+            painter.drawArc(grip, 0, 180 * 16)
+        painter.setPen(QPen(theme.colour("paper"), 2))
+        painter.setBrush(theme.colour("care"))
+        painter.drawEllipse(weight_at, 11, 11)
+        painter.drawLine(weight_at - QPointF(11, 0), weight_at + QPointF(11, 0))
+        painter.drawLine(weight_at - QPointF(0, 11), weight_at + QPointF(0, 11))
+        painter.setPen(theme.colour("ink"))
+        text = f"{load.whole.mass_g / 1000:.1f} kg"
+        if load.sideways_deg is not None:
+            text += f", hangs {abs(load.sideways_deg):.1f}° askew"
+        box_of = QRectF(weight_at.x() + 18, weight_at.y() - 14, 260 * self._type_scale, 28)
+        card = QRectF(box_of.topLeft(), box_of.bottomRight())
+        card.setWidth(painter.fontMetrics().horizontalAdvance(text) + 16)
+        painter.setBrush(theme.colour("paper"))
+        painter.setPen(QPen(theme.colour("line_strong"), 1))
+        painter.drawRoundedRect(card, 5, 5)
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
+        height = format_length(load.whole.height_mm, self._workspace.unit)
+        foot = f"Hung by its handle, lid side towards you, all tiers; the weight lies {height} above the floor."
+        painter.drawText(QRectF(10, self.height() - 30, self.width() - 20, 24), Qt.AlignmentFlag.AlignVCenter, foot)
+
+    def _things(self, painter: QPainter, map_: QTransform) -> None:
+        project, theme = self._workspace.project, self._theme
+        for insert in reversed(tiers_of(project, self._workspace.container.id)):
+            ground = ground_of(project, insert)
+            painter.setPen(QPen(theme.colour("tool_line"), 1))
+            painter.setBrush(theme.colour("tool", 0.8))
+            for pocket in ground.pockets.values():
+                painter.drawPath(map_.map(area_path(pocket.surface)))

@@ -1,0 +1,340 @@
+"""Inside: kind, rim, draft, radii, lid and handle of the container, and how the insert stands in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QGridLayout, QLabel, QWidget
+
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.screens.measure.obstacle_rows import ObstacleRows
+from cozy_burrow.app.screens.measure.page import Page, narrow
+from cozy_burrow.core.container.bay import strap_mm
+from cozy_burrow.core.container.blank import blanks_of
+from cozy_burrow.core.container.starts import STARTS
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.vessels import lip_bend
+from cozy_burrow.core.foam.boards import shipped_stores
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.vessels import SIDES, Handle, Lid, Side
+
+_KINDS = (("drawer", "drawer"), ("hard case", "case"), ("wall panel or door", "wall"))
+_SIDES = tuple((side, side) for side in SIDES)
+MOST_PRESS_FIT_MM = 20.0
+
+
+class InsidePage(Page):
+    """Fields that take effect as soon as a figure is whole; those of other kinds are hidden."""
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, parent)
+        self._by_kind: list[tuple[QWidget, frozenset[str]]] = []
+        self._box()
+        self._walls()
+        self._lid()
+        self._tray()
+        self.obstacles = ObstacleRows(workspace, self)
+        self.column.addWidget(self.obstacles)
+        self.column.addStretch(1)
+        self.follow()
+
+    def _box(self) -> None:
+        self.column.addWidget(head("The container"))
+        form = Form()
+        self.start = QComboBox()
+        self.start.setAccessibleName("Start from a shape")
+        narrow(self.start)
+        self.start.addItem("as it is", "")
+        for name in STARTS:
+            self.start.addItem(name, name)
+        self.start.activated.connect(self._start_from)
+        form.addRow("Start from", self.start)
+        self.name = self._text(form, "Name", lambda: self._c.name, lambda name: self.change_box("name", name=name))
+        self.choice(form, "Kind", _KINDS, lambda: self._c.kind, lambda kind: self.change_box("kind", kind=kind))
+        self.width_field = self.length(
+            form, "Width", lambda: self._c.width_mm, lambda mm: self.change_box("width", width_mm=mm), least_mm=5
+        )
+        self.depth_field = self.length(
+            form, "Depth", lambda: self._c.depth_mm, lambda mm: self.change_box("depth", depth_mm=mm), least_mm=5
+        )
+        self.height_field = self.length(
+            form,
+            "Height",
+            lambda: self._c.height_mm,
+            lambda mm: self.change_box("height", height_mm=mm),
+            least_mm=5,
+            tip="Drawer: up to the frame above. Case: from the floor to the rim. Wall: how deep the frame is.",
+        )
+        self.corner_field = self.length(
+            form,
+            "Corner radius",
+            lambda: self._c.corner_radius_mm,
+            lambda mm: self.change_box("corner radius", corner_radius_mm=mm),
+        )
+        self.lip_field = self.length(
+            form,
+            "Front lip",
+            lambda: self._c.front_lip_mm,
+            lambda mm: self.change_box("front lip", front_lip_mm=mm),
+            tip="How far the lip reaches over the opening: the blank must bend past it.",
+        )
+        self._only(form, self.lip_field, "drawer")
+        hand = self.choice(
+            form, "Hand side", _SIDES, lambda: self._c.hand_side, lambda s: self.change_box("hand side", hand_side=s)
+        )
+        self._only(form, hand, "drawer")
+        down = self.choice(
+            form, "Down is", _SIDES, lambda: self._c.down, lambda s: self.change_box("down side", down=s)
+        )
+        self._only(form, down, "wall")
+        self.column.addLayout(form)
+        self._rim_text = soft("")
+        self.column.addWidget(self._rim_text)
+
+    def _walls(self) -> None:
+        self._wall_head = head("Taper of the walls")
+        self.column.addWidget(self._wall_head)
+        self._by_kind.append((self._wall_head, frozenset(("case",))))
+        self._draft = QWidget()
+        grid = QGridLayout(self._draft)
+        grid.setContentsMargins(0, 0, 0, 0)
+        self.draft_fields: list[NumberField] = []
+        for n, side in enumerate(SIDES):
+            field = NumberField(f"Draft {side}", least=-45, most=45, unit="°")
+            field.entered.connect(lambda value, n=n: self._set_draft(n, value))
+            field.refused.connect(lambda sentence, side=side: self._hear(f"draft {side}", sentence))
+            field.setStatusTip("How far the wall leans in going down; a moulded case leans 1 to 5 degrees.")
+            grid.addWidget(QLabel(side), n // 2, 2 * (n % 2))
+            grid.addWidget(field, n // 2, 2 * (n % 2) + 1)
+            self.draft_fields.append(field)
+            self._readers.append(partial(self._show_draft, n))
+        self.column.addWidget(self._draft)
+        self._by_kind.append((self._draft, frozenset(("case",))))
+        form = Form()
+        self.base_corner_field = LengthField("Corners at the floor", least_mm=0, optional=True)
+        self.base_corner_field.setPlaceholderText("as at the rim")
+        self.base_corner_field.entered.connect(
+            lambda mm: self.change_box("corner radius at the floor", base_corner_radius_mm=mm)
+        )
+        self._readers.append(
+            lambda: self.base_corner_field.show_length(self._c.base_corner_radius_mm, self._workspace.unit)
+        )
+        form.addRow("Corners at floor", self.base_corner_field)
+        self._only(form, self.base_corner_field, "case")
+        self.base_edge_field = self.length(
+            form,
+            "Base edge radius",
+            lambda: self._c.base_edge_radius_mm,
+            lambda mm: self.change_box("base edge radius", base_edge_radius_mm=mm),
+            tip="The round between wall and floor: the lowest sheet is chamfered there.",
+        )
+        self._only(form, self.base_edge_field, "case")
+        self.column.addLayout(form)
+
+    def _lid(self) -> None:
+        title = head("Lid and handle")
+        self.column.addWidget(title)
+        self._by_kind.append((title, frozenset(("case", "wall"))))
+        form = Form()
+        for label, name in (("Lid depth", "depth_mm"), ("Lid foam", "foam_mm"), ("Compresses", "give_mm")):
+            field = self.length(
+                form,
+                label,
+                lambda name=name: getattr(self._c.lid, name) if self._c.lid else None,  # type: ignore[misc]
+                lambda mm, name=name, label=label: self._set_lid(label, name, mm),  # type: ignore[misc]
+            )
+            self._only(form, field, "case", "wall")
+        kinds = tuple((board.name, board.id) for board in shipped_stores().boards)
+        kind = self.choice(
+            form,
+            "Its kind",
+            (("any", ""), *kinds),
+            lambda: self._c.lid.foam if self._c.lid else "",
+            self._set_lid_foam,
+        )
+        self._only(form, kind, "case", "wall")
+        side = self.choice(
+            form,
+            "Handle on",
+            (("nowhere", None), *_SIDES),
+            lambda: self._c.handle.side if self._c.handle else None,
+            self._set_handle_side,
+        )
+        self._only(form, side, "case")
+        along = self.length(
+            form,
+            "Along it",
+            lambda: self._c.handle.along_mm if self._c.handle else None,
+            lambda mm: self._set_handle("along_mm", mm),
+        )
+        high = self.length(
+            form,
+            "Handle height",
+            lambda: self._c.handle.height_mm if self._c.handle else None,
+            lambda mm: self._set_handle("height_mm", mm),
+        )
+        self._only(form, along, "case")
+        self._only(form, high, "case")
+        mass = self.number(
+            form,
+            "Empty case",
+            lambda: None if self._c.empty_mass_g is None else self._c.empty_mass_g / 1000,
+            lambda kg: self.change_box("empty case", empty_mass_g=None if kg is None else kg * 1000),
+            least=0,
+            most=200,
+            unit=" kg",
+            optional=True,
+        )
+        self._only(form, mass, "case")
+        self.column.addLayout(form)
+
+    def _tray(self) -> None:
+        self.column.addWidget(head("The insert in it"))
+        form = Form()
+        self.insert_name = self._text(
+            form, "Insert", lambda: self._workspace.insert.name, lambda name: self.change_tray("Rename it", name=name)
+        )
+        self.fit_field = self.length(
+            form, "Press fit a side", lambda: self._workspace.insert.press_fit_mm, self._set_press_fit
+        )
+        self.column.addLayout(form)
+        self.straps = QCheckBox("lift straps under it")
+        self.straps.clicked.connect(lambda on: self.change_tray("Change the lift straps", lift_straps=on))
+        self._readers.append(lambda: self.straps.setChecked(self._workspace.insert.lift_straps))
+        self.column.addWidget(self.straps)
+        self._blank_text = soft("")
+        self._blank_text.setToolTip("Each blank is cut to the inside at half its sheet's height, and the press fit.")
+        self.column.addWidget(self._blank_text)
+
+    # Reading
+
+    @property
+    def _c(self) -> Any:
+        return self._workspace.container
+
+    def _show_draft(self, side: int) -> None:
+        self.draft_fields[side].show_number(self._c.draft_deg[side])
+
+    def _text(
+        self, form: QFormLayout, label: str, read: Callable[[], str], write: Callable[[str], object]
+    ) -> NextOnEnter:
+        field = NextOnEnter()
+        field.setAccessibleName(label)
+
+        def finish() -> None:
+            text = " ".join(field.text().split())
+            if text and text != read():
+                write(text)
+
+        def show() -> None:
+            if not field.hasFocus():
+                field.setText(read())
+
+        field.editingFinished.connect(finish)
+        self._readers.append(show)
+        form.addRow(label, field)
+        return field
+
+    def _only(self, form: QFormLayout, field: QWidget, *kinds: str) -> None:
+        label = form.labelForField(field)
+        for widget in (field, label):
+            if widget is not None:
+                self._by_kind.append((widget, frozenset(kinds)))
+
+    def follow(self) -> None:
+        """Show the document as it is now, and only what its kind of container has."""
+        super().follow()
+        for widget, kinds in self._by_kind:
+            widget.setVisible(self._c.kind in kinds)
+        odd = bool(self._c.corners) or self._c.outline is not None
+        for field in (self.width_field, self.depth_field, self.corner_field):
+            field.setEnabled(not odd)
+        length, texts = self._workspace.length, []
+        if odd:
+            how = "its survey" if self._c.corners else "a card template"
+            texts.append(f"The rim comes from {how}; width and depth follow it.")
+        bend = lip_bend(self._workspace.ground.bay)
+        if bend is not None:
+            texts.append(f"To pass the lip the blank is bent up by {length(bend[0], digits=0)} in its middle.")
+        self._rim_text.setText(" ".join(texts))
+        self._rim_text.setVisible(bool(texts))
+        lines = []
+        for blank in blanks_of(self._workspace.ground.bay):
+            if blank.polygon.is_empty:
+                lines.append(f"Sheet {blank.sheet}: no inside is left at its height.")
+                continue
+            left, top, right, bottom = blank.polygon.bounds
+            line = f"Sheet {blank.sheet}: {length(right - left)} × {length(bottom - top)}"
+            if blank.tight_mm > 0.3:
+                line += f", {length(blank.loose_mm)} loose at its top, {length(blank.tight_mm)} tight below"
+            if blank.chamfer_mm > 0.05:
+                line += f", chamfer {length(blank.chamfer_mm)} below"
+            if blank.bevel_mm > 0.05:
+                line += f", bevelled over its whole thickness, {length(blank.bevel_mm)} in at its foot"
+            if blank.slits:
+                line += f", {len(blank.slits)} slit for a thin rib"
+            lines.append(line + ".")
+        if self._workspace.insert.lift_straps:
+            strap = strap_mm(self._workspace.ground.bay)
+            lines.append(f"Strap: {length(strap, digits=0)} long, under it from front to back, an end to hold on each.")
+        self._blank_text.setText("\n".join(lines))
+        self.obstacles.follow()
+
+    # Changing
+
+    def _start_from(self) -> None:
+        name = self.start.currentData()
+        self.start.setCurrentIndex(0)
+        if name:
+            start = STARTS[name]
+            fields = {key: getattr(start, key) for key in start.__struct_fields__ if key not in {"id", "name"}}
+            self.change_box("start shape", **fields)
+
+    def _set_draft(self, side: int, value: float) -> None:
+        draft = tuple(value if n == side else old for n, old in enumerate(self._c.draft_deg))
+        self.change_box("draft", draft_deg=draft)
+
+    def _set_lid(self, label: str, name: str, value: float) -> None:
+        lid = replace(self._c.lid or Lid(), **{name: value})
+        self.change_box(label.lower(), lid=lid if lid.depth_mm or lid.foam_mm else None)
+
+    def _set_lid_foam(self, key: str) -> None:
+        board = next((one for one in shipped_stores().boards if one.id == key), None)
+        lid = self._c.lid or Lid()
+        if board is None:
+            self.change_box("lid foam", lid=replace(lid, foam=""))
+            return
+        thick = board.thickness_mm
+        self.change_box(
+            "lid foam",
+            lid=replace(lid, foam=key, foam_kg_m3=board.density_kg_m3, foam_mm=thick, give_mm=min(lid.give_mm, thick)),
+        )
+
+    def _set_handle_side(self, side: Side | None) -> None:
+        along = (self._c.width_mm if side in {"front", "back"} else self._c.depth_mm) / 2
+        height = self._c.handle.height_mm if self._c.handle else self._c.height_mm
+        handle = None if side is None else Handle(side=side, along_mm=along, height_mm=height)
+        self.change_box("handle", handle=handle)
+
+    def _set_handle(self, name: str, value: float) -> None:
+        if self._c.handle is not None:
+            self.change_box("handle", handle=replace(self._c.handle, **{name: value}))
+
+    def _set_press_fit(self, press_fit_mm: float) -> None:
+        length = self._workspace.length
+
+        def change() -> Project:
+            if press_fit_mm > MOST_PRESS_FIT_MM:
+                raise UnusableInput(
+                    f"{length(press_fit_mm)} of press fit",
+                    remedy=f"{length(1.0)} to {length(3.0)} a side are usual, {length(MOST_PRESS_FIT_MM)} the most",
+                )
+            insert = replace(self._workspace.insert, press_fit_mm=press_fit_mm)
+            project = self._workspace.project
+            return replace(project, inserts=tuple(insert if one.id == insert.id else one for one in project.inserts))
+
+        self.attempt("Set the press fit", change)

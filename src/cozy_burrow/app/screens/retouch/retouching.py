@@ -1,0 +1,140 @@
+"""From the retouch bench into the kit, and a second photo for the heights."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.bench_session import RetouchSession
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.edits import add_items
+
+if TYPE_CHECKING:
+    from cozy_burrow.core.capture.photo.trace import Traced
+    from cozy_burrow.core.capture.retouch.draft import Draft
+    from cozy_burrow.jobs.capture import Printed
+
+
+class Retouching(QObject):
+    """Carries what is on the bench to the project."""
+
+    def __init__(
+        self, session: RetouchSession, workspace: Workspace, parent: QWidget, *, printed: Callable[[], Printed]
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._workspace, self._window = session, workspace, parent
+        self._printed = printed  # what the mat's scales were measured to be
+        self._task: Task | None = None
+
+    def send(self) -> bool:
+        """Put every thing on the bench into the kit, as one step of undo, and close the bench; False where it can't."""
+        from cozy_burrow.core.capture.retouch.draft import kit_item
+
+        if not self._session.is_open:
+            return False
+        workspace = self._workspace
+        try:
+            items = [kit_item(draft) for draft in self._session.table.drafts]
+            project = add_items(workspace.project, items)
+        except UnusableInput as error:
+            workspace.refused.emit(error.sentence())
+            return False
+        label = f"Gather ‘{items[0].name}’" if len(items) == 1 else f"Gather {len(items)} things from a picture"
+        workspace.do(label, project)
+        self._session.close()
+        workspace.choose_item(workspace.project.items[-1].id)
+        return True
+
+    def may_clear(self) -> bool:
+        """Ask what happens to outlines that were worked on; True where the bench may be cleared."""
+        if not self._session.has_work:
+            return True
+        count = len(self._session.table.drafts)
+        these = f"{count} outlines on the retouch bench were" if count > 1 else "An outline on the retouch bench was"
+        answer = ask.which(
+            self._window,
+            "Work on the retouch bench",
+            f"{these} changed by hand and not sent to the kit yet.",
+            ("Send to the kit", "Discard", "Cancel"),
+        )
+        if answer == 0:
+            return self.send()
+        return answer == 1
+
+    def close(self) -> None:
+        """Take the picture off the bench, after asking where something was done on it."""
+        if self.may_clear():
+            self._session.close()
+
+    def restore(self, bench: bytes, picture: bytes) -> None:
+        """Lay on the bench what lay there when the program was killed; its picture is read again in the background."""
+        from cozy_burrow.jobs.apart import run_apart
+        from cozy_burrow.jobs.bench_copy import bench_from_bytes, without_picture
+        from cozy_burrow.jobs.capture import captured
+
+        try:
+            copy = bench_from_bytes(bench)
+        except UnusableInput as error:
+            self._workspace.refused.emit(error.sentence())
+            return
+        task = Task(lambda token: run_apart(captured, picture, copy.recipe, token=token), self, elsewhere=True)
+        self._task = task
+        task.done.connect(lambda capture: self._session.open(capture, restored=copy.table))
+        task.failed.connect(lambda _: self._session.open(without_picture(copy.table), restored=copy.table))
+        task.begin()
+        self._workspace.said.emit("Reading the picture of the retouch bench again…")
+
+    def ask_side(self) -> None:
+        """Ask for a photo of the thing on its side."""
+        from cozy_burrow.jobs.capture import read_picture
+
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "A photo of it on its side", "", "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
+        )
+        if path:
+            try:
+                self.take_side(read_picture(Path(path)), Path(path).name)
+            except UnusableInput as error:
+                self._session.said.emit(error.sentence())
+
+    def take_side(self, data: bytes, source: str) -> None:
+        """Read the side photo in the background and give the chosen thing's zones their heights.
+
+        Raises UnusableInput for measured scales that cannot be.
+        """
+        from cozy_burrow.jobs.apart import run_apart
+        from cozy_burrow.jobs.capture import side_outline
+
+        printed = self._printed()
+        if not self._session.is_open:
+            return
+        draft = self._session.draft
+        edge = draft.across_mm
+        task = Task(
+            lambda token: run_apart(side_outline, data, source, edge, printed, token=token), self, elsewhere=True
+        )
+        self._task = task
+        task.done.connect(lambda found: self._take(draft, found))
+        task.failed.connect(self._fail)
+        task.begin()
+        self._session.said.emit("Reading the photo of its side…")
+
+    def _take(self, before: Draft, found: Traced) -> None:
+        from cozy_burrow.core.capture.retouch.draft import heights_from_side
+
+        if self._session.is_open and self._session.draft is before:
+            self._session.do_draft("Take heights from its side", lambda draft: heights_from_side(draft, found.shape))
+        else:
+            self._session.said.emit("The thing was changed meanwhile; take the heights from its side again")
+
+    def _fail(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error  # on the interface's thread, where the crash guard keeps the work
+        self._session.said.emit(error.sentence())

@@ -1,0 +1,76 @@
+"""Does it close? A lid that is pulled up and down with a slider, and what it meets first."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
+
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import soft, verdict
+from cozy_burrow.core.ground.closing import Closing, closing_of
+from cozy_burrow.jobs.sink_words import closing_text
+
+RAISED_MM = 60  # how far the slider lifts it
+_TENTHS = 10
+
+
+class ClosingCard(QWidget):
+    """Says how far the lid is raised; it stops on what stands too high."""
+
+    lid_raised = Signal(float)
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._workspace = workspace
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(soft("Does it close?"))
+        self.verdict = verdict(
+            tip="Each thing's highest point as it sits, against the room under lid, frame or tier; lid foam gives as "
+            "far as Measure says."
+        )
+        layout.addWidget(self.verdict)
+        self._row = QWidget()
+        row = QHBoxLayout(self._row)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, RAISED_MM * _TENTHS)
+        self.slider.setPageStep(5 * _TENTHS)
+        self.slider.setSingleStep(_TENTHS)
+        self.slider.setInvertedAppearance(True)
+        self.slider.setAccessibleName("How far the lid is raised")
+        self.slider.setToolTip("Lid up on the left, closed on the right")
+        self.slider.valueChanged.connect(self._slide)
+        self.close_button = QPushButton("Close the lid")
+        self.close_button.clicked.connect(self.toggle)
+        row.addWidget(self.slider, 1)
+        row.addWidget(self.close_button)
+        layout.addWidget(self._row)
+
+    @property
+    def _closing(self) -> Closing | None:
+        return closing_of(self._workspace.ground)
+
+    def follow(self) -> None:
+        """Show the document as it is now."""
+        closing = self._closing
+        self.verdict.setText(closing_text(self._workspace.project, closing, self._workspace.ground))
+        self._row.setVisible(closing is not None and closing.has_foam)
+        self._slide(self.slider.value())
+
+    def toggle(self) -> None:
+        """Close the lid as far as it goes, or raise it."""
+        self.slider.setValue(0 if self.slider.value() > self._least() else RAISED_MM * _TENTHS)
+
+    def _least(self) -> int:
+        closing = self._closing
+        # Without lid foam there is nothing to pull up and down: a drawer's frame stays where it is.
+        return round(closing.open_mm * _TENTHS) if closing is not None and closing.has_foam else 0
+
+    def _slide(self, tenths: int) -> None:
+        least = self._least()
+        if tenths < least:
+            self.slider.setValue(least)  # it lies on what stands too high
+            return
+        self.close_button.setText("Raise the lid" if tenths <= least else "Close the lid")
+        self.lid_raised.emit(tenths / _TENTHS if self._row.isVisibleTo(self) else 0.0)

@@ -1,0 +1,54 @@
+"""Laying things in: one where it fits best, one where it was dropped."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+
+from cozy_burrow.app.desk.aside import Aside
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.ground.fitting import laid_in
+from cozy_burrow.core.model.edits import copy_of, item_of, lay_in
+from cozy_burrow.core.model.records import Point, Project
+
+
+class LayingIn(QObject):
+    """Puts things from the tray into the insert."""
+
+    def __init__(self, workspace: Workspace, parent: QObject) -> None:
+        super().__init__(parent)
+        self.workspace = workspace
+        self.aside = Aside(workspace, self)
+
+    def lay_in_best(self, key: str) -> None:
+        """Lay a thing from the tray where it fits best."""
+        workspace, insert_id = self.workspace, self.workspace.insert_id
+
+        def work(project: Project) -> tuple[str, Project | None]:
+            item, copy = copy_of(project, key)
+            return item.name, laid_in(project, insert_id, item, copy)
+
+        def done(found: tuple[str, Project | None]) -> None:
+            name, laid = found
+            if laid is None:
+                room = f"There is no room left for ‘{name}’ that keeps walls and edges"
+                workspace.said.emit(f"{room}; drag it to see why")
+                return
+            workspace.do(f"Lay ‘{name}’ in", laid)
+            workspace.select((key,))
+
+        self.aside.run(work, done)
+
+    def drop(self, key: str, at: Point) -> None:
+        """Lay a thing from the tray at a point of the plan."""
+        item_id = key.rpartition("#")[0]
+        workspace = self.workspace
+        try:
+            project = lay_in(
+                workspace.project, workspace.insert_id, item_id, x_mm=round(at[0], 1), y_mm=round(at[1], 1)
+            )
+        except UnusableInput as error:
+            self.workspace.said.emit(error.sentence())
+            return
+        workspace.do(f"Lay ‘{item_of(project, item_id).name}’ in", project)
+        workspace.select((workspace.insert.placements[-1].id,))

@@ -1,0 +1,169 @@
+"""The path of stages: chambers along a burrow, each showing how far its part of the work is."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.painting import paints
+from cozy_burrow.app.look.theme.theme import Theme, type_font
+from cozy_burrow.core.findings.stages import Progress, progress
+from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
+
+
+class StagePath(QWidget):
+    """One chamber a stage; a click or the arrow keys go there."""
+
+    chosen = Signal(str)
+
+    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._workspace, self._theme, self._scale = workspace, theme, scale
+        self.current: Stage = "gather"
+        self._progress: tuple[Progress, ...] = ()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setFixedHeight(round(56 * scale))
+        self.setAccessibleName("Stages of the work")
+        workspace.document_changed.connect(self.follow)
+        workspace.judged.connect(self.follow)
+        self.follow()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Dress anew."""
+        self._theme = theme
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """Wide enough for all the names."""
+        return QSize(round(640 * self._scale), self.height())
+
+    def follow(self) -> None:
+        """Show how far the stages are."""
+        found = progress(self._workspace.project, self._workspace.findings_seen)
+        if found != self._progress:
+            self._progress = found
+            self._describe()
+            self.update()
+
+    def _describe(self) -> None:
+        parts = [
+            f"{ABOUT[one.stage].title}: {one.state}" + (f", {one.stops} to fix" * bool(one.stops))
+            for one in self._progress
+        ]
+        self.setAccessibleDescription(f"{ABOUT[self.current].title} is shown. " + "; ".join(parts))
+
+    def show_stage(self, stage: Stage) -> None:
+        """Mark a stage as the one that is shown."""
+        self.current = stage
+        self._describe()
+        self.update()
+
+    def chamber(self, stage: Stage) -> QRectF:
+        """Return where a stage's chamber lies on this widget."""
+        width = self.width() / len(STAGES)
+        return QRectF(STAGES.index(stage) * width + 7, 7, width - 14, self.height() - 14)
+
+    @paints
+    def paintEvent(self, painter: QPainter) -> None:
+        """Paint the tunnel and its chambers."""
+        theme = self._theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tunnel = QPainterPath(self.chamber(STAGES[0]).center())
+        for before, after in pairwise(STAGES):
+            a, b = self.chamber(before).center(), self.chamber(after).center()
+            dip = QPointF((a.x() + b.x()) / 2, a.y() + 13 * self._scale)
+            tunnel.quadTo(dip, b)
+        painter.setPen(QPen(theme.colour("bench"), 10 * self._scale, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        painter.drawPath(tunnel)
+        painter.setFont(type_font("figure", self._scale))
+        for one in self._progress:
+            self._paint_chamber(painter, one)
+
+    def _paint_chamber(self, painter: QPainter, one: Progress) -> None:
+        theme, rect = self._theme, self.chamber(one.stage)
+        current = one.stage == self.current
+        painter.setBrush(theme.colour("accent" if current else "paper"))
+        edge = theme.colour("accent" if current or one.state != "untouched" else "line_strong")
+        painter.setPen(QPen(edge, 3 if current and self.hasFocus() else 1.5))
+        bend = min(rect.height() / 2, rect.width() / 4)
+        painter.drawRoundedRect(rect, bend, bend)
+        if current and self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("on_accent"), 1.5))
+            painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), bend - 4, bend - 4)
+        ink = theme.colour("on_accent" if current else "ink")
+        painter.setPen(ink)
+        shift = 24 * self._scale
+        name = ABOUT[one.stage].title
+        if rect.width() >= painter.fontMetrics().horizontalAdvance(name) + 2 * shift:
+            painter.drawText(rect.adjusted(shift, 0, -6, 0), Qt.AlignmentFlag.AlignCenter, name)
+            self._paint_state(painter, one, QPointF(rect.left() + shift, rect.center().y()), current)
+            return
+        # Large type in a narrow window: the state above the name, which stays as large as there is room.
+        font = type_font("figure", self._scale)
+        while font.pixelSize() > 11 and QFontMetricsF(font).horizontalAdvance(name) > rect.width() - 8:
+            font.setPixelSize(font.pixelSize() - 1)
+        painter.setFont(font)
+        low = rect.adjusted(2, rect.height() * 0.48, -2, -4)
+        painter.drawText(low, Qt.AlignmentFlag.AlignCenter, name)
+        self._paint_state(painter, one, QPointF(rect.center().x(), rect.top() + rect.height() * 0.28), current)
+        painter.setFont(type_font("figure", self._scale))
+
+    def _paint_state(self, painter: QPainter, one: Progress, at: QPointF, current: bool) -> None:
+        """Hollow ring: untouched. Half: under way. Tick: fine. A figure: so many stops."""
+        theme, r = self._theme, 8.0 * self._scale
+        ink = theme.colour("on_accent" if current else "ink")
+        painter.setPen(QPen(ink, 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        ring = QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r)
+        if one.stops:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("stop"))
+            painter.drawEllipse(ring.adjusted(-1, -1, 1, 1))
+            painter.setPen(theme.colour("paper"))
+            font = type_font("small", self._scale)
+            font.setBold(True)
+            painter.setFont(font)
+            painter.drawText(ring, Qt.AlignmentFlag.AlignCenter, str(min(99, one.stops)))
+            painter.setFont(type_font("figure", self._scale))
+            return
+        painter.drawEllipse(ring)
+        if one.state == "fine":
+            tick = QPainterPath(QPointF(at.x() - r * 0.5, at.y()))
+            tick.lineTo(at.x() - r * 0.1, at.y() + r * 0.45)
+            tick.lineTo(at.x() + r * 0.55, at.y() - r * 0.45)
+            painter.setPen(QPen(ink, 2.2))
+            painter.drawPath(tick)
+        elif one.state == "under way":
+            painter.setBrush(ink)
+            painter.drawPie(ring, 90 * 16, -180 * 16)
+
+    def _stage_at(self, at: QPointF) -> Stage | None:
+        return next((stage for stage in STAGES if self.chamber(stage).contains(at)), None)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Go to the stage under the pointer."""
+        stage = self._stage_at(event.position())
+        if stage is not None:
+            self.chosen.emit(stage)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Say what the stage under the pointer asks."""
+        stage = self._stage_at(event.position())
+        if stage is not None:
+            one = self._progress[STAGES.index(stage)]
+            QToolTip.showText(event.globalPosition().toPoint(), f"{ABOUT[stage].question}\n{one.state}", self)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Left and right go from stage to stage."""
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        if step:
+            index = min(max(0, STAGES.index(self.current) + step), len(STAGES) - 1)
+            self.chosen.emit(STAGES[index])
+        else:
+            event.ignore()

@@ -1,0 +1,89 @@
+"""Threads that make way: worked out on clocks that the test turns by hand, so that no machine's pace counts."""
+
+from __future__ import annotations
+
+import threading
+import unittest
+from collections.abc import Callable
+
+from cozy_burrow.app.desk.courtesy import Courtesy
+from cozy_burrow.core.model.memo import BREATHERS, forget_all, memo
+
+
+class Clocks:
+    """A clock, and what the window's thread has worked: `share` of the time, until `till_s`."""
+
+    def __init__(self, share: float, till_s: float = 1e9) -> None:
+        self.now_s, self.share, self.till_s, self.rested = 0.0, share, till_s, 0
+
+    def work_s(self) -> float:
+        return self.share * min(self.now_s, self.till_s)
+
+    def rest(self, seconds: float) -> None:
+        self.rested += 1
+        self.now_s += seconds
+
+    def courtesy(self) -> Courtesy:
+        return Courtesy(self.work_s, clock_s=lambda: self.now_s, rest=self.rest)
+
+
+def elsewhere(work: Callable[[], object]) -> None:
+    """Do something on another thread, and wait."""
+    thread = threading.Thread(target=work)
+    thread.start()
+    thread.join()
+
+
+class MakingWay(unittest.TestCase):
+    def asked(self, clocks: Clocks, *, times: int = 10, apart_s: float = 0.005) -> int:
+        courtesy = clocks.courtesy()
+
+        def work() -> None:
+            for _ in range(times):
+                courtesy()
+                clocks.now_s += apart_s
+
+        elsewhere(work)
+        return clocks.rested
+
+    def test_nobody_rests_for_a_window_that_waits(self) -> None:
+        self.assertEqual(self.asked(Clocks(0.0)), 0)
+        self.assertEqual(self.asked(Clocks(0.1)), 0)
+
+    def test_a_window_at_work_has_the_processor_nearly_to_itself_and_others_go_on(self) -> None:
+        clocks = Clocks(1.0)
+        self.asked(clocks)
+        rested = clocks.rested * 0.002
+        self.assertGreater(rested, 4 * (clocks.now_s - rested))
+        self.assertLess(rested, 10 * 0.034)  # at a time no more than thirty milliseconds and a bit
+
+    def test_rest_ends_with_the_window_s_work(self) -> None:
+        self.assertLessEqual(self.asked(Clocks(1.0, till_s=0.012)), 8)
+
+    def test_what_is_asked_often_looks_seldom(self) -> None:
+        self.assertEqual(self.asked(Clocks(1.0), times=20, apart_s=0.00005), 0)
+
+    def test_the_window_never_makes_way_for_itself(self) -> None:
+        clocks = Clocks(1.0)
+        courtesy = clocks.courtesy()
+        for _ in range(10):
+            courtesy()
+            clocks.now_s += 0.005
+        self.assertEqual(clocks.rested, 0)
+
+    def test_answers_that_are_worked_out_ask_first_and_known_ones_do_not(self) -> None:
+        asked = []
+        kept, BREATHERS[:] = list(BREATHERS), [lambda: asked.append(1)]
+        self.addCleanup(BREATHERS.__setitem__, slice(None), kept)
+
+        @memo(rows=4)
+        def twice(value: int) -> int:
+            return 2 * value
+
+        self.assertEqual([twice(2), twice(2), twice(3)], [4, 4, 6])
+        self.assertEqual(len(asked), 2)
+        forget_all()
+
+
+if __name__ == "__main__":
+    unittest.main()
