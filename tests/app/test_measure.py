@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QLineEdit
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.starts import STARTS
+from cozy_burrow.core.model.edits import change_insert
 from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.core.model.told import fields_of
 from cozy_burrow.demo.shipped import demo_project
@@ -49,6 +50,18 @@ class Measure(QtCase):
         self.assertIn("Draft right", window.care._troubles.text())
         window.undo()
         self.assertEqual(window.workspace.container.draft_deg[1], 3.0)
+
+    def test_a_figure_for_a_sheet_that_has_gone_is_refused_in_words(self) -> None:
+        """A field that is left after its row was taken away sends what was typed all the same."""
+        window = self.measured(laid(project(box()), (100, 100)), "Foam")
+        foam, workspace = window.measure.foam, window.workspace
+        workspace.do("Add a sheet", change_insert(workspace.project, "insert-1", sheets=workspace.insert.sheets * 2))
+        last = foam._rows[-1][0]
+        workspace.undo()
+        before = workspace.project
+        last.entered.emit(30.0)
+        self.assertIs(workspace.project, before)
+        self.assertIn("sheet 2 is not there any more", window.care._troubles.text())
 
     def test_every_rule_has_a_door_and_what_goes_through_it_holds(self) -> None:
         window = self.measured(demo_project(), "Rules")

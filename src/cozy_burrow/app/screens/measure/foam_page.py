@@ -14,6 +14,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, clear_grid, head, soft
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm, stack_mm
+from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.foam.boards import sheet_of
 from cozy_burrow.core.foam.layers import checked_sheet, layers_of
 from cozy_burrow.core.foam.stacks import Ranked, Stack, StackWish, stacks_for
@@ -134,6 +135,8 @@ class FoamPage(Page):
     def _set_sheet(self, index: int, **fields: Any) -> None:
         def change() -> Project:
             sheets = list(self._workspace.insert.sheets)
+            if index >= len(sheets):  # its row was left with something typed after the sheet had gone
+                raise Gone(f"sheet {index + 1}")
             sheet = replace(sheets[index], **fields)
             if sheet.material != "layered" and "thickness_mm" in fields:
                 sheet = replace(sheet, pitch_mm=sheet.thickness_mm)
