@@ -169,7 +169,7 @@ def bench_work(trial: Trial) -> bool:
     with trial.answering():
         window.close()
         window.desk.open_demo()
-        window.add.pictures.take_demo_photo()
+        window.parts.add.pictures.take_demo_photo()
         window.retouching.close()
     asked = len(trial.asked) == 4 and window.retouch.has_work
     window.autosave.keep()

@@ -366,7 +366,7 @@ class Hands:
         if window.retouch.is_open and self.chance.random() < 0.5:
             return
         window.show_way("Photo")
-        window.add.pictures.take_demo_photo()
+        window.parts.add.pictures.take_demo_photo()
         self._run_a_while(self.chance.choice((100, 4_000)))
 
     def files(self) -> list[Path]:

@@ -171,10 +171,10 @@ def paint_bench(theme: str, out: Path) -> None:
         loop = QEventLoop()
         window.retouch.opened.connect(loop.quit)
         QTimer.singleShot(120_000, loop.quit)
-        window.add.pictures.take_demo_photo()
+        window.parts.add.pictures.take_demo_photo()
         loop.exec()
         window.retouch.choose(1)
-        canvas = window.retouch_canvas
+        canvas = window.parts.retouch_canvas
         for _ in range(4):
             app.processEvents()
         at = window.retouch.draft.item.outline.outer[0]

@@ -78,7 +78,7 @@ def lay_out(folder: Path) -> None:
     # Another variation is taken by a click.
     before = workspace.project
     steps = len(workspace.history.steps)
-    card = next(one for one in window.variations.cards if one.isVisible() and not one.isChecked())
+    card = next(one for one in window.parts.variations.cards if one.isVisible() and not one.isChecked())
     QTest.mouseClick(card, Qt.MouseButton.LeftButton)
     assert workspace.project is not before and len(workspace.history.steps) == steps
     assert {name: places(window)[name] for name in LOCKED} == locked

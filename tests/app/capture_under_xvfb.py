@@ -34,12 +34,12 @@ def photo_job(folder: Path) -> None:
 
     # The way in by key, the simulated camera by mouse.
     QTest.keyClick(window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
-    assert window.add.ways["Photo"].isChecked()
+    assert window.parts.add.ways["Photo"].isChecked()
     app.processEvents()
-    QTest.mouseClick(window.add.pictures.demo_photo, Qt.MouseButton.LeftButton)
-    assert wait_until(lambda: window.retouch.is_open), window.add._refused.text()
+    QTest.mouseClick(window.parts.add.pictures.demo_photo, Qt.MouseButton.LeftButton)
+    assert wait_until(lambda: window.retouch.is_open), window.parts.add._refused.text()
     app.processEvents()
-    session, canvas, tools = window.retouch, window.retouch_canvas, window.retouch_tools
+    session, canvas, tools = window.retouch, window.parts.retouch_canvas, window.retouch_tools
     assert len(session.table.drafts) == 3, [one.bounds_mm for one in session.table.drafts]
 
     def click(at: tuple[float, float]) -> None:

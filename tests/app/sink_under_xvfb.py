@@ -94,28 +94,28 @@ def sink_and_grip(folder: Path) -> None:
 
     # Pulls for everything.
     QTest.keyClick(window, Qt.Key.Key_5, ALT)
-    QTest.mouseClick(window.grip.all_button, LEFT)
+    QTest.mouseClick(window.parts.grip.all_button, LEFT)
     settle(window)
     assert not codes(window, "care") & {"NO_GRIP", "GRIP_POOR"}, codes(window, "care")
     pulled = workspace.project
 
     # One circle after the other is dragged along the file until fingers would not hold it.
     workspace.select((FILE,))
-    assert window.grip.verdict.text().startswith("Comes out level"), window.grip.verdict.text()
+    assert window.parts.grip.verdict.text().startswith("Comes out level"), window.parts.grip.verdict.text()
     pull = next(one for one in workspace.ground.pulls if one.pull.serves == (FILE,))
     for index in range(len(pull.pull.points_mm)):
         pull = next(one for one in workspace.ground.pulls if one.pull.serves == (FILE,))
         at = pull.parts[index].centroid
         pixel = plan_pixel(window, at.x, at.y)
         drag(window.plan.viewport(), pixel, pixel + QPointF(48, 0) * window.plan.px_per_mm, steps=7)
-    assert window.grip.verdict.text().startswith("Hard to lift out"), window.grip.verdict.text()
+    assert window.parts.grip.verdict.text().startswith("Hard to lift out"), window.parts.grip.verdict.text()
     assert "GRIP_POOR" in codes(window, "care")
 
     # Taken back: the moved circles, the pulls, the riser, the seats.
     for _ in range(len(pull.pull.points_mm)):
         QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
     assert workspace.project == pulled
-    assert window.grip.verdict.text().startswith("Comes out level")
+    assert window.parts.grip.verdict.text().startswith("Comes out level")
     QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
     assert workspace.project == seated
     while window.undo_label:

@@ -91,7 +91,7 @@ class Bundles(QtCase):
     def test_a_bundle_closes_with_the_last_of_its_kind(self) -> None:
         window = self.window(bare(4), stage="grip")
         window.care.choose(next(n for n, one in enumerate(window.workspace.findings) if one.code == "NO_GRIP"))
-        window.grip.give_all()
+        window.parts.grip.give_all()
         settle(window)
         self.assertNotIn("NO_GRIP", [one.code for one in window.care.model.findings])
         window.undo()

@@ -56,8 +56,8 @@ class ClosingDown(QtCase):
 
     def test_a_photo_that_is_being_read_is_cut_off(self) -> None:
         window = self.window(demo_project(), stage="gather")
-        window.add.pictures.take_demo_photo()
-        task = window.add.pictures._task
+        window.parts.add.pictures.take_demo_photo()
+        task = window.parts.add.pictures._task
         assert task is not None
         self.assertTrue(wait_until(lambda: bool(_children())))
         window.workspace.saved = window.workspace.project

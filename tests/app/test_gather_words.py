@@ -25,7 +25,7 @@ def typed(field: QWidget, text: str) -> None:
 class Keys(QtCase):
     def test_enter_in_the_last_field_adds_and_the_first_is_ready_for_the_next(self) -> None:
         window = self.window(Project(), stage="gather")
-        add, kit = window.add, lambda: window.workspace.project.items
+        add, kit = window.parts.add, lambda: window.workspace.project.items
         for way, fields, figures in (("Box", add._box, ("60", "30", "8")), ("Round", add._round, ("70", "20"))):
             add.show_way(way)
             for count in (1, 2):
@@ -42,7 +42,7 @@ class Keys(QtCase):
 
     def test_what_is_refused_leads_to_the_field_that_is_meant(self) -> None:
         window = self.window(Project(), stage="gather")
-        add = window.add
+        add = window.parts.add
         add.show_way("Box")
         typed(add._box[0], "60")
         typed(add._box[1], "wide")
@@ -53,15 +53,15 @@ class Keys(QtCase):
 
     def test_enter_presses_the_button_that_has_the_focus(self) -> None:
         window = self.window(demo_project(), stage="gather")
-        button = window.add.ways["Round"]
+        button = window.parts.add.ways["Round"]
         button.setFocus()
         key(button, Qt.Key.Key_Enter)
         self.assertTrue(button.isChecked())
-        self.assertEqual(window.add.pages.currentIndex(), list(window.add.ways).index("Round"))
-        add = next(one for one in window.add.pages.currentWidget().findChildren(QPushButton) if one.isVisible())
+        self.assertEqual(window.parts.add.pages.currentIndex(), list(window.parts.add.ways).index("Round"))
+        add = next(one for one in window.parts.add.pages.currentWidget().findChildren(QPushButton) if one.isVisible())
         add.setFocus()
         key(add, Qt.Key.Key_Return)
-        self.assertIn("not a length", window.add._refused.text())
+        self.assertIn("not a length", window.parts.add._refused.text())
 
     def test_a_label_has_one_middle_line_with_its_field(self) -> None:
         window = self.window(demo_project(), stage="measure")
@@ -88,7 +88,7 @@ class Keys(QtCase):
 class Mass(QtCase):
     def test_a_thing_is_weighed_and_its_mass_taken_back(self) -> None:
         window = self.window(project(box(60, 30, 8)), stage="gather")
-        workspace, bench = window.workspace, window.bench
+        workspace, bench = window.workspace, window.parts.bench
         workspace.choose_item("item-1")
         guess = mass_g_of(workspace.project.items[0])
         bench.weigh()
@@ -108,16 +108,16 @@ class Mass(QtCase):
     def test_notes_are_seen_again_with_the_caution_that_belongs_to_them(self) -> None:
         window = self.window(project(box(60, 30, 8)), stage="gather")
         window.workspace.choose_item("item-1")
-        typed(window.bench._notes, "goes away hot")
+        typed(window.parts.bench._notes, "goes away hot")
         self.assertEqual(window.workspace.project.items[0].notes, "goes away hot")
-        self.assertIn("cold", window.bench._notes.toolTip())
+        self.assertIn("cold", window.parts.bench._notes.toolTip())
 
 
 class Emptied(QtCase):
     def test_an_optional_length_is_taken_back_by_emptying_its_field(self) -> None:
         window = self.window(laid(project(box(60, 30, 8)), (150, 100)), stage="measure")
         workspace = window.workspace
-        window.measure.show_page("Rules")
+        window.parts.measure.show_page("Rules")
         field = next(one for one in window.findChildren(LengthField) if one.accessibleName() == "Allowance")
         field.setFocus()
         field.selectAll()
@@ -132,7 +132,7 @@ class Emptied(QtCase):
 
     def test_a_hook_can_be_taken_back_and_the_best_pull_says_why_it_gives_none(self) -> None:
         window = self.window(laid(project(box(60, 30, 8), rules=Rules(allowance_mm=0.0)), (150, 100)), stage="grip")
-        workspace, grip = window.workspace, window.grip
+        workspace, grip = window.workspace, window.parts.grip
         workspace.select(("item-1#1",))
         said: list[str] = []
         workspace.said.connect(said.append)
@@ -152,7 +152,7 @@ class Emptied(QtCase):
         window.workspace.select(("item-1#1",))
         said: list[str] = []
         window.workspace.said.connect(said.append)
-        window.grip.suggest()
+        window.parts.grip.suggest()
         settle(window)
         proud = window.workspace.length(proud_in(window.workspace.ground, "item-1#1"))
         self.assertIn(f"stands out {proud}", said[-1])

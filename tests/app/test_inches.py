@@ -59,13 +59,13 @@ class Inches(QtCase):
                 window.show_stage(stage)
                 for page in PAGES if stage == "measure" else (None,):
                     if page is not None:
-                        window.measure.show_page(page)
+                        window.parts.measure.show_page(page)
                     for keys in ((), tuple(one.id for one in insert.placements[:1])):
                         workspace.select(keys)
                         look(f"{stage} {page or ''}")
-        for way in window.add.ways:
+        for way in window.parts.add.ways:
             window.show_stage("gather")
-            window.add.show_way(way)
+            window.parts.add.show_way(way)
             look(way)
         for finding in workspace.findings:
             self.assertNotIn(" mm", finding_text(workspace.project, finding))

@@ -42,7 +42,7 @@ class LayOut(Hasty):
             self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3))
             window.arranging.stop()
             self.assertTrue(arranged(window))
-        cards = [card for card in window.variations.cards if card.isVisible()]
+        cards = [card for card in window.parts.variations.cards if card.isVisible()]
         self.assertGreaterEqual(len(cards), 3)
         self.assertEqual([card.isChecked() for card in cards].count(True), 1)
         taken = window.workspace.project
@@ -55,7 +55,7 @@ class LayOut(Hasty):
         window.undo()
         self.assertEqual((window.workspace.project, steps), (DEMO, 2))
         window.redo()
-        window.variations.close_button.click()
+        window.parts.variations.close_button.click()
         self.assertIs(window.below.currentWidget(), window.section)
 
     def test_the_best_so_far_lies_on_the_plan_and_the_score_shown_is_the_one_that_is_kept(self) -> None:
@@ -99,7 +99,7 @@ class LayOut(Hasty):
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: 1 in window.arranging.results))
-            QTest.mouseClick(window.variations.cards[1], Qt.MouseButton.LeftButton)
+            QTest.mouseClick(window.parts.variations.cards[1], Qt.MouseButton.LeftButton)
             self.assertTrue(arranged(window))
         self.assertEqual(window.arranging.chosen, 1)
 
@@ -248,7 +248,7 @@ class Meanwhile(Hasty):
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin("inserts")
-            self.assertFalse(window.variations.close_button.isVisible())
+            self.assertFalse(window.parts.variations.close_button.isVisible())
             window.arranging.stop()
             self.assertTrue(arranged(window))
         self.assertIs(window.workspace.project, DEMO)

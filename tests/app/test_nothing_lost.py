@@ -319,9 +319,9 @@ class Bench(Case):
     def test_work_on_the_bench_is_unsaved_work(self) -> None:
         window = self.window(titled("kit"))
         window.retouch.open(capture())
-        self.assertFalse(window.project_button.text().startswith("*"))  # a new look would bring that back
+        self.assertFalse(window.bar.project_button.text().startswith("*"))  # a new look would bring that back
         self.mend_on_bench(window)
-        self.assertTrue(window.project_button.text().startswith("*"))
+        self.assertTrue(window.bar.project_button.text().startswith("*"))
         self.answers = ["Cancel"]
         self.assertFalse(window.close())
         self.assertIn("2 outlines on the retouch bench", self.asked[0])
@@ -330,7 +330,7 @@ class Bench(Case):
     def test_each_way_of_losing_it_asks(self) -> None:
         window = self.window(titled("kit"))
         self.mend_on_bench(window)
-        pictures = window.add.pictures
+        pictures = window.parts.add.pictures
         for lose in (
             window.desk.new_project,
             window.desk.open_demo,
@@ -385,7 +385,7 @@ class Bench(Case):
 
     def test_a_picture_read_for_one_project_does_not_land_in_another(self) -> None:
         window = self.window(titled("kit"))
-        pictures = window.add.pictures
+        pictures = window.parts.add.pictures
         with patch("cozy_burrow.app.screens.gather.picture_ways.run_apart", side_effect=lambda *_, **__: capture()):
             pictures.take_scan(b"", "a.png")
             task = pictures._task

@@ -419,11 +419,11 @@ class OnThePlan(QtCase):
 
     def test_a_measured_drawer_says_inside_and_blank(self) -> None:
         window = self.window(van_drawer(), stage="measure")
-        self.assertIn("573 mm", window.measure.inside._blank_text.text())
-        self.assertIn("5 layers", window.measure.foam._text.text())
-        window.measure.foam._one_more()
+        self.assertIn("573 mm", window.parts.measure.inside._blank_text.text())
+        self.assertIn("5 layers", window.parts.measure.foam._text.text())
+        window.parts.measure.foam._one_more()
         self.assertEqual(len(window.workspace.insert.sheets), 2)
-        window.measure.foam._one_less()
+        window.parts.measure.foam._one_less()
         self.assertEqual(len(window.workspace.insert.sheets), 1)
 
     def test_seats_are_chosen_for_several_things_at_once(self) -> None:
@@ -439,25 +439,25 @@ class OnThePlan(QtCase):
         flat = laid(project(box(80, 30, 8), rules=Rules(allowance_mm=0.0)), (150, 100))
         window = self.window(flat, stage="grip")
         window.workspace.select(("item-1#1",))
-        self.assertIn("Can't be lifted out", window.grip.verdict.text())
-        QTest.mouseClick(window.grip.suggest_button, Qt.MouseButton.LeftButton)
+        self.assertIn("Can't be lifted out", window.parts.grip.verdict.text())
+        QTest.mouseClick(window.parts.grip.suggest_button, Qt.MouseButton.LeftButton)
         settle(window)
-        self.assertIn("Comes out level", window.grip.verdict.text())
-        window.grip._set_width(30.0)
+        self.assertIn("Comes out level", window.parts.grip.verdict.text())
+        window.parts.grip._set_width(30.0)
         self.assertEqual(window.workspace.insert.pulls[0].width_mm, 30.0)
-        QTest.mouseClick(window.grip.remove_button, Qt.MouseButton.LeftButton)
+        QTest.mouseClick(window.parts.grip.remove_button, Qt.MouseButton.LeftButton)
         self.assertEqual(window.workspace.insert.pulls, ())
 
     def test_the_table_of_cuts_reads_the_same_plan_as_the_papers(self) -> None:
         from cozy_burrow.core.bench.cuts import cutting_plan
 
         window = self.window(van_drawer(), stage="cut")
-        table = window.cut.table
+        table = window.parts.cut.table
         (plan,) = cutting_plan(window.workspace.ground)
         self.assertEqual(table.rowCount(), len(plan.cuts))
         self.assertEqual(table.data(table.index(0, 1)), "Tuning lever")
         self.assertEqual(table.data(table.index(0, 3)), window.workspace.length(plan.cuts[0].blade_mm))
-        window.cut.view.selectRow(0)
+        window.parts.cut.view.selectRow(0)
         self.assertEqual(window.workspace.selection, plan.cuts[0].owners)
 
 

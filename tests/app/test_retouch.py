@@ -24,15 +24,15 @@ class Pictures(QtCase):
     def with_photo(self) -> Window:
         window = self.window(Project())
         window.show_way("Photo")
-        window.add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
-        self.assertTrue(wait_until(lambda: window.retouch.is_open), window.add._refused.text())
+        window.parts.add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
+        self.assertTrue(wait_until(lambda: window.retouch.is_open), window.parts.add._refused.text())
         self.app.processEvents()
         return window
 
     def test_a_photo_becomes_things_with_its_figures_beside_it(self) -> None:
         window = self.with_photo()
         self.assertEqual(len(window.retouch.table.drafts), 3)
-        self.assertIs(window.above.currentWidget(), window.retouch_canvas)
+        self.assertIs(window.above.currentWidget(), window.parts.retouch_canvas)
         self.assertIn("marks fit to 0.0", window.retouch.capture.told)  # type: ignore[union-attr]
         tools = window.retouch_tools
         tools.thickness.setFocus()
@@ -130,13 +130,13 @@ class Pictures(QtCase):
         items = window.workspace.project.items
         self.assertEqual(len(items), 3)
         self.assertEqual((items[0].name, items[0].notes), ("Mute", "spring: strapped shut"))
-        self.assertIs(window.above.currentWidget(), window.gallery)
+        self.assertIs(window.above.currentWidget(), window.parts.gallery)
         window.undo()
         self.assertEqual(window.workspace.project.items, ())
 
     def test_the_lens_and_large_type_paint(self) -> None:
         window = self.with_photo()
-        canvas = window.retouch_canvas
+        canvas = window.parts.retouch_canvas
         QTest.mouseMove(canvas, QPointF(200, 150).toPoint())
         self.app.processEvents()
         with_lens = canvas.grab().toImage()
@@ -151,7 +151,7 @@ class Pictures(QtCase):
 
     def test_the_bench_works_by_keys_alone(self) -> None:
         window = self.with_photo()
-        canvas, session = window.retouch_canvas, window.retouch
+        canvas, session = window.parts.retouch_canvas, window.retouch
         canvas.setFocus()
         chosen = session.table.chosen
         key(canvas, Qt.Key.Key_PageDown)
@@ -170,7 +170,7 @@ class Pictures(QtCase):
         window = self.with_photo()
         from PySide6.QtWidgets import QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit
 
-        for page in (window.retouch_tools, window.add):
+        for page in (window.retouch_tools, window.parts.add):
             for child in page.findChildren(QWidget):
                 if isinstance(child, QAbstractSpinBox | QComboBox):
                     self.assertTrue(child.accessibleName(), child)
@@ -184,14 +184,14 @@ class PaperAndCalliper(QtCase):
     def test_a_picture_without_a_mat_is_said_no_to_beside_the_button(self) -> None:
         window = self.window(Project())
         window.show_way("Photo")
-        window.add.pictures.take_photo(scan_of([(tool(), (60, 60, 66))]), "no-mat.png")
-        self.assertTrue(wait_until(lambda: "no reference mat" in window.add._refused.text()))
+        window.parts.add.pictures.take_photo(scan_of([(tool(), (60, 60, 66))]), "no-mat.png")
+        self.assertTrue(wait_until(lambda: "no reference mat" in window.parts.add._refused.text()))
         self.assertFalse(window.retouch.is_open)
 
     def test_scans_and_traced_sheets_come_to_the_bench(self) -> None:
         window = self.window(Project())
         window.show_way("Paper")
-        pictures = window.add.pictures
+        pictures = window.parts.add.pictures
         pictures.take_scan(scan_of([(tool(), (60, 60, 66))]), "scan.png")
         self.assertTrue(wait_until(lambda: window.retouch.is_open))
         self.assertEqual(window.retouch.draft.item.provenance.way, "scan")
@@ -207,18 +207,18 @@ class PaperAndCalliper(QtCase):
 
     def test_figures_that_are_none_are_said(self) -> None:
         window = self.window(Project())
-        pictures = window.add.pictures
+        pictures = window.parts.add.pictures
         pictures.scale_across.setText("30 mm")
         pictures._try(lambda: pictures.take_photo(b"", "a.jpg"))
-        self.assertIn("at 100 %", window.add._refused.text())
+        self.assertIn("at 100 %", window.parts.add._refused.text())
         pictures.scale_across.setText("")
         pictures.dpi.setText("many")
         pictures._try(lambda: pictures.take_scan(b"", "a.png"))
-        self.assertIn("not a number", window.add._refused.text())
+        self.assertIn("not a number", window.parts.add._refused.text())
 
     def test_the_mat_is_written_and_the_scales_are_kept(self) -> None:
         window = self.window(Project())
-        pictures = window.add.pictures
+        pictures = window.parts.add.pictures
         out = self.folder / "mat.pdf"
         with patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
             window.write_mat()
@@ -226,11 +226,11 @@ class PaperAndCalliper(QtCase):
         pictures.scale_across.setText("150.4")
         pictures.scale_across.editingFinished.emit()
         again = self.window(Project())
-        self.assertEqual(again.add.pictures.printed_mm()[0], 150.4)
+        self.assertEqual(again.parts.add.pictures.printed_mm()[0], 150.4)
 
     def test_a_calliper_types_a_driver_and_it_grows(self) -> None:
         window = self.window(Project())
-        calliper = window.add.calliper
+        calliper = window.parts.add.calliper
         calliper.type_from(SimulatedCalliper((0.0, 24.0, 82.0, 24.0), off_mm=0.0))
         self.assertIsNotNone(calliper.growing.item)
         calliper.type_from(SimulatedCalliper((82.0, 5.0, 190.0, 5.0), off_mm=0.0))

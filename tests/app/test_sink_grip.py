@@ -75,12 +75,12 @@ class Sink(QtCase):
     def test_the_peel_view_has_a_picture_a_layer_and_chooses_by_a_press(self) -> None:
         window = self.window(VAN, stage="sink")
         window.sink.peel_button.click()
-        self.assertTrue(window.peel.isVisible())
-        cells = window.peel.cells()
+        self.assertTrue(window.parts.peel.isVisible())
+        cells = window.parts.peel.cells()
         self.assertEqual(len(cells), 4)  # three that are cut, and one for those that stay whole
         layer, _, transform = cells[0]
         pocket = window.workspace.ground.pockets["item-1#1"].surface.representative_point()
-        QTest.mouseClick(window.peel, LEFT, pos=transform.map(QPointF(pocket.x, pocket.y)).toPoint())
+        QTest.mouseClick(window.parts.peel, LEFT, pos=transform.map(QPointF(pocket.x, pocket.y)).toPoint())
         self.assertEqual((layer.number, window.workspace.selection), (1, ("item-1#1",)))
         window.grab()
         window.sink.peel_button.click()
@@ -103,71 +103,71 @@ class Grip(QtCase):
         window = self.window(plan, stage="grip")
         window.workspace.select(("item-1#1",))
         said: set[str] = set()
-        box_of_kinds = window.grip.kind_box
+        box_of_kinds = window.parts.grip.kind_box
         for row in range(1, 1 + sum(not kind.shared for kind in PULL_KINDS.values())):
             box_of_kinds.setCurrentIndex(row)
-            window.grip._take_kind()
+            window.parts.grip._take_kind()
             (pull,) = window.workspace.insert.pulls
             said.add(pull.kind)
-            self.assertTrue(window.grip.verdict.text().startswith("Comes out"), window.grip.verdict.text())
+            self.assertTrue(window.parts.grip.verdict.text().startswith("Comes out"), window.parts.grip.verdict.text())
             window.grab()
         self.assertEqual(len(said), 6)
         self.assertEqual([one for one in window.workspace.findings if one.severity == "stop"], [])
         held = (("hook", "by its hook"), ("hollow", "hollow handle"))
         for row, says in ((box_of_kinds.findData(data), says) for data, says in held):
             box_of_kinds.setCurrentIndex(row)
-            window.grip._take_kind()
-            self.assertIn(says, window.grip.verdict.text())
+            window.parts.grip._take_kind()
+            self.assertIn(says, window.parts.grip.verdict.text())
             self.assertEqual(window.workspace.insert.pulls, ())
 
     def test_the_list_of_verdicts_leads_to_the_thing(self) -> None:
         window = self.window(replace(VAN, inserts=(replace(VAN.inserts[0], pulls=()),)), stage="grip")
-        first = window.grip.list.item(0)
+        first = window.parts.grip.list.item(0)
         self.assertTrue(first.text().startswith("✗"))
-        window.grip._choose(first)
+        window.parts.grip._choose(first)
         self.assertEqual(len(window.workspace.selection), 1)
-        self.assertIn("Can't be lifted out", window.grip.verdict.text())
+        self.assertIn("Can't be lifted out", window.parts.grip.verdict.text())
 
     def test_walls_and_hold_are_laid_over_the_plan(self) -> None:
         window = self.window(VAN, stage="grip")
         plain = window.plan.grab().toImage()
         for name in ("walls", "hold"):
-            window.grip.over_buttons[name].click()
+            window.parts.grip.over_buttons[name].click()
             self.assertEqual(window.plan.over, name)
             self.assertNotEqual(window.plan.grab().toImage(), plain)
 
     def test_what_is_gone_by_the_time_its_answer_comes_is_said_and_no_error(self) -> None:
         window = self.window(VAN, stage="grip")
-        self.assertIn("no longer", window.grip._why_none(("item-99#1",)))
+        self.assertIn("no longer", window.parts.grip._why_none(("item-99#1",)))
 
     def test_a_sheet_that_was_taken_away_is_not_peeled(self) -> None:
         window = self.window(VAN, stage="cut")
         shown: list[int] = []
-        window.cut.layer_shown.connect(shown.append)
-        window.cut.sheet.blockSignals(True)
-        window.cut.sheet.addItem("Sheet 2: taken away")
-        window.cut.sheet.setCurrentIndex(1)
-        window.cut.sheet.blockSignals(False)
-        window.cut.peel()
+        window.parts.cut.layer_shown.connect(shown.append)
+        window.parts.cut.sheet.blockSignals(True)
+        window.parts.cut.sheet.addItem("Sheet 2: taken away")
+        window.parts.cut.sheet.setCurrentIndex(1)
+        window.parts.cut.sheet.blockSignals(False)
+        window.parts.cut.peel()
         self.assertEqual(len(shown), 1)
 
     def test_a_fit_is_chosen_and_the_pocket_follows(self) -> None:
         plan = laid(project(box(60, 20, 12), rules=Rules()), (150, 100))
         window = self.window(plan, stage="grip")
         window.workspace.select(("item-1#1",))
-        self.assertIn("On the line", window.grip.hold.verdict.text())
+        self.assertIn("On the line", window.parts.grip.hold.verdict.text())
         before = window.workspace.ground.pockets["item-1#1"].surface.area
-        QTest.mouseClick(window.grip.hold.fit_buttons["snug"], LEFT)
+        QTest.mouseClick(window.parts.grip.hold.fit_buttons["snug"], LEFT)
         self.assertLess(window.workspace.ground.pockets["item-1#1"].surface.area, before)
-        self.assertIn("Held with about", window.grip.hold.verdict.text())
-        self.assertIn("0.2 mm tighter", window.grip.hold.verdict.toolTip())
+        self.assertIn("Held with about", window.parts.grip.hold.verdict.text())
+        self.assertIn("0.2 mm tighter", window.parts.grip.hold.verdict.toolTip())
 
     def test_a_coupon_and_a_pull_test_change_fit_and_estimate(self) -> None:
         item = replace(box(60, 20, 12), fit="snug")
         window = self.window(laid(project(item, rules=Rules()), (150, 100)), stage="grip")
         window.workspace.select(("item-1#1",))
-        window.grip.hold.try_it()
-        tests = window.grip.hold.tests
+        window.parts.grip.hold.try_it()
+        tests = window.parts.grip.hold.tests
         tests.write(self.folder / "coupon.pdf")
         self.assertTrue((self.folder / "coupon.pdf").read_bytes().startswith(b"%PDF"))
         tests.best.setCurrentIndex(1)  # 1.5 mm smaller
@@ -176,10 +176,10 @@ class Grip(QtCase):
         for _ in range(5):
             tests.scale_button.click()
         self.assertIn("5 pull tests", tests.says.text())
-        calibration = window.grip.hold.calibration()
+        calibration = window.parts.grip.hold.calibration()
         self.assertEqual(calibration.tests, 5)
         self.assertAlmostEqual(calibration.factor, 0.8, delta=0.2)
-        self.assertIn("5 pull tests", window.grip.hold.verdict.toolTip())
+        self.assertIn("5 pull tests", window.parts.grip.hold.verdict.toolTip())
         tests.close()
 
 

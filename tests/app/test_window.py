@@ -95,7 +95,7 @@ class Looks(QtCase):
 
     def test_models_keep_their_promises(self) -> None:
         window = self.window(DEMO)
-        models: list[QAbstractItemModel] = [window.gallery.kit, window.care.model, window.cut.table]
+        models: list[QAbstractItemModel] = [window.parts.gallery.kit, window.care.model, window.parts.cut.table]
         for model in models:
             tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning)
             window.workspace.do("x", replace(window.workspace.project, title="x"))
@@ -179,7 +179,7 @@ def replace_id(command: Command, id_: str) -> Command:
 class Work(QtCase):
     def test_a_first_thing_is_gathered_from_a_calliper_that_types_enter(self) -> None:
         window = self.window(Project())
-        add, calliper = window.add, window.add.calliper
+        add, calliper = window.parts.add, window.parts.add.calliper
         QTest.keyClicks(add.name, "Driver")
         for at, width in (("0", "32"), ("95", "32"), ("95", "6"), ("210", "6")):
             calliper.at.setFocus()
@@ -197,7 +197,7 @@ class Work(QtCase):
 
     def test_a_wrong_figure_is_said_and_changes_nothing(self) -> None:
         window = self.window(DEMO, stage="measure")
-        field = window.measure.inside.width_field
+        field = window.parts.measure.inside.width_field
         field.setFocus()
         field.selectAll()
         QTest.keyClicks(field, "wide")
@@ -215,21 +215,21 @@ class Work(QtCase):
     def test_inches_everywhere_at_one_switch(self) -> None:
         window = self.window(DEMO, stage="measure")
         window.flip_units()
-        self.assertEqual(window.measure.inside.height_field.text(), "2 15/16 in")
-        self.assertIn(" in", window.measure.inside._blank_text.text())
+        self.assertEqual(window.parts.measure.inside.height_field.text(), "2 15/16 in")
+        self.assertIn(" in", window.parts.measure.inside._blank_text.text())
         window.flip_units()
-        self.assertEqual(window.measure.inside.height_field.text(), "75 mm")
+        self.assertEqual(window.parts.measure.inside.height_field.text(), "75 mm")
 
     def test_an_item_is_split_by_a_line_and_given_heights(self) -> None:
         window = self.window(DEMO, stage="gather")
         window.workspace.choose_item(next(one.id for one in DEMO.items if one.name == "Straight edge"))
-        canvas = window.bench.canvas
+        canvas = window.parts.bench.canvas
         middle = QPointF(canvas.width() / 2, canvas.height() / 2)
         drag(canvas, middle - QPointF(20, 60), middle - QPointF(20, -60))
         item = window.workspace.item
         assert item is not None
         self.assertEqual(len(item.zones), 2)
-        thickness, under, _ = window.bench._rows[1]
+        thickness, under, _ = window.parts.bench._rows[1]
         for field, text in ((thickness, "9"), (under, "-2")):
             field.setFocus()
             field.selectAll()
@@ -244,7 +244,7 @@ class Work(QtCase):
         window = self.window(bare, stage="lay-out")
         window.arranging.begin()
         self.assertTrue(wait_until(lambda: window.arranging.results != {}))
-        self.assertTrue(window.variations.isVisible())
+        self.assertTrue(window.parts.variations.isVisible())
         window.arranging.stop()
         self.assertTrue(wait_until(lambda: not window.arranging.is_arranging))
         self.assertEqual([one.code for one in window.workspace.findings if one.severity == "stop"], [])
@@ -273,11 +273,11 @@ class Work(QtCase):
         workspace = window.workspace
         heads = [one.id for one in DEMO.items if "head" in one.name.lower() and "lever" not in one.name]
         workspace.select([f"{item}#1" for item in heads])
-        window.grip.trench()
+        window.parts.grip.trench()
         self.assertEqual([pull.kind for pull in workspace.insert.pulls], ["trench"])
         self.assertEqual(len(workspace.ground.pulls[0].reaches), 4)
         workspace.select(())
-        window.grip.give_all()
+        window.parts.grip.give_all()
         settle(window)
         self.assertGreater(len(workspace.insert.pulls), 5)
         self.assertEqual([one.code for one in workspace.findings if one.code == "NO_GRIP"], [])
@@ -290,9 +290,9 @@ class Work(QtCase):
 
     def test_the_cut_stage_counts_cuts_and_writes_papers(self) -> None:
         window = self.window(DEMO, stage="cut")
-        self.assertGreater(window.cut.table.rowCount(), 40)
-        window.cut.layer.setValue(1)
-        self.assertIn("1 of 5", window.cut._peeled.text())
+        self.assertGreater(window.parts.cut.table.rowCount(), 40)
+        window.parts.cut.layer.setValue(1)
+        self.assertIn("1 of 5", window.parts.cut._peeled.text())
         window.desk.export_to(self.folder / "papers")
         self.assertTrue(wait_until(lambda: (self.folder / "papers" / "cuts.csv").exists()))
 

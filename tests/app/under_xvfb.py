@@ -40,16 +40,16 @@ def whole_job(folder: Path) -> None:
     # A thing by stations, as a calliper types them.
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
     assert window.stage == "gather"
-    window.add.name.setFocus()
-    QTest.keyClicks(window.add.name, "Small awl")
-    calliper = window.add.calliper
+    window.parts.add.name.setFocus()
+    QTest.keyClicks(window.parts.add.name, "Small awl")
+    calliper = window.parts.add.calliper
     for at, width in (("0", "14"), ("20", "14"), ("20", "4"), ("40", "4")):
-        window.add.calliper.at.setFocus()
+        window.parts.add.calliper.at.setFocus()
         for field, text in ((calliper.at, at), (calliper.width_field, width), (calliper.thickness, "")):
             assert field.hasFocus(), field.accessibleName()
             QTest.keyClicks(field, text)
             key(field, Qt.Key.Key_Return)
-    QTest.mouseClick(window.add.add_calliper, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(window.parts.add.add_calliper, Qt.MouseButton.LeftButton)
     awl = workspace.project.items[-1]
     assert (awl.name, len(awl.zones)) == ("Small awl", 2)
 

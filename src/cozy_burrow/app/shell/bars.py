@@ -1,0 +1,112 @@
+"""The bar above: project, inserts, stages, undo, commands; and the line below: what is said, where the cursor is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QStatusBar,
+    QToolButton,
+    QWidget,
+)
+
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import shortened, soft
+from cozy_burrow.app.look.theme.dressing import Dressing
+from cozy_burrow.app.shell.insert_chooser import InsertChooser
+from cozy_burrow.app.shell.stage_path import StagePath
+from cozy_burrow.core.model.records import Point
+
+_PROJECT = ("new", "open", "save", "save_as", "export", "demo")
+
+
+class Bar(QWidget):
+    """What stands above: command does a command by its name."""
+
+    def __init__(self, workspace: Workspace, path: StagePath, scale: float, command: Callable[[str], object]) -> None:
+        super().__init__()
+        self._scale = scale
+        self.setObjectName("bar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground, True)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(10, 2, 10, 2)
+        self.project_button = QToolButton()
+        self.project_button.setToolTip("Open, save, write papers")
+        self.project_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.menu = QMenu(self.project_button)
+        self.project_button.setMenu(self.menu)
+        row.addWidget(self.project_button)
+        self.inserts = InsertChooser(workspace, scale)
+        row.addWidget(self.inserts)
+        row.addWidget(path, 1)
+        self.undo_button, self.redo_button = QPushButton("Undo"), QPushButton("Redo")
+        for button, name in (
+            (self.undo_button, "edit.undo"),
+            (self.redo_button, "edit.redo"),
+            (QPushButton("Commands"), "help.commands"),
+        ):
+            button.clicked.connect(lambda _=False, name=name: command(name))
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            row.addWidget(button)
+
+    def fill_menu(
+        self, action: Callable[[str], QAction], recent: list[Path], open_path: Callable[[Path], object]
+    ) -> None:
+        """Fill the project's menu: what can be done with it, and what was open lately."""
+        self.menu.clear()
+        for name in _PROJECT:
+            self.menu.addAction(action(f"project.{name}"))
+        if recent:
+            self.menu.addSeparator()
+            for path in recent:
+                self.menu.addAction(f"Open {path.name}").triggered.connect(lambda _=False, path=path: open_path(path))
+        self.menu.addSeparator()
+        self.menu.addAction(action("help.page"))
+        self.menu.addAction(action("project.quit"))
+
+    def show_project(self, title: str, *, dirty: bool, undo: str | None, redo: str | None) -> None:
+        """Show what is open, whether it is saved, and what can be taken back or done again."""
+        self.project_button.setText(f"{'* ' if dirty else ''}{shortened(title, 24, self._scale)} ▾")
+        for button, word, label in ((self.undo_button, "Undo", undo), (self.redo_button, "Redo", redo)):
+            button.setEnabled(label is not None)
+            button.setToolTip(f"{word}: {label}" if label else f"Nothing to {word.lower()}")
+
+
+class StatusLine:
+    """The window's status bar."""
+
+    def __init__(
+        self, bar: QStatusBar, dressing: Dressing, *, flip_units: Callable[[], object], flip_theme: Callable[[], object]
+    ) -> None:
+        self._cursor, self._scale = QLabel(), QLabel()
+        self.unit_button, self.theme_button = QPushButton(), QPushButton()
+        self.unit_button.setToolTip("Millimetres or inches. Ctrl+U")
+        self.unit_button.clicked.connect(flip_units)
+        self.theme_button.clicked.connect(flip_theme)
+        for widget in (self._cursor, self._scale, self.unit_button, self.theme_button):
+            bar.addPermanentWidget(widget)
+        bar.setSizeGripEnabled(False)
+        keys = soft("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next check   F1: help")
+        keys.setWordWrap(False)
+        bar.addWidget(keys)
+        dressing.add(bar)
+        # Its dress changes its height, upon which it lays itself out anew and shows what a message hid: do so now.
+        QApplication.sendEvent(bar, QEvent(QEvent.Type.LayoutRequest))
+
+    def show_cursor(self, point: Point, length: Callable[[float], str], true_size: float) -> None:
+        """Show where the cursor is on the plan, and how large that is painted."""
+        self._cursor.setText(f"{length(point[0])} right, {length(point[1])} from the back")
+        self._scale.setText(f"{true_size:.0%} of true size")
+
+    def show_choices(self, *, unit: str, is_light: bool) -> None:
+        """Show the unit, and the theme that a press would give."""
+        self.unit_button.setText("mm" if unit == "mm" else "inches")
+        self.theme_button.setText("Dark" if is_light else "Light")
