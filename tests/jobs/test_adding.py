@@ -115,6 +115,10 @@ class APull(unittest.TestCase):
         with self.assertRaises(ValueError):
             pull_kind(PullKind("trench", "trench"))
 
+    def test_a_kind_to_choose_says_how_wide_it_is(self) -> None:
+        with patch.dict(PULL_KINDS), self.assertRaises(ValueError):
+            pull_kind(PullKind("groove", "groove", cost=0.1))
+
 
 class ByItsObject(unittest.TestCase):
     def test_a_kind_that_is_compared_as_text_is_found_and_there_is_none(self) -> None:

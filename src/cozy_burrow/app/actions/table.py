@@ -1,4 +1,4 @@
-"""Every command of the front."""
+"""Every command of the window."""
 
 from __future__ import annotations
 

@@ -26,7 +26,7 @@ from cozy_burrow.core.model.stages import Stage
 class House:
     """The document and its desks, the plan and the section, and the stacks that panels, scenes and strips go into.
 
-    theme: as it is now. show_stage, command: go to a stage, do a command by its name.
+    theme, stage: as they are now. show_stage, command: go to a stage, do a command by its name.
     """
 
     workspace: Workspace
@@ -45,6 +45,7 @@ class House:
     below: Pages
     scale: float
     theme: Callable[[], Theme]
+    stage: Callable[[], Stage]
     show_stage: Callable[[Stage], object]
     command: Callable[[str], object]
     action: Callable[[str], QAction]

@@ -49,7 +49,7 @@ class Navigator:
 
     def _show(self, stage: Stage) -> None:
         house, parts = self._house, self._parts
-        self.stage = parts.stage = stage
+        self.stage = stage
         self._path.show_stage(stage)
         self._turned()
         left, above, below = self._surroundings(stage)

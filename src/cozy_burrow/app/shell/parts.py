@@ -39,10 +39,7 @@ class Dressed(Protocol):
 
 
 class Parts:
-    """What the window shows left, in the middle and below; each part is there once it was asked for.
-
-    stage: which stage is shown.
-    """
+    """What the window shows left, in the middle and below; each part is there once it was asked for."""
 
     def __init__(self, house: House) -> None:
         self._house = house
@@ -54,7 +51,6 @@ class Parts:
             above=house.above,
             panel=lambda: self.measure,
         )
-        self.stage = "gather"
 
     def has(self, name: str) -> bool:
         """Return whether a part was made already."""
@@ -189,11 +185,11 @@ class Parts:
         return cut
 
     def _turn(self) -> None:
-        if self.stage == "measure":
+        if self._house.stage() == "measure":
             self._house.show_stage("measure")
 
     def _show_layer(self, layer: int) -> None:
-        if self.stage == "cut":
+        if self._house.stage() == "cut":
             self._house.plan.show_layer(layer)
 
     def _show_cuts(self, cuts: tuple[Cut, ...]) -> None:

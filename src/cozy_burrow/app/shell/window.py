@@ -128,6 +128,7 @@ class Window(QMainWindow):
             below=self.below,
             scale=scale,
             theme=lambda: self._theme,
+            stage=lambda: self.stage,
             show_stage=self.show_stage,
             command=self._command,
             action=lambda name: self.actions_by_id[name],

@@ -67,8 +67,8 @@ PULL_KINDS: dict[str, PullKind] = {}  # in the order in which they are offered
 
 
 def pull_kind(kind: PullKind) -> PullKind:
-    """Make a kind known. Raises ValueError for a name that is taken."""
-    if kind.name in PULL_KINDS:
+    """Make a kind known. Raises ValueError for a name that is taken, or a kind to choose that says no size."""
+    if kind.name in PULL_KINDS or (kind.cost is not None and not kind.size):
         raise ValueError(kind.name)
     PULL_KINDS[kind.name] = kind
     return kind

@@ -23,7 +23,7 @@ def told(
 
 
 class Field(Record, frozen=True, kw_only=True):
-    """A field as it was declared. optional: it may be empty."""
+    """A field as it was declared."""
 
     name: str
     label: str
@@ -33,7 +33,6 @@ class Field(Record, frozen=True, kw_only=True):
     least: float | None
     most: float | None
     kind: type
-    optional: bool
 
 
 @lru_cache(maxsize=16)
@@ -42,8 +41,7 @@ def fields_of(record: type[Record]) -> tuple[Field, ...]:
     hints = get_type_hints(record, include_extras=True)
     found = []
     for name in record.__struct_fields__:
-        parts = alternatives(hints[name])
-        for hint in parts:
+        for hint in alternatives(hints[name]):
             meta = _meta(hint)
             if meta is not None and meta.title is not None and meta.extra is not None:
                 found.append(
@@ -56,7 +54,6 @@ def fields_of(record: type[Record]) -> tuple[Field, ...]:
                         least=meta.ge,
                         most=meta.le,
                         kind=get_args(hint)[0],
-                        optional=type(None) in parts,
                     )
                 )
     return tuple(found)
