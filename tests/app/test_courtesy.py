@@ -6,8 +6,15 @@ import threading
 import unittest
 from collections.abc import Callable
 
+from shapely import box
+
 from cozy_burrow.app.desk.courtesy import Courtesy
-from cozy_burrow.core.model.memo import BREATHERS, forget_all, memo
+from cozy_burrow.core.arrange.by_itself import best_spot, nearest_spot
+from cozy_burrow.core.arrange.contacts import Body
+from cozy_burrow.core.arrange.neaten import may_lie
+from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
+from cozy_burrow.core.model.memo import forget_all, memo
+from cozy_burrow.core.progress import BREATHERS
 
 
 class Clocks:
@@ -83,6 +90,22 @@ class MakingWay(unittest.TestCase):
         self.assertEqual([twice(2), twice(2), twice(3)], [4, 4, 6])
         self.assertEqual(len(asked), 2)
         forget_all()
+
+    def test_loops_that_ask_for_no_answer_make_way_themselves(self) -> None:
+        asked = []
+        kept, BREATHERS[:] = list(BREATHERS), [lambda: asked.append(1)]
+        self.addCleanup(BREATHERS.__setitem__, slice(None), kept)
+        piece = Piece(("file", 1), [Form(box(0, 0, 40, 10), 8.0)])
+        bed = Bed(box(0, 0, 100, 60), [(box(0, 0, 100, 20), 8.0)])
+        for name, work in {
+            "close by": lambda: nearest_spot(piece, bed, x_mm=20, y_mm=20, angle_deg=0.0),
+            "anywhere": lambda: best_spot(piece, bed),
+            "moved a little": lambda: may_lie(Body(piece.forms[0], 10, 40, 0.0), (), bed),
+        }.items():
+            with self.subTest(name):
+                asked.clear()
+                self.assertTrue(work())
+                self.assertTrue(asked)
 
 
 if __name__ == "__main__":

@@ -8,6 +8,15 @@ from typing import Protocol
 
 from cozy_burrow.core.errors import Cancelled
 
+# Asked in the middle of work: a thread that somebody waits for less may rest there for a moment.
+BREATHERS: list[Callable[[], None]] = []
+
+
+def make_way() -> None:
+    """Let a thread that somebody waits for go first: called where an answer is worked out, and in loops without one."""
+    for breathe in BREATHERS:
+        breathe()
+
 
 class Token(Protocol):
     """Handed to long work; `step` reports a fraction from 0 to 1 and raises Cancelled."""

@@ -10,7 +10,7 @@ import threading
 import time
 from collections.abc import Callable
 
-from cozy_burrow.core.model.memo import BREATHERS
+from cozy_burrow.core.progress import BREATHERS
 
 _LOOK_EVERY_S = 0.002
 _AT_WORK = 0.3  # of a stretch of time that its thread used the processor

@@ -15,7 +15,7 @@ from shiboken6 import isValid
 from cozy_burrow.app.desk.courtesy import be_courteous
 from cozy_burrow.app.desk.memory import give_back
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.model.memo import BREATHERS
+from cozy_burrow.core.progress import make_way
 
 _TELL_EVERY_S = 0.03
 # Qt comes back to Python a thousand times for one change of the screen, and geometry lets go of it as often; with the
@@ -53,8 +53,7 @@ class _Token:
 
     def step(self, fraction: float) -> None:
         """Report how far the work is; raise Cancelled once somebody asked to stop."""
-        for breathe in BREATHERS:
-            breathe()
+        make_way()
         while self._task.patient and _hurried and not self.stopped:
             time.sleep(_WAIT_S)
         if self.stopped:

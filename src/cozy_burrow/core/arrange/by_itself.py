@@ -10,6 +10,7 @@ from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot
 from cozy_burrow.core.arrange.placing_in import Laid, best_place
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.progress import make_way
 
 _CLOSE_MM = 12.0  # how far half millimetres are tried before the raster
 
@@ -38,6 +39,7 @@ def _close_spot(piece: Piece, bed: Bed, *, x_mm: float, y_mm: float, angle_deg: 
     for dx, dy in shifts:
         if np.hypot(dx, dy) > _CLOSE_MM:
             break
+        make_way()
         moved = affinity.translate(shape, dx, dy)
         if bed.area.covers(moved) and all(moved.distance(area) >= wall for area, wall in near):
             return Spot(key=piece.key, form=0, x_mm=round(x_mm + dx, 3), y_mm=round(y_mm + dy, 3), angle_deg=angle_deg)

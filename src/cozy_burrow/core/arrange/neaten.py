@@ -9,6 +9,7 @@ import shapely
 
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.pieces import Bed, wanted_between
+from cozy_burrow.core.progress import make_way
 
 NEAR_MM = 9.0  # edges farther apart than this were meant to be apart
 _DONE_MM = 0.02
@@ -74,6 +75,7 @@ def _onto_line(now: Sequence[Body], index: int, axis: int, lines: Sequence[float
 
 def may_lie(body: Body, others: Sequence[Body], bed: Bed) -> bool:
     """Return whether a body keeps every wall and lies in the bed. Exact."""
+    make_way()
     if not bed.area.covers(body.shape):
         return False
     for area, wall_mm in bed.fixed:

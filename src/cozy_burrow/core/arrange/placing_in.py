@@ -20,6 +20,7 @@ from cozy_burrow.core.arrange.wishes import TOWARD, Aims, Lying, WishName
 from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.progress import make_way
 
 _USE_LEAN = {"daily": 1.0, "weekly": 0.0, "expected": 0.0, "rare": -1.0}
 _ALIKE_SIZE = 1e-9
@@ -176,6 +177,7 @@ def best_place(
         if best is not None and piece.worse(number) > piece.worse(best[1]) + _ALIKE_SIZE:
             break
         for angle_deg in piece.angles_deg:
+            make_way()
             free = grid.free_shifts(form, angle_deg, taken)
             if free is None:
                 continue

@@ -25,6 +25,7 @@ from cozy_burrow.core.ground.sits import proud_in, sitting_in
 from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
 from cozy_burrow.core.model.pull_kinds import CIRCLE_PAIR
 from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
+from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.pulls.choose import Choice, along_of, choices_at, choices_for, judged
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.press import press_points
@@ -118,6 +119,7 @@ class _Task:
 
     def fits(self, area: BaseGeometry, serves: frozenset[str], layers: int) -> bool:
         """Return whether an opening keeps the edge, and the wall to everything that it does not serve."""
+        make_way()
         if not self.within.covers(area):
             return False
         spared = serves | {upper for key in serves if (upper := self.ground.under.get(key))}

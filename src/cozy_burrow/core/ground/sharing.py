@@ -30,7 +30,7 @@ from cozy_burrow.core.model.edits import (
     unplaced,
 )
 from cozy_burrow.core.model.records import Insert, Item, Project, Record
-from cozy_burrow.core.progress import Token
+from cozy_burrow.core.progress import Token, make_way
 from cozy_burrow.core.pulls.forms import piece_for
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
@@ -102,6 +102,7 @@ def _areas(project: Project, insert: Insert) -> dict[str, float]:
     if bed.area.is_empty:
         return found
     for item in project.items:
+        make_way()
         piece = piece_for(item, 1, bay, project.rules, with_pulls=True)
         if not fits_at_all(piece.forms[-1].shape, bed) or _stands_too_high(item, bay, project):
             continue

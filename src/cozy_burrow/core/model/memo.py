@@ -14,12 +14,11 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.progress import make_way
 
 P = ParamSpec("P")
 R = TypeVar("R")
 _SHORT = 8
-# Asked before an answer is worked out: a thread that somebody waits for less may rest there for a moment.
-BREATHERS: list[Callable[[], None]] = []
 _caches: list[OrderedDict[Any, Any]] = []
 MOST_BYTES = 40_000_000  # of answers, by a rough count; what the document in hand needs may be more
 _LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
@@ -145,8 +144,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
                 with suppress(KeyError):
                     kept.move_to_end(key)
                 return row.answer  # type: ignore[no-any-return]
-            for breathe in BREATHERS:
-                breathe()
+            make_way()
             answer = function(*args, **kwargs)
             kept[key] = _Row((*args, *kwargs.values()), key, dead, answer)
             if len(kept) > rows:

@@ -24,6 +24,7 @@ from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.pull_kinds import TRENCH
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
+from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
 from cozy_burrow.core.pulls.suggest import needs_pull
@@ -171,6 +172,7 @@ def _stood(row: Sequence[_Upright], rules: Rules) -> list[Point]:
         high = max(float(shape.bounds[2]) for shape in stood) - float(one.shape.bounds[0])
         high += max(max(wanted_between(one.form, other.form), finger_mm) for _, _, other in near)
         high += max(0.0, float(one.shape.bounds[0] - one.body.bounds[0])) + _bulge(near)
+        make_way()
         for _ in range(16):
             x = (low + high) / 2
             moved = _shifted(one.shape, (x, round(y, 2)))
