@@ -222,7 +222,12 @@ class PaperAndCalliper(QtCase):
         out = self.folder / "mat.pdf"
         with patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
             window.write_mat()
+        self.assertTrue(wait_until(out.exists))
         self.assertTrue(out.read_bytes().startswith(b"%PDF"))
+        with patch.object(QFileDialog, "getSaveFileName", return_value=(str(out / "mat.pdf"), "")):
+            window.write_mat()
+        self.assertTrue(wait_until(lambda: bool(window.parts.add._refused.text())))
+        self.assertIn("mat.pdf", window.parts.add._refused.text())
         pictures.scale_across.setText("150.4")
         pictures.scale_across.editingFinished.emit()
         again = self.window(Project())

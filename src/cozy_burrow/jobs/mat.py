@@ -6,6 +6,7 @@ from pathlib import Path
 
 from cozy_burrow.core.capture.photo.mat import mat_page
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.progress import Token
 from cozy_burrow.export.mat_pdf import mat_pdf
 from cozy_burrow.jobs.files import write_all
 
@@ -16,6 +17,12 @@ def write_mat(out: Path, *, paper: str, pages: int = 1) -> None:
     """Write a mat of one to four pages. Raises UnusableInput for an unknown paper or a place that cannot be written."""
     data = mat_pdf([mat_page(paper, number) for number in range(1, pages + 1)])
     write_all(out.parent, {out.name: data})
+
+
+def write_mat_apart(out: Path, paper: str, pages: int, *, token: Token) -> None:
+    """Write a mat as a piece of work that another process does: markers need a large library. Raises as write_mat."""
+    token.step(0.0)
+    write_mat(out, paper=paper, pages=pages)
 
 
 def printed_stretch(paper: str, *, across_mm: float | None = None, down_mm: float | None = None) -> tuple[float, float]:

@@ -23,6 +23,7 @@ from cozy_burrow.core.model import records
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import CIRCLE, CIRCLE_PAIR, PULL_KINDS, TRENCH, kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Placement, Rules
+from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.pulls.reach import along_needed_mm, away_needed_mm, wanted_depth
 
 LEAST_OPENING_MM2 = 100.0  # beside the pocket: less lets no fingertip in
@@ -91,6 +92,7 @@ def candidates(pocket: Pocket, shape: PullShape) -> tuple[FingerPull, ...]:
     length = float(along.max() - along.min())
     found: list[FingerPull] = []
     for slide in _SLIDES:
+        make_way()
         at = (balance[0] + slide * length * cos, balance[1] + slide * length * sin)
         ends = spread_across(surface, at, angle_deg=axis_deg + 90.0)
         if ends is None:

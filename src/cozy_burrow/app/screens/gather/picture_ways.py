@@ -30,7 +30,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
 from cozy_burrow.jobs.apart import run_apart
 from cozy_burrow.jobs.capture import Capture, Printed, Recipe, captured, read_picture
-from cozy_burrow.jobs.mat import printed_stretch, write_mat
+from cozy_burrow.jobs.mat import printed_stretch, write_mat_apart
 
 _PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
 _READINGS: tuple[tuple[Reading, str], ...] = (
@@ -211,12 +211,16 @@ class PictureWays(QWidget):
         name = f"mat-{self.mat_paper.currentText().lower()}.pdf"
         path = ask.target(self, "Write the mat", name, "PDF (*.pdf)", ".pdf")
         if path is not None:
-            self._try(lambda: self.write_mat(path))
+            self.write_mat(path)
 
     def write_mat(self, path: Path) -> None:
-        """Write the mat that is chosen to a file. Raises UnusableInput."""
-        write_mat(path, paper=self.mat_paper.currentText().lower(), pages=self.mat_pages.value())
-        self._workspace.said.emit(f"Wrote {path.name}: print it at 100 %, then measure both scales")
+        """Write the mat that is chosen to a file, beside the window; what goes wrong is told."""
+        paper, pages = self.mat_paper.currentText().lower(), self.mat_pages.value()
+        task = Task(lambda token: run_apart(write_mat_apart, path, paper, pages, token=token), self, elsewhere=True)
+        told = f"Wrote {path.name}: print it at 100 %, then measure both scales"
+        task.done.connect(lambda _: self._workspace.said.emit(told))
+        task.failed.connect(self._fail)
+        task.begin()
 
     # Pictures
 
