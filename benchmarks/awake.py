@@ -26,6 +26,7 @@ from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.desk.tasks import take_short_turns
 from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
 from cozy_burrow.app.screens.measure.pages import PAGES
+from cozy_burrow.app.screens.measure.screen import MeasureScreen
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.stages import STAGES
 from cozy_burrow.core.model.memo import forget_all
@@ -82,7 +83,7 @@ def main() -> None:
         window.show_stage(stage)
         app.processEvents()
     for page in PAGES:
-        window.show_measure(page)
+        MeasureScreen.of(window).show_page(page)
         app.processEvents()
     window.show_stage("lay-out")
     workspace = window.workspace

@@ -27,6 +27,7 @@ from shapely.geometry import box
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
+from cozy_burrow.app.screens.gather.screen import GatherScreen
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, with_thickness
 from cozy_burrow.core.geometry.rings import outline_of
@@ -169,7 +170,7 @@ def bench_work(trial: Trial) -> bool:
     with trial.answering():
         window.close()
         window.desk.open_demo()
-        window.parts.add.pictures.take_demo_photo()
+        GatherScreen.of(window).add.pictures.take_demo_photo()
         window.retouching.close()
     asked = len(trial.asked) == 4 and window.retouch.has_work
     window.autosave.keep()

@@ -32,10 +32,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.actions.registry import run
-from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.desk import ask
+from cozy_burrow.app.frame.command import run
+from cozy_burrow.app.screens.gather.screen import GatherScreen
 from cozy_burrow.app.screens.lay_out.tray import MIME
+from cozy_burrow.app.shell.commands import COMMANDS
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.model.stages import STAGES
@@ -228,7 +229,7 @@ class Hands:
             case 0:
                 window.undo()
             case 1:
-                window.remove_item()
+                window._command("gather.forget")
             case 2:
                 window.inserts.remove()
             case 3:
@@ -291,7 +292,7 @@ class Hands:
             finding = self.chance.choice(self.kept)
             self.window.care.mending.take(finding, finding.mends)
             self.window.plan.point_to(finding)
-            self.window._point_to(finding)
+            self.window.pointing.point_to(finding)
 
     def _drop(self) -> None:
         """Drop something from the tray on the plan, now and then something that is not there any more."""
@@ -365,8 +366,8 @@ class Hands:
         window = self.window
         if window.retouch.is_open and self.chance.random() < 0.5:
             return
-        window.show_way("Photo")
-        window.parts.add.pictures.take_demo_photo()
+        GatherScreen.of(window).show_way("Photo")
+        GatherScreen.of(window).add.pictures.take_demo_photo()
         self._run_a_while(self.chance.choice((100, 4_000)))
 
     def files(self) -> list[Path]:

@@ -22,6 +22,7 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 # What this Qt says of a screen that is not there; nothing of the program's.
 _EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()", "does not support grabbing")
 _LOOK_EVERY_S = 0.05
+_LOOKS = (0.3, 0.6, 0.9)  # of what counts as a stall: when to look at what holds the interface up
 
 
 @dataclass
@@ -60,6 +61,7 @@ class Watch:
     _seen: str = ""
     _action: str = ""
     _over: bool = False
+    _looked: int = 0  # how often at what holds the interface up now
 
     def install(self) -> None:
         """Take over every hook through which an error may slip away."""
@@ -113,15 +115,17 @@ class Watch:
         now, work = time.monotonic(), time.thread_time()
         if self._began is not None and now - self._began > self.stall_s:
             self.stalls.append(Stall(now - self._began, work - self._work, self._action, self._seen))
-        self._began, self._work, self._seen = now, work, ""
+        self._began, self._work, self._seen, self._looked = now, work, "", 0
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""
         while not self._over:
             time.sleep(_LOOK_EVERY_S)
             began = self._began
-            if began is not None and not self._seen and time.monotonic() - began > self.stall_s * 0.6:
-                self._seen = _stack_of_others()
+            held = 0.0 if began is None else time.monotonic() - began
+            if held > self.stall_s * _LOOKS[min(self._looked, len(_LOOKS) - 1)] and self._looked < len(_LOOKS):
+                self._looked += 1
+                self._seen += f"after {held:.2f} s\n{_stack_of_others()}\n\n"
 
 
 def _stack_of_others() -> str:
@@ -133,7 +137,12 @@ def _stack_of_others() -> str:
         faulthandler.dump_traceback(stream)
         stream.seek(0)
         parts = [part for part in stream.read().split("\n\n") if "_stack_of_others" not in part]
-    return "\n\n".join("\n".join(part.splitlines()[:14]) for part in reversed(parts))
+    return "\n\n".join(_shortened(part.splitlines()) for part in reversed(parts))
+
+
+def _shortened(lines: list[str]) -> str:
+    """Return the innermost calls, and of the others those of the window's side: what was pressed, what was asked."""
+    return "\n".join(lines[:8] + [line for line in lines[8:] if "/app/" in line or "monkey_" in line])
 
 
 def signature(error: BaseException, trace: TracebackType | None) -> str:

@@ -53,6 +53,7 @@ def paint_pages(theme: str) -> None:
     from PySide6.QtCore import QThreadPool
 
     from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.screens.measure.screen import MeasureScreen
     from cozy_burrow.app.shell.window import Window
     from cozy_burrow.demo.shipped import demo_project
 
@@ -64,7 +65,7 @@ def paint_pages(theme: str) -> None:
         window.stores.show_demo()
         for stem, (insert, page) in PAGES.items():
             window.workspace.show_insert(insert)
-            window.show_measure(page)  # type: ignore[arg-type]
+            MeasureScreen.of(window).show_page(page)  # type: ignore[arg-type]
             for _ in range(3):
                 app.processEvents()
                 QThreadPool.globalInstance().waitForDone(30_000)
@@ -77,6 +78,7 @@ def paint_pages(theme: str) -> None:
 def paint_depth(theme: str) -> None:
     """Paint Sink with a thing of the concert tray under its half-closed lid, Grip with pliers, and the peel view."""
     from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.screens.sink.screen import SinkScreen
     from cozy_burrow.app.section import line
     from cozy_burrow.app.shell.window import Window
     from cozy_burrow.core.depth.peel import set_seat
@@ -100,7 +102,7 @@ def paint_depth(theme: str) -> None:
         # By its seat alone, as it was before the advice was taken.
         lever = choose("Travel lever")
         workspace.do("Seat it by rule", set_seat(workspace.project, "insert-2", (lever,), None))
-        window.sink.closing.slider.setValue(140)
+        SinkScreen.of(window).panel.closing.slider.setValue(140)
         window.section.settling.finish()
         for _ in range(6):  # buttons of several lines find their height after they know their width
             app.processEvents()
@@ -108,10 +110,10 @@ def paint_depth(theme: str) -> None:
         workspace.show_insert("insert-1")
         if theme == "light":
             choose("Tuning lever")
-            window.show_peel()
+            SinkScreen.of(window).show_peel()
             app.processEvents()
             keep(app, window, FOLDER / f"peel-{theme}.png")
-            window.show_peel()
+            SinkScreen.of(window).show_peel()
             window.show_stage("grip")
             choose("Key pliers")
             keep(app, window, FOLDER / f"grip-{theme}.png")
@@ -126,6 +128,7 @@ def paint_variations(theme: str) -> None:
     from PySide6.QtCore import QEventLoop, QTimer
 
     from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.screens.lay_out.screen import LayOutScreen
     from cozy_burrow.app.shell.window import Window
     from cozy_burrow.demo.shipped import demo_project
 
@@ -144,9 +147,9 @@ def paint_variations(theme: str) -> None:
         app.processEvents()
         window.arranging.begin()
         wait(lambda: not window.arranging.is_arranging)
-        rows = window.tray.wishes.rows
+        rows = LayOutScreen.of(window).panel.wishes.rows
         taken = window.workspace.project
-        wait(lambda: window.tray.judged is taken)
+        wait(lambda: LayOutScreen.of(window).panel.judged is taken)
         rows["together"].click()
         wait(lambda: True)
         keep(app, window, FOLDER / f"variations-{theme}.png")
@@ -159,6 +162,7 @@ def paint_bench(theme: str, out: Path) -> None:
     from PySide6.QtCore import QEventLoop, QPointF, QTimer
 
     from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.screens.gather.screen import GatherScreen
     from cozy_burrow.app.shell.window import Window
     from cozy_burrow.demo.shipped import demo_project
 
@@ -167,14 +171,14 @@ def paint_bench(theme: str, out: Path) -> None:
         window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0)
         window.resize(1280, 800)
         window.show()
-        window.show_way("Photo")
+        GatherScreen.of(window).show_way("Photo")
         loop = QEventLoop()
         window.retouch.opened.connect(loop.quit)
         QTimer.singleShot(120_000, loop.quit)
-        window.parts.add.pictures.take_demo_photo()
+        GatherScreen.of(window).add.pictures.take_demo_photo()
         loop.exec()
         window.retouch.choose(1)
-        canvas = window.parts.retouch_canvas
+        canvas = GatherScreen.of(window).retouch_canvas
         for _ in range(4):
             app.processEvents()
         at = window.retouch.draft.item.outline.outer[0]

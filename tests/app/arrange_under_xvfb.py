@@ -17,6 +17,7 @@ from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Placement
 from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
+from tests.app.screens import at_lay_out
 from tests.makers import van_drawer
 
 LOCKED = ("item-1#1", "item-11#1")
@@ -56,8 +57,8 @@ def lay_out(folder: Path) -> None:
     QTest.keyClick(window, Qt.Key.Key_Return, CTRL)
     assert window.arranging.is_arranging
     assert wait_until(lambda: window.arranging.results != {})
-    assert window.tray.stop_button.isVisible()
-    QTest.mouseClick(window.tray.stop_button, Qt.MouseButton.LeftButton)
+    assert at_lay_out(window).panel.stop_button.isVisible()
+    QTest.mouseClick(at_lay_out(window).panel.stop_button, Qt.MouseButton.LeftButton)
     assert ended(window)
     assert len(places(window)) == 26 and not stops(window), stops(window)
     first = workspace.project
@@ -70,7 +71,7 @@ def lay_out(folder: Path) -> None:
     assert all(one.locked for one in locked.values())
     QTest.keyClick(window, Qt.Key.Key_Return, CTRL)
     assert wait_until(lambda: len(window.arranging.results) >= 2)
-    QTest.mouseClick(window.tray.stop_button, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(at_lay_out(window).panel.stop_button, Qt.MouseButton.LeftButton)
     assert ended(window)
     assert {name: places(window)[name] for name in LOCKED} == locked
     assert not stops(window), stops(window)
@@ -78,7 +79,7 @@ def lay_out(folder: Path) -> None:
     # Another variation is taken by a click.
     before = workspace.project
     steps = len(workspace.history.steps)
-    card = next(one for one in window.parts.variations.cards if one.isVisible() and not one.isChecked())
+    card = next(one for one in at_lay_out(window).variations.cards if one.isVisible() and not one.isChecked())
     QTest.mouseClick(card, Qt.MouseButton.LeftButton)
     assert workspace.project is not before and len(workspace.history.steps) == steps
     assert {name: places(window)[name] for name in LOCKED} == locked

@@ -19,6 +19,7 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Project
 from tests.app.qt import application, drag, key, painted, wait_until
+from tests.app.screens import at_gather
 
 
 def photo_job(folder: Path) -> None:
@@ -34,12 +35,12 @@ def photo_job(folder: Path) -> None:
 
     # The way in by key, the simulated camera by mouse.
     QTest.keyClick(window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
-    assert window.parts.add.ways["Photo"].isChecked()
+    assert at_gather(window).add.ways["Photo"].isChecked()
     app.processEvents()
-    QTest.mouseClick(window.parts.add.pictures.demo_photo, Qt.MouseButton.LeftButton)
-    assert wait_until(lambda: window.retouch.is_open), window.parts.add._refused.text()
+    QTest.mouseClick(at_gather(window).add.pictures.demo_photo, Qt.MouseButton.LeftButton)
+    assert wait_until(lambda: window.retouch.is_open), at_gather(window).add._refused.text()
     app.processEvents()
-    session, canvas, tools = window.retouch, window.parts.retouch_canvas, window.retouch_tools
+    session, canvas, tools = window.retouch, at_gather(window).retouch_canvas, at_gather(window).retouch_tools
     assert len(session.table.drafts) == 3, [one.bounds_mm for one in session.table.drafts]
 
     def click(at: tuple[float, float]) -> None:

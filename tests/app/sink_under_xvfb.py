@@ -20,6 +20,7 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid
 from tests.app.qt import application, drag, painted, plan_pixel, settle, wait_until
+from tests.app.screens import at_grip, at_sink
 from tests.core.depth.floors import thing
 from tests.makers import box, laid, project
 
@@ -65,57 +66,59 @@ def sink_and_grip(folder: Path) -> None:
     flush = window.section.cut
 
     # Another seat: the section shows it higher.
-    half = next(one for one in window.sink._seats.buttons() if one.property("seat") == "half")
+    half = next(one for one in at_sink(window).panel._seats.buttons() if one.property("seat") == "half")
     QTest.mouseClick(half, LEFT)
     assert wait_until(lambda: window.section.cut != flush)
     top = min(z for body in window.section.cut.bodies for _, z in body.ring)
     assert top < min(z for body in flush.bodies for _, z in body.ring) - 5
 
     # The lid comes down and stays open on it: a stop.
-    window.sink.closing.slider.setValue(600)
+    at_sink(window).panel.closing.slider.setValue(600)
     assert window.section.settling.motion.lid_raised_mm == 60.0
-    QTest.mouseClick(window.sink.closing.close_button, LEFT)
-    assert "Does not close" in window.sink.closing.verdict.text(), window.sink.closing.verdict.text()
+    QTest.mouseClick(at_sink(window).panel.closing.close_button, LEFT)
+    assert "Does not close" in at_sink(window).panel.closing.verdict.text(), at_sink(
+        window
+    ).panel.closing.verdict.text()
     assert window.section.settling.motion.lid_raised_mm > 1.0
     assert "TOO_HIGH" in codes(window, "stop")
 
     # Flush again it closes, but its head alone is held: the advised riser is taken.
-    flat = next(one for one in window.sink._seats.buttons() if one.property("seat") == "flush")
+    flat = next(one for one in at_sink(window).panel._seats.buttons() if one.property("seat") == "flush")
     QTest.mouseClick(flat, LEFT)
     assert "TOO_HIGH" not in codes(window, "stop")
     assert codes(window, "care") & {"ROCKS", "LIES_ASKEW"}, codes(window, "care")
     settle(window)
-    riser = next(one for one in window.sink.option_buttons if "plug back" in one.text())
+    riser = next(one for one in at_sink(window).panel.option_buttons if "plug back" in one.text())
     QTest.mouseClick(riser, LEFT)
     assert not codes(window, "care") & {"ROCKS", "LIES_ASKEW"}
     assert any(workspace.ground.pockets[MALLET].seating.risers_mm)
-    assert "Lies level" in window.sink.verdict.text(), window.sink.verdict.text()
+    assert "Lies level" in at_sink(window).panel.verdict.text(), at_sink(window).panel.verdict.text()
     seated = workspace.project
 
     # Pulls for everything.
     QTest.keyClick(window, Qt.Key.Key_5, ALT)
-    QTest.mouseClick(window.parts.grip.all_button, LEFT)
+    QTest.mouseClick(at_grip(window).panel.all_button, LEFT)
     settle(window)
     assert not codes(window, "care") & {"NO_GRIP", "GRIP_POOR"}, codes(window, "care")
     pulled = workspace.project
 
     # One circle after the other is dragged along the file until fingers would not hold it.
     workspace.select((FILE,))
-    assert window.parts.grip.verdict.text().startswith("Comes out level"), window.parts.grip.verdict.text()
+    assert at_grip(window).panel.verdict.text().startswith("Comes out level"), at_grip(window).panel.verdict.text()
     pull = next(one for one in workspace.ground.pulls if one.pull.serves == (FILE,))
     for index in range(len(pull.pull.points_mm)):
         pull = next(one for one in workspace.ground.pulls if one.pull.serves == (FILE,))
         at = pull.parts[index].centroid
         pixel = plan_pixel(window, at.x, at.y)
         drag(window.plan.viewport(), pixel, pixel + QPointF(48, 0) * window.plan.px_per_mm, steps=7)
-    assert window.parts.grip.verdict.text().startswith("Hard to lift out"), window.parts.grip.verdict.text()
+    assert at_grip(window).panel.verdict.text().startswith("Hard to lift out"), at_grip(window).panel.verdict.text()
     assert "GRIP_POOR" in codes(window, "care")
 
     # Taken back: the moved circles, the pulls, the riser, the seats.
     for _ in range(len(pull.pull.points_mm)):
         QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
     assert workspace.project == pulled
-    assert window.parts.grip.verdict.text().startswith("Comes out level")
+    assert at_grip(window).panel.verdict.text().startswith("Comes out level")
     QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
     assert workspace.project == seated
     while window.undo_label:

@@ -23,6 +23,7 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.model.records import Project
 from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
+from tests.app.screens import at_measure
 
 TRUE = {"A": (0.0, 0.0), "B": (402.0, 0.0), "C": (398.0, 251.0), "D": (2.0, 249.0)}
 
@@ -40,8 +41,8 @@ def survey_to_template(folder: Path) -> None:
     workspace = window.workspace
     QTest.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
     assert window.stage == "measure"
-    QTest.mouseClick(window.parts.measure.buttons["Survey"], Qt.MouseButton.LeftButton)
-    page = window.parts.measure.survey
+    QTest.mouseClick(at_measure(window).panel.buttons["Survey"], Qt.MouseButton.LeftButton)
+    page = at_measure(window).panel.survey
     page.sketch.setFocus()
     key(page.sketch, Qt.Key.Key_Down)
     page.sketch.activated.emit(page.sketch.currentIndex())
@@ -60,8 +61,8 @@ def survey_to_template(folder: Path) -> None:
         if number >= 5:  # every pair is taped: two more of them by clicks on the sketch
             again = asked[number - 5]
             for name in again:
-                at = window.parts.scenes.survey_canvas.corner_px(name)
-                QTest.mouseClick(window.parts.scenes.survey_canvas, Qt.MouseButton.LeftButton, pos=at.toPoint())
+                at = at_measure(window).survey_canvas.corner_px(name)
+                QTest.mouseClick(at_measure(window).survey_canvas, Qt.MouseButton.LeftButton, pos=at.toPoint())
             assert (page.first.currentText(), page.second.currentText()) in {again, again[::-1]}
     assert len(workspace.container.taped) == 9, asked
     slip = "–".join(asked[2])
@@ -84,8 +85,8 @@ def survey_to_template(folder: Path) -> None:
     assert abs(radius - 30.0) < 0.05, radius
 
     # A rib, carried along the back wall by hand; a press fit; the advised foam.
-    QTest.mouseClick(window.parts.measure.buttons["Inside"], Qt.MouseButton.LeftButton)
-    inside = window.parts.measure.inside
+    QTest.mouseClick(at_measure(window).panel.buttons["Inside"], Qt.MouseButton.LeftButton)
+    inside = at_measure(window).panel.inside
     inside.fit_field.setFocus()
     inside.fit_field.selectAll()
     QTest.keyClicks(inside.fit_field, "2")
@@ -98,9 +99,9 @@ def survey_to_template(folder: Path) -> None:
     after = workspace.container.obstacles[0].ring[0]
     assert abs(before[0] - after[0] - 40.0) < 1.5, (before, after)
     window.stores.show_demo()
-    QTest.mouseClick(window.parts.measure.buttons["Foam"], Qt.MouseButton.LeftButton)
-    assert wait_until(lambda: bool(window.parts.measure.foam.ranked))
-    QTest.mouseClick(window.parts.measure.foam.use, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(at_measure(window).panel.buttons["Foam"], Qt.MouseButton.LeftButton)
+    assert wait_until(lambda: bool(at_measure(window).panel.foam.ranked))
+    QTest.mouseClick(at_measure(window).panel.foam.use, Qt.MouseButton.LeftButton)
     blank = blanks_of(workspace.ground.bay)[0].polygon
     ring = Polygon([TRUE[name] for name in "ABCD"])
     assert abs(blank.area - (ring.area + 2 * ring.length - 20 * 10)) < 500, (blank.area, ring.area)

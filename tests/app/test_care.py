@@ -13,6 +13,7 @@ from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.records import Container, Project, Rules
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, key, settle
+from tests.app.screens import at_grip
 from tests.makers import box, laid, project
 
 ROWS = [(60.0 + 60 * n, 60.0 + 50 * m) for m in range(3) for n in range(4)]
@@ -91,7 +92,7 @@ class Bundles(QtCase):
     def test_a_bundle_closes_with_the_last_of_its_kind(self) -> None:
         window = self.window(bare(4), stage="grip")
         window.care.choose(next(n for n, one in enumerate(window.workspace.findings) if one.code == "NO_GRIP"))
-        window.parts.grip.give_all()
+        at_grip(window).panel.give_all()
         settle(window)
         self.assertNotIn("NO_GRIP", [one.code for one in window.care.model.findings])
         window.undo()
@@ -126,26 +127,26 @@ class Sides(QtCase):
             for stage in ("lay-out", "gather", "measure", "sink", "grip", "cut"):
                 window.show_stage(stage)  # type: ignore[arg-type]
                 settle(window)
-                self.assertGreaterEqual(window.scene.width(), 0.49 * 1280, (scale, stage))
+                self.assertGreaterEqual(window.frame.scene.width(), 0.49 * 1280, (scale, stage))
             window.workspace.saved = window.workspace.project
             window.close()
 
     def test_a_folded_list_shows_its_counts_and_opens_over_the_scene(self) -> None:
         window = self.window(bare(3), stage="grip", scale=2.0)
         settle(window)
-        side = window.middle.sides["right"]
+        side = window.frame.middle.sides["right"]
         self.assertTrue(side.is_folded)
         self.assertTrue(side.rail.isVisible())
         self.assertFalse(window.care.isVisible())
         counts = {mark: sum(one.severity == kind for one in window.workspace.findings) for mark, kind in
                   (("▲", "stop"), ("◆", "care"), ("●", "note"))}  # fmt: skip
         self.assertEqual(side.rail.text(), "\n".join(f"{mark} {count}" for mark, count in counts.items() if count))
-        wide = window.scene.width()
+        wide = window.frame.scene.width()
         side.rail.setFocus()
         key(side.rail, Qt.Key.Key_Return)
         self.assertTrue(window.care.isVisible())
-        self.assertEqual(window.scene.width(), wide)
-        self.assertTrue(window.care.geometry().intersects(window.middle._splitter.geometry()))
+        self.assertEqual(window.frame.scene.width(), wide)
+        self.assertTrue(window.care.geometry().intersects(window.frame.middle._splitter.geometry()))
         window.care.view.setFocus()
         key(window.care.view, Qt.Key.Key_Escape)
         self.assertFalse(window.care.isVisible())
@@ -156,18 +157,19 @@ class Sides(QtCase):
         settle(window)
         window.resize(760, 700)
         settle(window)
-        self.assertTrue(all(side.is_folded for side in window.middle.sides.values()))
-        window.middle.sides["left"].rail.click()
-        self.assertTrue(window.left.isVisible())
+        self.assertTrue(all(side.is_folded for side in window.frame.middle.sides.values()))
+        window.frame.middle.sides["left"].rail.click()
+        self.assertTrue(window.frame.left.isVisible())
         window.show_stage("sink")
-        self.assertFalse(window.left.isVisible())
+        self.assertFalse(window.frame.left.isVisible())
         window.resize(2600, 1500)
         settle(window)
-        self.assertFalse(any(side.is_folded for side in window.middle.sides.values()))
+        self.assertFalse(any(side.is_folded for side in window.frame.middle.sides.values()))
         self.assertEqual(
-            [window.middle._splitter.widget(n) for n in range(3)], [window.left, window.scene, window.care]
+            [window.frame.middle._splitter.widget(n) for n in range(3)],
+            [window.frame.left, window.frame.scene, window.care],
         )
-        self.assertTrue(window.left.isVisible())
+        self.assertTrue(window.frame.left.isVisible())
         self.assertTrue(window.care.isVisible())
 
     def test_another_finding_is_said_where_the_list_is_folded(self) -> None:

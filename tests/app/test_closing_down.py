@@ -16,6 +16,7 @@ from cozy_burrow.app.desk.tasks import Task, stop_all
 from cozy_burrow.core.progress import Token
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, wait_until
+from tests.app.screens import at_gather
 
 STUBBORN = """
 import sys, threading, time
@@ -56,8 +57,8 @@ class ClosingDown(QtCase):
 
     def test_a_photo_that_is_being_read_is_cut_off(self) -> None:
         window = self.window(demo_project(), stage="gather")
-        window.parts.add.pictures.take_demo_photo()
-        task = window.parts.add.pictures._task
+        at_gather(window).add.pictures.take_demo_photo()
+        task = at_gather(window).add.pictures._task
         assert task is not None
         self.assertTrue(wait_until(lambda: bool(_children())))
         window.workspace.saved = window.workspace.project

@@ -12,6 +12,7 @@ from cozy_burrow.core.kit.zones import mass_g_of
 from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, key, settle
+from tests.app.screens import at_gather, at_grip, at_measure
 from tests.makers import box, laid, project
 
 
@@ -25,7 +26,7 @@ def typed(field: QWidget, text: str) -> None:
 class Keys(QtCase):
     def test_enter_in_the_last_field_adds_and_the_first_is_ready_for_the_next(self) -> None:
         window = self.window(Project(), stage="gather")
-        add, kit = window.parts.add, lambda: window.workspace.project.items
+        add, kit = at_gather(window).add, lambda: window.workspace.project.items
         for way, fields, figures in (("Box", add._box, ("60", "30", "8")), ("Round", add._round, ("70", "20"))):
             add.show_way(way)
             for count in (1, 2):
@@ -42,7 +43,7 @@ class Keys(QtCase):
 
     def test_what_is_refused_leads_to_the_field_that_is_meant(self) -> None:
         window = self.window(Project(), stage="gather")
-        add = window.parts.add
+        add = at_gather(window).add
         add.show_way("Box")
         typed(add._box[0], "60")
         typed(add._box[1], "wide")
@@ -53,15 +54,17 @@ class Keys(QtCase):
 
     def test_enter_presses_the_button_that_has_the_focus(self) -> None:
         window = self.window(demo_project(), stage="gather")
-        button = window.parts.add.ways["Round"]
+        button = at_gather(window).add.ways["Round"]
         button.setFocus()
         key(button, Qt.Key.Key_Enter)
         self.assertTrue(button.isChecked())
-        self.assertEqual(window.parts.add.pages.currentIndex(), list(window.parts.add.ways).index("Round"))
-        add = next(one for one in window.parts.add.pages.currentWidget().findChildren(QPushButton) if one.isVisible())
+        self.assertEqual(at_gather(window).add.pages.currentIndex(), list(at_gather(window).add.ways).index("Round"))
+        add = next(
+            one for one in at_gather(window).add.pages.currentWidget().findChildren(QPushButton) if one.isVisible()
+        )
         add.setFocus()
         key(add, Qt.Key.Key_Return)
-        self.assertIn("not a length", window.parts.add._refused.text())
+        self.assertIn("not a length", at_gather(window).add._refused.text())
 
     def test_a_label_has_one_middle_line_with_its_field(self) -> None:
         window = self.window(demo_project(), stage="measure")
@@ -88,7 +91,7 @@ class Keys(QtCase):
 class Mass(QtCase):
     def test_a_thing_is_weighed_and_its_mass_taken_back(self) -> None:
         window = self.window(project(box(60, 30, 8)), stage="gather")
-        workspace, bench = window.workspace, window.parts.bench
+        workspace, bench = window.workspace, at_gather(window).bench
         workspace.choose_item("item-1")
         guess = mass_g_of(workspace.project.items[0])
         bench.weigh()
@@ -108,16 +111,16 @@ class Mass(QtCase):
     def test_notes_are_seen_again_with_the_caution_that_belongs_to_them(self) -> None:
         window = self.window(project(box(60, 30, 8)), stage="gather")
         window.workspace.choose_item("item-1")
-        typed(window.parts.bench._notes, "goes away hot")
+        typed(at_gather(window).bench._notes, "goes away hot")
         self.assertEqual(window.workspace.project.items[0].notes, "goes away hot")
-        self.assertIn("cold", window.parts.bench._notes.toolTip())
+        self.assertIn("cold", at_gather(window).bench._notes.toolTip())
 
 
 class Emptied(QtCase):
     def test_an_optional_length_is_taken_back_by_emptying_its_field(self) -> None:
         window = self.window(laid(project(box(60, 30, 8)), (150, 100)), stage="measure")
         workspace = window.workspace
-        window.parts.measure.show_page("Rules")
+        at_measure(window).panel.show_page("Rules")
         field = next(one for one in window.findChildren(LengthField) if one.accessibleName() == "Allowance")
         field.setFocus()
         field.selectAll()
@@ -132,7 +135,7 @@ class Emptied(QtCase):
 
     def test_a_hook_can_be_taken_back_and_the_best_pull_says_why_it_gives_none(self) -> None:
         window = self.window(laid(project(box(60, 30, 8), rules=Rules(allowance_mm=0.0)), (150, 100)), stage="grip")
-        workspace, grip = window.workspace, window.parts.grip
+        workspace, grip = window.workspace, at_grip(window).panel
         workspace.select(("item-1#1",))
         said: list[str] = []
         workspace.said.connect(said.append)
@@ -152,7 +155,7 @@ class Emptied(QtCase):
         window.workspace.select(("item-1#1",))
         said: list[str] = []
         window.workspace.said.connect(said.append)
-        window.parts.grip.suggest()
+        at_grip(window).panel.suggest()
         settle(window)
         proud = window.workspace.length(proud_in(window.workspace.ground, "item-1#1"))
         self.assertIn(f"stands out {proud}", said[-1])

@@ -13,6 +13,7 @@ from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.units import format_fine
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, settle
+from tests.app.screens import at_gather, at_measure
 
 _SAYS_MM = re.compile(r"(?<!N·)\bmm\b|mm²")
 # What a dealer calls a board stays as it is called.
@@ -59,13 +60,13 @@ class Inches(QtCase):
                 window.show_stage(stage)
                 for page in PAGES if stage == "measure" else (None,):
                     if page is not None:
-                        window.parts.measure.show_page(page)
+                        at_measure(window).panel.show_page(page)
                     for keys in ((), tuple(one.id for one in insert.placements[:1])):
                         workspace.select(keys)
                         look(f"{stage} {page or ''}")
-        for way in window.parts.add.ways:
+        for way in at_gather(window).add.ways:
             window.show_stage("gather")
-            window.parts.add.show_way(way)
+            at_gather(window).add.show_way(way)
             look(way)
         for finding in workspace.findings:
             self.assertNotIn(" mm", finding_text(workspace.project, finding))

@@ -8,12 +8,13 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.screens.lay_out import arranging as arranging_module
+from cozy_burrow.app.desk import arranging as arranging_module
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.arranging import Arranged, LeftOver
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.screens import at_lay_out
 from tests.makers import box, laid, project, van_drawer
 
 DEMO = van_drawer()
@@ -42,7 +43,7 @@ class LayOut(Hasty):
             self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3))
             window.arranging.stop()
             self.assertTrue(arranged(window))
-        cards = [card for card in window.parts.variations.cards if card.isVisible()]
+        cards = [card for card in at_lay_out(window).variations.cards if card.isVisible()]
         self.assertGreaterEqual(len(cards), 3)
         self.assertEqual([card.isChecked() for card in cards].count(True), 1)
         taken = window.workspace.project
@@ -55,8 +56,8 @@ class LayOut(Hasty):
         window.undo()
         self.assertEqual((window.workspace.project, steps), (DEMO, 2))
         window.redo()
-        window.parts.variations.close_button.click()
-        self.assertIs(window.below.currentWidget(), window.section)
+        at_lay_out(window).variations.close_button.click()
+        self.assertIs(window.frame.below.currentWidget(), window.section)
 
     def test_the_best_so_far_lies_on_the_plan_and_the_score_shown_is_the_one_that_is_kept(self) -> None:
         window = self.window(DEMO, stage="lay-out")
@@ -66,8 +67,10 @@ class LayOut(Hasty):
         def look() -> None:
             if arranging.is_arranging and arranging.best is not None:
                 shown.append(arranging.total(arranging.best))
-                self.assertIsNotNone(window.plan.ghost)
-                self.assertEqual(window.plan.ghost.insert.placements, arranging.best.project.inserts[0].placements)  # type: ignore[union-attr]
+                self.assertIsNotNone(at_lay_out(window).layer.ghost)
+                self.assertEqual(
+                    at_lay_out(window).layer.ghost.insert.placements, arranging.best.project.inserts[0].placements
+                )  # type: ignore[union-attr]
                 self.assertEqual(arranging.curve[-1][1], shown[-1])
                 window.plan.grab()
 
@@ -83,7 +86,7 @@ class LayOut(Hasty):
         kept = arranging.total(arranging.results[arranging.chosen])
         self.assertGreaterEqual(kept, shown[-1])
         self.assertEqual(arranging.curve[-1][1], kept)
-        self.assertIsNone(window.plan.ghost)
+        self.assertIsNone(at_lay_out(window).layer.ghost)
 
     def test_a_worse_later_state_of_a_variation_is_not_kept(self) -> None:
         window = self.window(DEMO, stage="lay-out")
@@ -99,7 +102,7 @@ class LayOut(Hasty):
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: 1 in window.arranging.results))
-            QTest.mouseClick(window.parts.variations.cards[1], Qt.MouseButton.LeftButton)
+            QTest.mouseClick(at_lay_out(window).variations.cards[1], Qt.MouseButton.LeftButton)
             self.assertTrue(arranged(window))
         self.assertEqual(window.arranging.chosen, 1)
 
@@ -122,22 +125,22 @@ class LayOut(Hasty):
 
     def test_wishes_show_their_figures_and_their_picture_over_the_plan(self) -> None:
         window = self.window(DEMO, stage="lay-out")
-        rows = window.tray.wishes.rows
+        rows = at_lay_out(window).panel.wishes.rows
         self.assertTrue(wait_until(lambda: rows["together"].wish is not None))
         self.assertIn(" mm", rows["together"].accessibleName())
-        self.assertIn("of 100", window.tray.wishes.total.text())
+        self.assertIn("of 100", at_lay_out(window).panel.wishes.total.text())
         rows["together"].click()
-        self.assertEqual(window.plan.wish, rows["together"].wish)
+        self.assertEqual(at_lay_out(window).layer.wish, rows["together"].wish)
         rows["room"].click()
         self.assertFalse(rows["together"].isChecked())
-        self.assertEqual(window.plan.wish, rows["room"].wish)
+        self.assertEqual(at_lay_out(window).layer.wish, rows["room"].wish)
         rows["room"].click()
-        self.assertIsNone(window.plan.wish)
+        self.assertIsNone(at_lay_out(window).layer.wish)
 
     def test_a_style_brings_its_weights_and_a_slider_changes_one(self) -> None:
         window = self.window(DEMO, stage="lay-out")
-        self.assertTrue(wait_until(lambda: "Tidy rows" in window.tray.wishes.total.text()))
-        tray = window.tray
+        self.assertTrue(wait_until(lambda: "Tidy rows" in at_lay_out(window).panel.wishes.total.text()))
+        tray = at_lay_out(window).panel
         tray.style_box.setCurrentIndex(1)
         tray.style_box.activated.emit(1)
         self.assertEqual(window.arranging.style, "tight")
@@ -153,10 +156,10 @@ class LayOut(Hasty):
         window = self.window(plan, stage="lay-out")
         window.arranging.begin()
         self.assertTrue(arranged(window))
-        told = window.tray.advice.text()
+        told = at_lay_out(window).panel.advice.text()
         self.assertIn("‘Bar’ is too long for this drawer even on the diagonal: 900.2 of 458 mm", told)
         self.assertIn("a second one of 400 x 300 mm would take", told)
-        self.assertTrue(window.tray.advice.isVisible())
+        self.assertTrue(at_lay_out(window).panel.advice.isVisible())
 
 
 class Hands(Hasty):
@@ -184,7 +187,7 @@ class Hands(Hasty):
         self.assertGreater(there, 60)
         self.assertIn("went back", window.statusBar().currentMessage())
         window.undo()
-        window.plan.handling.press((60, 100), reach_mm=8, more=False, grip=False)
+        window.plan.handling.press((60, 100), reach_mm=8, more=False)
         window.plan.handling.move((200, 100), freely=True)
         window.plan.handling.release()
         self.assertEqual(window.workspace.insert.placements[0].x_mm, 200)
@@ -242,17 +245,17 @@ class Meanwhile(Hasty):
         self.assertTrue(arranged(window))
         self.assertEqual(window.workspace.project, other)
         self.assertEqual(len(window.workspace.history.steps), 1)
-        self.assertIs(window.below.currentWidget(), window.section)
+        self.assertIs(window.frame.below.currentWidget(), window.section)
 
     def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin("inserts")
-            self.assertFalse(window.parts.variations.close_button.isVisible())
+            self.assertFalse(at_lay_out(window).variations.close_button.isVisible())
             window.arranging.stop()
             self.assertTrue(arranged(window))
         self.assertIs(window.workspace.project, DEMO)
-        self.assertIs(window.below.currentWidget(), window.section)
+        self.assertIs(window.frame.below.currentWidget(), window.section)
 
     def test_another_insert_may_be_looked_at_while_one_is_laid(self) -> None:
         from cozy_burrow.demo.shipped import demo_project

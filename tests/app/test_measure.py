@@ -15,6 +15,7 @@ from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.core.model.told import fields_of
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.screens import at_measure
 from tests.makers import box, laid, project
 
 
@@ -24,7 +25,7 @@ class Measure(QtCase):
         window.stores.show_demo()
         if insert:
             window.workspace.show_insert(insert)
-        window.show_measure(page)  # type: ignore[arg-type]
+        at_measure(window).show_page(page)  # type: ignore[arg-type]
         self.app.processEvents()
         return window
 
@@ -36,7 +37,7 @@ class Measure(QtCase):
 
     def test_a_start_shape_fills_the_fields_and_shows_what_its_kind_has(self) -> None:
         window = self.measured(Project(), "Inside")
-        inside = window.parts.measure.inside
+        inside = at_measure(window).panel.inside
         self.assertFalse(inside.base_edge_field.isVisible())
         inside.start.setCurrentIndex(inside.start.findData("a moulded case"))
         inside.start.activated.emit(inside.start.currentIndex())
@@ -54,7 +55,7 @@ class Measure(QtCase):
     def test_a_figure_for_a_sheet_that_has_gone_is_refused_in_words(self) -> None:
         """A field that is left after its row was taken away sends what was typed all the same."""
         window = self.measured(laid(project(box()), (100, 100)), "Foam")
-        foam, workspace = window.parts.measure.foam, window.workspace
+        foam, workspace = at_measure(window).panel.foam, window.workspace
         workspace.do("Add a sheet", change_insert(workspace.project, "insert-1", sheets=workspace.insert.sheets * 2))
         last = foam._rows[-1][0]
         workspace.undo()
@@ -65,7 +66,7 @@ class Measure(QtCase):
 
     def test_every_rule_has_a_door_and_what_goes_through_it_holds(self) -> None:
         window = self.measured(demo_project(), "Rules")
-        page, workspace = window.parts.measure.rules, window.workspace
+        page, workspace = at_measure(window).panel.rules, window.workspace
         for field in fields_of(Rules):
             with self.subTest(field.name):
                 if field.kind is bool:
@@ -88,12 +89,12 @@ class Measure(QtCase):
 
     def test_walls_and_the_corner_are_pulled_by_hand_and_taken_back(self) -> None:
         window = self.measured(Project(), "Inside")
-        view, grips = window.plan.viewport(), window.plan.box_handling.grips()
+        view, grips = window.plan.viewport(), at_measure(window).layer.hand.grips()
         for grip, (dx, dy) in (("right", (20.0, 0.0)), ("front", (0.0, 15.0)), ("corner", (6.0, 6.0))):
             start = plan_pixel(window, *grips[grip])  # type: ignore[index]
             drag(view, start, start + QPointF(dx, dy) * window.plan.px_per_mm)
             window.plan.fit()
-            grips = window.plan.box_handling.grips()
+            grips = at_measure(window).layer.hand.grips()
         found = window.workspace.container
         self.assertAlmostEqual(found.width_mm, 590.0, delta=1.5)
         self.assertAlmostEqual(found.depth_mm, 405.0, delta=1.5)
@@ -131,7 +132,7 @@ class Measure(QtCase):
 
     def test_a_stack_is_chosen_in_the_picture_and_used(self) -> None:
         window = self.measured(demo_project(), "Foam")
-        page, view = window.parts.measure.foam, window.parts.scenes.stack_view
+        page, view = at_measure(window).panel.foam, at_measure(window).stack_view
         self.assertTrue(wait_until(lambda: bool(page.ranked)))
         self.assertIn("wanted", page.advice.text())
         view.setFocus()
@@ -150,10 +151,10 @@ class Measure(QtCase):
 
     def test_the_job_is_bought_cut_printed_and_its_offcuts_kept(self) -> None:
         window = self.measured(demo_project(), "Sheets")
-        page = window.parts.measure.sheets
+        page = at_measure(window).panel.sheets
         self.assertTrue(wait_until(lambda: page.purchase is not None))
         self.assertIn("Together €", page._text.text())
-        self.assertIn("Spares below, sheet 1", window.parts.scenes.boards_view.accessibleDescription())
+        self.assertIn("Spares below, sheet 1", at_measure(window).boards_view.accessibleDescription())
         page.write_plan(self.folder / "boards.pdf")
         self.assertTrue((self.folder / "boards.pdf").read_bytes().startswith(b"%PDF"))
         pieces = len(window.stores.stores.shelf)
@@ -167,7 +168,7 @@ class Measure(QtCase):
 
     def test_prices_and_pieces_are_the_fitters_own(self) -> None:
         window = self.measured(project(box()), "Sheets")
-        rows, shelf = window.parts.measure.sheets.boards, window.parts.measure.sheets.shelf
+        rows, shelf = at_measure(window).panel.sheets.boards, at_measure(window).panel.sheets.shelf
         count = len(window.stores.stores.boards)
         rows.add.click()
         self.assertEqual(len(window.stores.stores.boards), count + 1)
@@ -197,12 +198,12 @@ class Measure(QtCase):
         (self.folder / "stores.json").write_text("{ half a li")
         window = self.measured(Project(), "Sheets")
         self.assertIn("damaged", window.stores.trouble)
-        window.parts.measure.sheets.boards.add.click()
+        at_measure(window).panel.sheets.boards.add.click()
         self.assertEqual((self.folder / "stores.json").read_text(), "{ half a li")
 
     def test_a_gathered_card_template_becomes_the_rim(self) -> None:
         window = self.measured(laid(project(box(320, 210, 3, name="card")), (150, 100)), "Survey")
-        page = window.parts.measure.survey
+        page = at_measure(window).panel.survey
         page.template.setCurrentIndex(1)
         page.template.activated.emit(1)
         found = window.workspace.container
@@ -214,7 +215,7 @@ class Measure(QtCase):
 
     def test_corners_of_a_rough_sketch_are_dragged_until_distances_hold_them(self) -> None:
         window = self.measured(Project(), "Survey")
-        page, canvas = window.parts.measure.survey, window.parts.scenes.survey_canvas
+        page, canvas = at_measure(window).panel.survey, at_measure(window).survey_canvas
         page.sketch.setCurrentIndex(1)
         page.sketch.activated.emit(1)
         at = canvas.corner_px("C")
@@ -240,12 +241,12 @@ class Measure(QtCase):
 
     def colours(self, window: Window) -> int:
         """Return how many colours the picture of the load shows, looked at on a grid."""
-        image = window.parts.scenes.carry_view.grab().toImage()
+        image = at_measure(window).carry_view.grab().toImage()
         return len({image.pixel(x, y) for x in range(0, image.width(), 9) for y in range(120, 361, 20)})
 
     def test_the_load_is_said_and_pictured(self) -> None:
         window = self.measured(demo_project(), "Carry", insert="insert-2")
-        text = window.parts.measure.carry.text.text()
+        text = at_measure(window).panel.carry.text.text()
         self.assertRegex(text, r"4\.\d kg ± 0\.\d: things")
         self.assertIn("of the plan", text)
         self.assertGreater(self.colours(window), 20)

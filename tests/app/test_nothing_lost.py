@@ -28,6 +28,7 @@ from cozy_burrow.jobs.capture import Backdrop, Capture, Recipe
 from cozy_burrow.storage.project_file import load, save
 from cozy_burrow.storage.recovery import RecoveryStore
 from tests.app.qt import QtCase, wait_until
+from tests.app.screens import at_gather
 from tests.makers import van_drawer
 
 
@@ -330,7 +331,7 @@ class Bench(Case):
     def test_each_way_of_losing_it_asks(self) -> None:
         window = self.window(titled("kit"))
         self.mend_on_bench(window)
-        pictures = window.parts.add.pictures
+        pictures = at_gather(window).add.pictures
         for lose in (
             window.desk.new_project,
             window.desk.open_demo,
@@ -385,7 +386,7 @@ class Bench(Case):
 
     def test_a_picture_read_for_one_project_does_not_land_in_another(self) -> None:
         window = self.window(titled("kit"))
-        pictures = window.parts.add.pictures
+        pictures = at_gather(window).add.pictures
         with patch("cozy_burrow.app.screens.gather.picture_ways.run_apart", side_effect=lambda *_, **__: capture()):
             pictures.take_scan(b"", "a.png")
             task = pictures._task

@@ -12,18 +12,19 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QWidget
 
-from cozy_burrow.app.actions import laying
-from cozy_burrow.app.actions.registry import Command, run
 from cozy_burrow.app.checks.mending import Mending
 from cozy_burrow.app.desk.judge import Judge
 from cozy_burrow.app.desk.settings import RECENT, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.frame.command import Command, run
 from cozy_burrow.app.look.fields import LengthField
 from cozy_burrow.app.look.text_plate import TextPlate
-from cozy_burrow.app.scene.box_handling import BoxHandling
 from cozy_burrow.app.scene.handling import Handling
+from cozy_burrow.app.scene.layer import gap_text, gaps_of_selection
 from cozy_burrow.app.scene.paths import area_path, ring_path
+from cozy_burrow.app.screens.lay_out import laying
+from cozy_burrow.app.screens.measure.box_handling import BoxHandling
 from cozy_burrow.app.section import line
 from cozy_burrow.app.section.painting import Frame, _merged, _without
 from cozy_burrow.core.container.starts import STARTS, add_container, remove_insert
@@ -37,6 +38,7 @@ from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project, Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
+from tests.app.screens import at_cut, at_grip, at_measure, at_sink
 from tests.makers import DRIVER, box, laid, project, stations, van_drawer
 
 TWO = laid(project(box(60, 20, 30), box(60, 20, 30), rules=Rules(allowance_mm=0.0)), (100, 80), (100, 120))
@@ -302,7 +304,7 @@ class Hands(QtCase):
     def test_a_thing_is_carried_and_put_back_by_escape(self) -> None:
         workspace = Workspace(TWO)
         hands = Handling(workspace)
-        hands.press((100, 80), reach_mm=4, more=False, grip=False)
+        hands.press((100, 80), reach_mm=4, more=False)
         hands.move((110, 75))
         self.assertEqual((workspace.insert.placements[0].x_mm, workspace.insert.placements[0].y_mm), (110, 75))
         self.assertIn("Move ‘box’", workspace.history.undo_label or "")
@@ -312,7 +314,7 @@ class Hands(QtCase):
     def test_a_shaking_hand_moves_nothing(self) -> None:
         workspace = Workspace(TWO)
         hands = Handling(workspace)
-        hands.press((100, 80), reach_mm=4, more=False, grip=False)
+        hands.press((100, 80), reach_mm=4, more=False)
         hands.move((100.1, 80.1))
         hands.release()
         self.assertEqual(workspace.project, TWO)
@@ -321,26 +323,26 @@ class Hands(QtCase):
     def test_a_rectangle_selects_what_lies_within_and_shift_adds(self) -> None:
         workspace = Workspace(TWO)
         hands = Handling(workspace)
-        hands.press((20, 20), reach_mm=4, more=False, grip=False)
+        hands.press((20, 20), reach_mm=4, more=False)
         hands.move((180, 99))
         hands.release()
         self.assertEqual(workspace.selection, ("item-1#1",))
-        hands.press((100, 120), reach_mm=4, more=True, grip=False)
+        hands.press((100, 120), reach_mm=4, more=True)
         hands.release()
         self.assertEqual(workspace.selection, ("item-1#1", "item-2#1"))
-        hands.press((100, 120), reach_mm=4, more=True, grip=False)
+        hands.press((100, 120), reach_mm=4, more=True)
         self.assertEqual(workspace.selection, ("item-1#1",))
 
     def test_the_section_line_is_carried_whole_or_by_an_end(self) -> None:
         workspace = Workspace(TWO)
         hands = Handling(workspace)
         (x0, y0), (x1, y1) = section_line(workspace.ground)
-        self.assertEqual(hands.kind_at((200, y0), reach_mm=4, grip=False), "section")
-        hands.press((200, y0), reach_mm=4, more=False, grip=False)
+        self.assertEqual(hands.kind_at((200, y0), reach_mm=4), "section")
+        hands.press((200, y0), reach_mm=4, more=False)
         hands.move((200, y0 + 10))
         hands.release()
         self.assertEqual(section_line(workspace.ground), ((x0, y0 + 10), (x1, y1 + 10)))
-        hands.press((x1, y1 + 10), reach_mm=4, more=False, grip=False)
+        hands.press((x1, y1 + 10), reach_mm=4, more=False)
         hands.move((x1, y1 - 40))
         self.assertEqual(section_line(workspace.ground), ((x0, y0 + 10), (x1, y1 - 40)))
 
@@ -390,10 +392,10 @@ class OnThePlan(QtCase):
         window = self.window(TWO, stage="lay-out")
         start = plan_pixel(window, 100, 80)
         drag(window.plan.viewport(), start, start + QPointF(0, 6))
-        (gap, *_) = window.plan._gaps()
+        (gap, *_) = gaps_of_selection(window.workspace)
         wall = window.workspace.insert.placements[1].y_mm - window.workspace.insert.placements[0].y_mm - 20
         self.assertAlmostEqual(gap.gap_mm, wall, places=3)
-        self.assertIn("≥" if wall >= 12 else "<", window.plan._gap_text(gap))
+        self.assertIn("≥" if wall >= 12 else "<", gap_text(window.workspace, gap))
 
     def test_coming_nearer_and_fitting_again(self) -> None:
         window = self.window(TWO, stage="lay-out")
@@ -410,7 +412,7 @@ class OnThePlan(QtCase):
         shades = []
         for plan in (TWO, deep):
             window = self.window(plan, stage="cut")
-            window.plan.cuts = ()
+            at_cut(window).layer.cuts = ()
             window.plan.fit()
             self.app.processEvents()
             at = plan_pixel(window, 75, 74).toPoint()
@@ -419,17 +421,17 @@ class OnThePlan(QtCase):
 
     def test_a_measured_drawer_says_inside_and_blank(self) -> None:
         window = self.window(van_drawer(), stage="measure")
-        self.assertIn("573 mm", window.parts.measure.inside._blank_text.text())
-        self.assertIn("5 layers", window.parts.measure.foam._text.text())
-        window.parts.measure.foam._one_more()
+        self.assertIn("573 mm", at_measure(window).panel.inside._blank_text.text())
+        self.assertIn("5 layers", at_measure(window).panel.foam._text.text())
+        at_measure(window).panel.foam._one_more()
         self.assertEqual(len(window.workspace.insert.sheets), 2)
-        window.parts.measure.foam._one_less()
+        at_measure(window).panel.foam._one_less()
         self.assertEqual(len(window.workspace.insert.sheets), 1)
 
     def test_seats_are_chosen_for_several_things_at_once(self) -> None:
         window = self.window(TWO, stage="sink")
         window.workspace.select(("item-1#1", "item-2#1"))
-        deep = next(one for one in window.sink._seats.buttons() if one.property("seat") == "deep")
+        deep = next(one for one in at_sink(window).panel._seats.buttons() if one.property("seat") == "deep")
         QTest.mouseClick(deep, Qt.MouseButton.LeftButton)
         depths = {pocket.depth_layers for pocket in window.workspace.ground.pockets.values()}
         self.assertEqual(depths, {4})
@@ -439,25 +441,25 @@ class OnThePlan(QtCase):
         flat = laid(project(box(80, 30, 8), rules=Rules(allowance_mm=0.0)), (150, 100))
         window = self.window(flat, stage="grip")
         window.workspace.select(("item-1#1",))
-        self.assertIn("Can't be lifted out", window.parts.grip.verdict.text())
-        QTest.mouseClick(window.parts.grip.suggest_button, Qt.MouseButton.LeftButton)
+        self.assertIn("Can't be lifted out", at_grip(window).panel.verdict.text())
+        QTest.mouseClick(at_grip(window).panel.suggest_button, Qt.MouseButton.LeftButton)
         settle(window)
-        self.assertIn("Comes out level", window.parts.grip.verdict.text())
-        window.parts.grip._set_width(30.0)
+        self.assertIn("Comes out level", at_grip(window).panel.verdict.text())
+        at_grip(window).panel._set_width(30.0)
         self.assertEqual(window.workspace.insert.pulls[0].width_mm, 30.0)
-        QTest.mouseClick(window.parts.grip.remove_button, Qt.MouseButton.LeftButton)
+        QTest.mouseClick(at_grip(window).panel.remove_button, Qt.MouseButton.LeftButton)
         self.assertEqual(window.workspace.insert.pulls, ())
 
     def test_the_table_of_cuts_reads_the_same_plan_as_the_papers(self) -> None:
         from cozy_burrow.core.bench.cuts import cutting_plan
 
         window = self.window(van_drawer(), stage="cut")
-        table = window.parts.cut.table
+        table = at_cut(window).panel.table
         (plan,) = cutting_plan(window.workspace.ground)
         self.assertEqual(table.rowCount(), len(plan.cuts))
         self.assertEqual(table.data(table.index(0, 1)), "Tuning lever")
         self.assertEqual(table.data(table.index(0, 3)), window.workspace.length(plan.cuts[0].blade_mm))
-        window.parts.cut.view.selectRow(0)
+        at_cut(window).panel.view.selectRow(0)
         self.assertEqual(window.workspace.selection, plan.cuts[0].owners)
 
 
@@ -471,7 +473,7 @@ class Interrupted(QtCase):
         self.hands.pushes = False
 
     def carry(self) -> None:
-        self.hands.press((100.0, 80.0), reach_mm=1.0, more=False, grip=False)
+        self.hands.press((100.0, 80.0), reach_mm=1.0, more=False)
         self.hands.move((110.0, 80.0))
 
     def test_an_insert_that_is_taken_away_in_a_drag(self) -> None:

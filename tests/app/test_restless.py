@@ -9,9 +9,9 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from cozy_burrow.app.actions.registry import run
-from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.desk import ask
+from cozy_burrow.app.frame.command import run
+from cozy_burrow.app.shell.commands import COMMANDS
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.memo import forget_all

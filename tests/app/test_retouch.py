@@ -16,6 +16,7 @@ from cozy_burrow.core.model.records import Project
 from cozy_burrow.demo.photo import side_camera
 from cozy_burrow.devices.calliper import SimulatedCalliper
 from tests.app.qt import QtCase, key, wait_until
+from tests.app.screens import at_gather
 from tests.core.capture.scenes import photo, three_things
 from tests.core.capture.test_paper import scan_of, tool
 
@@ -23,18 +24,18 @@ from tests.core.capture.test_paper import scan_of, tool
 class Pictures(QtCase):
     def with_photo(self) -> Window:
         window = self.window(Project())
-        window.show_way("Photo")
-        window.parts.add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
-        self.assertTrue(wait_until(lambda: window.retouch.is_open), window.parts.add._refused.text())
+        at_gather(window).show_way("Photo")
+        at_gather(window).add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
+        self.assertTrue(wait_until(lambda: window.retouch.is_open), at_gather(window).add._refused.text())
         self.app.processEvents()
         return window
 
     def test_a_photo_becomes_things_with_its_figures_beside_it(self) -> None:
         window = self.with_photo()
         self.assertEqual(len(window.retouch.table.drafts), 3)
-        self.assertIs(window.above.currentWidget(), window.parts.retouch_canvas)
+        self.assertIs(window.frame.above.currentWidget(), at_gather(window).retouch_canvas)
         self.assertIn("marks fit to 0.0", window.retouch.capture.told)  # type: ignore[union-attr]
-        tools = window.retouch_tools
+        tools = at_gather(window).retouch_tools
         tools.thickness.setFocus()
         tools.thickness.selectAll()
         QTest.keyClicks(tools.thickness, "15")
@@ -46,7 +47,7 @@ class Pictures(QtCase):
 
     def test_every_mend_is_one_step_that_undo_takes_back(self) -> None:
         window = self.with_photo()
-        session, tools = window.retouch, window.retouch_tools
+        session, tools = window.retouch, at_gather(window).retouch_tools
         ring = max(range(3), key=lambda n: len(session.table.drafts[n].item.outline.holes))
         session.choose(ring)
         hole = session.draft.item.outline.holes[0]
@@ -90,7 +91,7 @@ class Pictures(QtCase):
 
     def test_what_cannot_be_done_is_said_and_changes_nothing(self) -> None:
         window = self.with_photo()
-        session, tools = window.retouch, window.retouch_tools
+        session, tools = window.retouch, at_gather(window).retouch_tools
         before = session.table
         session.set_mark(0, (0.0, 0.0))
         session.set_mark(1, (5.0, 0.0))
@@ -109,7 +110,7 @@ class Pictures(QtCase):
         across = shape.intersection(LineString([(x + 12, 0), (x + 12, 300)])).bounds
         session.set_mark(0, (x + 12, across[1] - 10))
         session.set_mark(1, (x + 8, across[3] + 10))
-        window.retouch_tools.split_zones()
+        at_gather(window).retouch_tools.split_zones()
         zones = len(session.draft.item.zones)
         self.assertGreaterEqual(zones, 2)
         from cozy_burrow.core.kit.stations import parse_stations, station_item
@@ -121,22 +122,22 @@ class Pictures(QtCase):
 
     def test_sending_is_one_step_of_the_project(self) -> None:
         window = self.with_photo()
-        window.retouch_tools.name.setText("Mute")
-        window.retouch_tools.name.setModified(True)
-        window.retouch_tools.name.editingFinished.emit()
-        window.retouch_tools.notes.setText("spring: strapped shut")
-        window.retouch_tools.notes.editingFinished.emit()
+        at_gather(window).retouch_tools.name.setText("Mute")
+        at_gather(window).retouch_tools.name.setModified(True)
+        at_gather(window).retouch_tools.name.editingFinished.emit()
+        at_gather(window).retouch_tools.notes.setText("spring: strapped shut")
+        at_gather(window).retouch_tools.notes.editingFinished.emit()
         window.retouching.send()
         items = window.workspace.project.items
         self.assertEqual(len(items), 3)
         self.assertEqual((items[0].name, items[0].notes), ("Mute", "spring: strapped shut"))
-        self.assertIs(window.above.currentWidget(), window.parts.gallery)
+        self.assertIs(window.frame.above.currentWidget(), at_gather(window).gallery)
         window.undo()
         self.assertEqual(window.workspace.project.items, ())
 
     def test_the_lens_and_large_type_paint(self) -> None:
         window = self.with_photo()
-        canvas = window.parts.retouch_canvas
+        canvas = at_gather(window).retouch_canvas
         QTest.mouseMove(canvas, QPointF(200, 150).toPoint())
         self.app.processEvents()
         with_lens = canvas.grab().toImage()
@@ -151,7 +152,7 @@ class Pictures(QtCase):
 
     def test_the_bench_works_by_keys_alone(self) -> None:
         window = self.with_photo()
-        canvas, session = window.parts.retouch_canvas, window.retouch
+        canvas, session = at_gather(window).retouch_canvas, window.retouch
         canvas.setFocus()
         chosen = session.table.chosen
         key(canvas, Qt.Key.Key_PageDown)
@@ -170,7 +171,7 @@ class Pictures(QtCase):
         window = self.with_photo()
         from PySide6.QtWidgets import QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit
 
-        for page in (window.retouch_tools, window.parts.add):
+        for page in (at_gather(window).retouch_tools, at_gather(window).add):
             for child in page.findChildren(QWidget):
                 if isinstance(child, QAbstractSpinBox | QComboBox):
                     self.assertTrue(child.accessibleName(), child)
@@ -183,15 +184,15 @@ class Pictures(QtCase):
 class PaperAndCalliper(QtCase):
     def test_a_picture_without_a_mat_is_said_no_to_beside_the_button(self) -> None:
         window = self.window(Project())
-        window.show_way("Photo")
-        window.parts.add.pictures.take_photo(scan_of([(tool(), (60, 60, 66))]), "no-mat.png")
-        self.assertTrue(wait_until(lambda: "no reference mat" in window.parts.add._refused.text()))
+        at_gather(window).show_way("Photo")
+        at_gather(window).add.pictures.take_photo(scan_of([(tool(), (60, 60, 66))]), "no-mat.png")
+        self.assertTrue(wait_until(lambda: "no reference mat" in at_gather(window).add._refused.text()))
         self.assertFalse(window.retouch.is_open)
 
     def test_scans_and_traced_sheets_come_to_the_bench(self) -> None:
         window = self.window(Project())
-        window.show_way("Paper")
-        pictures = window.parts.add.pictures
+        at_gather(window).show_way("Paper")
+        pictures = at_gather(window).add.pictures
         pictures.take_scan(scan_of([(tool(), (60, 60, 66))]), "scan.png")
         self.assertTrue(wait_until(lambda: window.retouch.is_open))
         self.assertEqual(window.retouch.draft.item.provenance.way, "scan")
@@ -207,35 +208,35 @@ class PaperAndCalliper(QtCase):
 
     def test_figures_that_are_none_are_said(self) -> None:
         window = self.window(Project())
-        pictures = window.parts.add.pictures
+        pictures = at_gather(window).add.pictures
         pictures.scale_across.setText("30 mm")
         pictures._try(lambda: pictures.take_photo(b"", "a.jpg"))
-        self.assertIn("at 100 %", window.parts.add._refused.text())
+        self.assertIn("at 100 %", at_gather(window).add._refused.text())
         pictures.scale_across.setText("")
         pictures.dpi.setText("many")
         pictures._try(lambda: pictures.take_scan(b"", "a.png"))
-        self.assertIn("not a number", window.parts.add._refused.text())
+        self.assertIn("not a number", at_gather(window).add._refused.text())
 
     def test_the_mat_is_written_and_the_scales_are_kept(self) -> None:
         window = self.window(Project())
-        pictures = window.parts.add.pictures
+        pictures = at_gather(window).add.pictures
         out = self.folder / "mat.pdf"
         with patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
-            window.write_mat()
+            at_gather(window).write_mat()
         self.assertTrue(wait_until(out.exists))
         self.assertTrue(out.read_bytes().startswith(b"%PDF"))
         with patch.object(QFileDialog, "getSaveFileName", return_value=(str(out / "mat.pdf"), "")):
-            window.write_mat()
-        self.assertTrue(wait_until(lambda: bool(window.parts.add._refused.text())))
-        self.assertIn("mat.pdf", window.parts.add._refused.text())
+            at_gather(window).write_mat()
+        self.assertTrue(wait_until(lambda: bool(at_gather(window).add._refused.text())))
+        self.assertIn("mat.pdf", at_gather(window).add._refused.text())
         pictures.scale_across.setText("150.4")
         pictures.scale_across.editingFinished.emit()
         again = self.window(Project())
-        self.assertEqual(again.parts.add.pictures.printed_mm()[0], 150.4)
+        self.assertEqual(at_gather(again).add.pictures.printed_mm()[0], 150.4)
 
     def test_a_calliper_types_a_driver_and_it_grows(self) -> None:
         window = self.window(Project())
-        calliper = window.parts.add.calliper
+        calliper = at_gather(window).add.calliper
         calliper.type_from(SimulatedCalliper((0.0, 24.0, 82.0, 24.0), off_mm=0.0))
         self.assertIsNotNone(calliper.growing.item)
         calliper.type_from(SimulatedCalliper((82.0, 5.0, 190.0, 5.0), off_mm=0.0))

@@ -12,16 +12,17 @@ from PySide6.QtGui import QColor
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QComboBox, QLineEdit, QSlider, QSpinBox, QWidget
 
-from cozy_burrow.app.actions.registry import Command, check_keys
-from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.desk.crash import CrashGuard
+from cozy_burrow.app.frame.command import Command, check_keys
 from cozy_burrow.app.look.theme.theme import load_theme
+from cozy_burrow.app.shell.commands import COMMANDS
 from cozy_burrow.app.shell.help_page import help_text
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.storage.project_file import load
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
+from tests.app.screens import at_cut, at_gather, at_grip, at_lay_out, at_measure, at_sink
 from tests.makers import van_drawer
 
 APP = Path(__file__).resolve().parents[2] / "src" / "cozy_burrow" / "app"
@@ -95,7 +96,11 @@ class Looks(QtCase):
 
     def test_models_keep_their_promises(self) -> None:
         window = self.window(DEMO)
-        models: list[QAbstractItemModel] = [window.parts.gallery.kit, window.care.model, window.parts.cut.table]
+        models: list[QAbstractItemModel] = [
+            at_gather(window).gallery.kit,
+            window.care.model,
+            at_cut(window).panel.table,
+        ]
         for model in models:
             tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning)
             window.workspace.do("x", replace(window.workspace.project, title="x"))
@@ -156,7 +161,7 @@ class Keys(QtCase):
         self.assertEqual(now().x_mm, before.x_mm + 1.5)  # type: ignore[attr-defined]
         key(plan, Qt.Key.Key_Delete)
         self.assertIsNone(now())
-        self.assertIn("1", window.tray._head.text())
+        self.assertIn("1", at_lay_out(window).panel._head.text())
         while workspace.history.undo_label:
             workspace.undo()
         self.assertEqual(workspace.project, DEMO)
@@ -179,7 +184,7 @@ def replace_id(command: Command, id_: str) -> Command:
 class Work(QtCase):
     def test_a_first_thing_is_gathered_from_a_calliper_that_types_enter(self) -> None:
         window = self.window(Project())
-        add, calliper = window.parts.add, window.parts.add.calliper
+        add, calliper = at_gather(window).add, at_gather(window).add.calliper
         QTest.keyClicks(add.name, "Driver")
         for at, width in (("0", "32"), ("95", "32"), ("95", "6"), ("210", "6")):
             calliper.at.setFocus()
@@ -197,7 +202,7 @@ class Work(QtCase):
 
     def test_a_wrong_figure_is_said_and_changes_nothing(self) -> None:
         window = self.window(DEMO, stage="measure")
-        field = window.parts.measure.inside.width_field
+        field = at_measure(window).panel.inside.width_field
         field.setFocus()
         field.selectAll()
         QTest.keyClicks(field, "wide")
@@ -215,21 +220,21 @@ class Work(QtCase):
     def test_inches_everywhere_at_one_switch(self) -> None:
         window = self.window(DEMO, stage="measure")
         window.flip_units()
-        self.assertEqual(window.parts.measure.inside.height_field.text(), "2 15/16 in")
-        self.assertIn(" in", window.parts.measure.inside._blank_text.text())
+        self.assertEqual(at_measure(window).panel.inside.height_field.text(), "2 15/16 in")
+        self.assertIn(" in", at_measure(window).panel.inside._blank_text.text())
         window.flip_units()
-        self.assertEqual(window.parts.measure.inside.height_field.text(), "75 mm")
+        self.assertEqual(at_measure(window).panel.inside.height_field.text(), "75 mm")
 
     def test_an_item_is_split_by_a_line_and_given_heights(self) -> None:
         window = self.window(DEMO, stage="gather")
         window.workspace.choose_item(next(one.id for one in DEMO.items if one.name == "Straight edge"))
-        canvas = window.parts.bench.canvas
+        canvas = at_gather(window).bench.canvas
         middle = QPointF(canvas.width() / 2, canvas.height() / 2)
         drag(canvas, middle - QPointF(20, 60), middle - QPointF(20, -60))
         item = window.workspace.item
         assert item is not None
         self.assertEqual(len(item.zones), 2)
-        thickness, under, _ = window.parts.bench._rows[1]
+        thickness, under, _ = at_gather(window).bench._rows[1]
         for field, text in ((thickness, "9"), (under, "-2")):
             field.setFocus()
             field.selectAll()
@@ -244,7 +249,7 @@ class Work(QtCase):
         window = self.window(bare, stage="lay-out")
         window.arranging.begin()
         self.assertTrue(wait_until(lambda: window.arranging.results != {}))
-        self.assertTrue(window.parts.variations.isVisible())
+        self.assertTrue(at_lay_out(window).variations.isVisible())
         window.arranging.stop()
         self.assertTrue(wait_until(lambda: not window.arranging.is_arranging))
         self.assertEqual([one.code for one in window.workspace.findings if one.severity == "stop"], [])
@@ -262,7 +267,7 @@ class Work(QtCase):
         drag(window.section, rect.center(), rect.center() + QPointF(0, layer))
         after = window.workspace.ground.pockets["item-1#1"].seating
         self.assertEqual((after.zone_layers[0], after.by_hand), (before + 1, True))
-        self.assertIn("set by hand", window.sink.verdict.text())
+        self.assertIn("set by hand", at_sink(window).panel.verdict.text())
         window.section.setFocus()
         key(window.section, Qt.Key.Key_Up)
         self.assertEqual(window.workspace.ground.pockets["item-1#1"].seating.zone_layers[0], before)
@@ -273,11 +278,11 @@ class Work(QtCase):
         workspace = window.workspace
         heads = [one.id for one in DEMO.items if "head" in one.name.lower() and "lever" not in one.name]
         workspace.select([f"{item}#1" for item in heads])
-        window.parts.grip.trench()
+        at_grip(window).panel.trench()
         self.assertEqual([pull.kind for pull in workspace.insert.pulls], ["trench"])
         self.assertEqual(len(workspace.ground.pulls[0].reaches), 4)
         workspace.select(())
-        window.parts.grip.give_all()
+        at_grip(window).panel.give_all()
         settle(window)
         self.assertGreater(len(workspace.insert.pulls), 5)
         self.assertEqual([one.code for one in workspace.findings if one.code == "NO_GRIP"], [])
@@ -290,9 +295,9 @@ class Work(QtCase):
 
     def test_the_cut_stage_counts_cuts_and_writes_papers(self) -> None:
         window = self.window(DEMO, stage="cut")
-        self.assertGreater(window.parts.cut.table.rowCount(), 40)
-        window.parts.cut.layer.setValue(1)
-        self.assertIn("1 of 5", window.parts.cut._peeled.text())
+        self.assertGreater(at_cut(window).panel.table.rowCount(), 40)
+        at_cut(window).panel.layer.setValue(1)
+        self.assertIn("1 of 5", at_cut(window).panel._peeled.text())
         window.desk.export_to(self.folder / "papers")
         self.assertTrue(wait_until(lambda: (self.folder / "papers" / "cuts.csv").exists()))
 

@@ -21,6 +21,7 @@ from cozy_burrow.app.screens.lay_out.tray import MIME
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.finding import Finding
 from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
+from tests.app.screens import at_gather, at_lay_out
 from tests.makers import van_drawer
 
 
@@ -40,16 +41,16 @@ def whole_job(folder: Path) -> None:
     # A thing by stations, as a calliper types them.
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
     assert window.stage == "gather"
-    window.parts.add.name.setFocus()
-    QTest.keyClicks(window.parts.add.name, "Small awl")
-    calliper = window.parts.add.calliper
+    at_gather(window).add.name.setFocus()
+    QTest.keyClicks(at_gather(window).add.name, "Small awl")
+    calliper = at_gather(window).add.calliper
     for at, width in (("0", "14"), ("20", "14"), ("20", "4"), ("40", "4")):
-        window.parts.add.calliper.at.setFocus()
+        at_gather(window).add.calliper.at.setFocus()
         for field, text in ((calliper.at, at), (calliper.width_field, width), (calliper.thickness, "")):
             assert field.hasFocus(), field.accessibleName()
             QTest.keyClicks(field, text)
             key(field, Qt.Key.Key_Return)
-    QTest.mouseClick(window.parts.add.add_calliper, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(at_gather(window).add.add_calliper, Qt.MouseButton.LeftButton)
     awl = workspace.project.items[-1]
     assert (awl.name, len(awl.zones)) == ("Small awl", 2)
 
@@ -75,7 +76,7 @@ def whole_job(folder: Path) -> None:
     view = window.plan.viewport()
     window.plan.setFocus()
     key(window.plan, Qt.Key.Key_P)  # neighbours do not make way
-    assert not window.tray.push_box.isChecked()
+    assert not at_lay_out(window).panel.push_box.isChecked()
     thin: list[Finding] = []
     for _ in range(30):
         where = next(one for one in workspace.insert.placements if one.id == placed.id)

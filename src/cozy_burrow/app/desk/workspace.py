@@ -234,6 +234,16 @@ class Workspace(QObject):
         self.document_changed.emit()
         self.said.emit(label)
 
+    @property
+    def undo_label(self) -> str | None:
+        """Name of what undo would take back."""
+        return self.history.undo_label
+
+    @property
+    def redo_label(self) -> str | None:
+        """Name of what redo would do again."""
+        return self.history.redo_label
+
     def undo(self) -> None:
         """Take the last change back."""
         label = self.history.undo_label

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from typing import Literal
 
 from msgspec.structs import replace
+from PySide6.QtCore import Qt
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.geometry.placing import to_item
@@ -22,6 +23,13 @@ from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Point, Project, Ring
 
 Kind = Literal["thing", "pull", "section", "area", "nothing"]
+_CURSORS: dict[Kind, Qt.CursorShape] = {
+    "thing": Qt.CursorShape.OpenHandCursor,
+    "pull": Qt.CursorShape.OpenHandCursor,
+    "section": Qt.CursorShape.SizeAllCursor,
+    "area": Qt.CursorShape.CrossCursor,
+    "nothing": Qt.CursorShape.ArrowCursor,
+}
 
 
 class Handling:
@@ -38,6 +46,7 @@ class Handling:
         self._line = section_line(workspace.ground)
         self._holding = False
         self.band: tuple[Point, Point] | None = None
+        self.takes_pulls = False  # else a press goes through to the thing below
         self.pushes = True  # neighbours make way, and edges snap to lines
         self.area_wanted: Callable[[Ring], object] | None = None  # whom the next drawn rectangle is for
         self._carry: CarryAlong | None = None
@@ -47,20 +56,24 @@ class Handling:
         """Whether something is being carried, or a selection drawn."""
         return self._holding
 
-    def kind_at(self, point: Point, *, reach_mm: float, grip: bool) -> Kind:
+    def kind_at(self, point: Point, *, reach_mm: float) -> Kind:
         """Return what a press here would take hold of. Ends of the section line come first, then things."""
         ground = self._workspace.ground
         if self.area_wanted is not None:
             return "area"
         if self._section_end(point, reach_mm) >= 0:
             return "section"
-        if grip and pull_at(ground, point) is not None:
+        if self.takes_pulls and pull_at(ground, point) is not None:
             return "pull"
         if thing_at(ground, point) is not None:
             return "thing"
         if self._is_on_section(point, reach_mm / 2):
             return "section"
         return "nothing"
+
+    def cursor(self, point: Point, *, reach_mm: float) -> Qt.CursorShape:
+        """Return what the pointer looks like over a point."""
+        return _CURSORS[self.kind_at(point, reach_mm=reach_mm)]
 
     def _section_end(self, point: Point, reach_mm: float) -> int:
         ends = section_line(self._workspace.ground)
@@ -76,10 +89,10 @@ class Handling:
         away = abs((point[0] - x0) * (y1 - y0) - (point[1] - y0) * (x1 - x0)) / length
         return 0 <= along <= length and away <= reach_mm
 
-    def press(self, point: Point, *, reach_mm: float, more: bool, grip: bool) -> None:
+    def press(self, point: Point, *, reach_mm: float, more: bool) -> None:
         """Take hold of what lies at a point. more: add to the selection, or take from it."""
         workspace = self._workspace
-        self._kind = self.kind_at(point, reach_mm=reach_mm, grip=grip)
+        self._kind = self.kind_at(point, reach_mm=reach_mm)
         self._from, self._base, self._holding = point, workspace.project, True
         self._known = (workspace.project, workspace.insert_id)
         self._carry = None

@@ -231,6 +231,12 @@ class Overlay:
             self.painter.drawLine(at - tick, at + tick)
         self.figure(text, (a + b) / 2, colour)
 
+    def band(self, start: Point, end: Point) -> None:
+        """Paint the rectangle that is being drawn."""
+        self.painter.setPen(QPen(self.theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
+        self.painter.setBrush(self.theme.colour("accent", 0.12))
+        self.painter.drawRect(QRectF(self.to_view(start), self.to_view(end)).normalized())
+
     def spare(self, rings: Sequence[Ring], unit: Unit) -> None:
         """Paint the areas that are kept free: hatched, with their size."""
         for ring in rings:

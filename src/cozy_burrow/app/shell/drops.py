@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.screens.lay_out.tray import MIME
-from cozy_burrow.app.shell.house import House
 from cozy_burrow.core.model.records import Point
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
-from cozy_burrow.app.actions.registry import Command, key_text
+from cozy_burrow.app.frame.command import Command, key_text
 from cozy_burrow.assets.read import asset
 
 

@@ -24,8 +24,7 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
         app.processEvents()
     if window.stage != "gather":
         window.plan.fit()
-    if window.stage == "lay-out":
-        window.tray.judge_now()
+    window.navigator.screen.catch_up()
     app.processEvents()
     picture = QBuffer()
     window.grab().save(picture, "PNG")

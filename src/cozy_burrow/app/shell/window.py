@@ -7,49 +7,41 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, Qt, QThreadPool
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent, QKeyEvent
-from PySide6.QtWidgets import QAbstractButton, QApplication, QMainWindow, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QMainWindow, QVBoxLayout, QWidget
 
-from cozy_burrow.app.actions.registry import install, run
-from cozy_burrow.app.actions.table import COMMANDS
 from cozy_burrow.app.checks.care_list import CareList
+from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.autosave import Autosave
 from cozy_burrow.app.desk.bench_session import RetouchSession
+from cozy_burrow.app.desk.laying_in import LayingIn
 from cozy_burrow.app.desk.project_desk import ProjectDesk
+from cozy_burrow.app.desk.retouching import Retouching
 from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import stop_all
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.frame.command import install, run
+from cozy_burrow.app.frame.house import House
+from cozy_burrow.app.frame.screen import Screen
 from cozy_burrow.app.look.busy import busy
-from cozy_burrow.app.look.theme.dressing import Dressing, Pages
+from cozy_burrow.app.look.theme.dressing import Dressing
 from cozy_burrow.app.look.theme.theme import Theme, ThemeName, apply_theme, load_theme, sheet_of
 from cozy_burrow.app.scene.plan_view import PlanView
-from cozy_burrow.app.screens.lay_out.arranging import Arranging
-from cozy_burrow.app.screens.measure.pages import PageName
-from cozy_burrow.app.screens.retouch.retouching import Retouching
 from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.shell.banner import NoticeStrip, RecoveryBanner
 from cozy_burrow.app.shell.bars import Bar, StatusLine
+from cozy_burrow.app.shell.commands import COMMANDS
 from cozy_burrow.app.shell.drops import Drops
-from cozy_burrow.app.shell.house import House
 from cozy_burrow.app.shell.insert_chooser import InsertChooser
-from cozy_burrow.app.shell.laying_in import LayingIn
-from cozy_burrow.app.shell.navigator import SECTION_PX, Navigator
-from cozy_burrow.app.shell.parts import Dressed, Parts
-from cozy_burrow.app.shell.sides import Middle
+from cozy_burrow.app.shell.navigator import Frame, Navigator
+from cozy_burrow.app.shell.pointing import Pointing
 from cozy_burrow.app.shell.stage_path import StagePath
-from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.core.findings.stages import stage_of
-from cozy_burrow.core.findings.telling import finding_text
-from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.model.stages import STAGES, Stage
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.actions.command_list import CommandList
-    from cozy_burrow.app.screens.lay_out.lay_out_panel import LayOutPanel
-    from cozy_burrow.app.screens.retouch.tools_panel import RetouchTools
-    from cozy_burrow.app.screens.sink.sink_panel import SinkPanel
+    from cozy_burrow.app.shell.command_list import CommandList
 
 
 LONGEST_END_MS = 1_000  # what is still at work then is cut off with the process
@@ -84,9 +76,7 @@ class Window(QMainWindow):
         self.stores: StoresDesk = StoresDesk(self.settings, self)
         self.retouch: RetouchSession = RetouchSession(self)
         self.autosave = Autosave(self.workspace, self.retouch, RecoveryStore(self.settings.state_folder), self)
-        self.retouching: Retouching = Retouching(
-            self.retouch, self.workspace, self, printed=lambda: self.parts.add.pictures.printed_mm()
-        )
+        self.retouching: Retouching = Retouching(self.retouch, self.workspace, self)
         self.desk: ProjectDesk = ProjectDesk(
             self.workspace, self.settings, self.autosave, self, may_clear_bench=self.retouching.may_clear
         )
@@ -102,6 +92,7 @@ class Window(QMainWindow):
         self.banner = RecoveryBanner(self.desk.bring_back)
         self.notices = NoticeStrip()
         self.bar = Bar(workspace, self.path, scale, self._command)
+        self.frame = Frame(self.plan, self.section, self.care, self.dressing, scale)
         central = QWidget()
         column = QVBoxLayout(central)
         column.setContentsMargins(0, 0, 0, 0)
@@ -109,9 +100,9 @@ class Window(QMainWindow):
         for strip in (self.bar, self.banner, self.notices):
             column.addWidget(strip)
             self.dressing.add(strip)
-        column.addWidget(self._make_middle(), 1)
+        column.addWidget(self.frame.middle, 1)
         self.setCentralWidget(central)
-        self._house = House(
+        house = House(
             workspace=workspace,
             settings=self.settings,
             stores=self.stores,
@@ -123,57 +114,30 @@ class Window(QMainWindow):
             plan=self.plan,
             section=self.section,
             dressing=self.dressing,
-            left=self.left,
-            above=self.above,
-            below=self.below,
             scale=scale,
             theme=lambda: self._theme,
             stage=lambda: self.stage,
             show_stage=self.show_stage,
+            set_out=lambda: self.navigator.set_out(),
             command=self._command,
             action=lambda name: self.actions_by_id[name],
         )
-        self.parts = Parts(self._house)
-        self.navigator = Navigator(
-            self._house, self.parts, path=self.path, middle=self.middle, scene=self.scene, turned=self._follow
-        )
-        self._drops = Drops(self._house, self)
+        self.navigator = Navigator(house, self.frame, self.path, self._follow)
+        self._drops = Drops(house, self)
+        self.pointing = Pointing(house, self.care, self.frame.middle)
         self._line = StatusLine(self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme)
         self.plan.setAcceptDrops(False)
         self.setAcceptDrops(True)
 
-    def _make_middle(self) -> Middle:
-        self.left, self.below, self.above = Pages(self.dressing), Pages(self.dressing), Pages(self.dressing)
-        self.below.addWidget(self.section)
-        self.above.addWidget(self.plan)
-        self.scene = QSplitter(Qt.Orientation.Vertical)
-        self.scene.addWidget(self.above)
-        self.scene.addWidget(self.below)
-        self.scene.setStretchFactor(0, 3)
-        self.scene.setStretchFactor(1, 1)
-        self.scene.setSizes([480, round(SECTION_PX * self.type_scale)])
-        self.scene.setChildrenCollapsible(False)
-        self.scene.setHandleWidth(8)
-        self.dressing.add(self.care)
-        self.middle = Middle(self.left, self.scene, self.care, self.type_scale)
-        for side in self.middle.sides.values():
-            self.dressing.add(side.rail)
-        return self.middle
-
     def _connect(self) -> None:
         self.bar.menu.aboutToShow.connect(self._fill_menu)
-        self.care.headed.connect(lambda rail, about: self.middle.label("right", rail, about))
-        self.care.chosen.connect(self._point_to)
+        self.care.headed.connect(lambda rail, about: self.frame.middle.label("right", rail, about))
         self.plan.cursor_moved.connect(self._show_cursor)
         self.path.chosen.connect(self._go)
         self.desk.opened.connect(self._show_opened)
         self.desk.demo_shown.connect(self.stores.show_demo)
         self.desk.bench_found.connect(lambda left: self.retouching.restore(left.bench, left.picture))
         self.desk.noticed.connect(self.notices.tell)
-        for moved in (self.arranging.gained, self.arranging.closed):
-            moved.connect(self.navigator.show_below)
-        self.arranging.gained.connect(self.navigator.show_ghost)
-        self.arranging.progressed.connect(lambda _: self.navigator.show_ghost())
         self.banner.look_for_copies(self.autosave.store)
         self.autosave.failed.connect(self._say_recovery_is_off)
         if self.autosave.store.trouble:
@@ -190,7 +154,7 @@ class Window(QMainWindow):
     @cached_property
     def commands(self) -> CommandList:
         """Everything that can be done, over the window."""
-        from cozy_burrow.app.actions.command_list import CommandList
+        from cozy_burrow.app.shell.command_list import CommandList
 
         commands = CommandList(self, self, COMMANDS)
         self.dressing.add(commands)
@@ -211,21 +175,6 @@ class Window(QMainWindow):
         return self.bar.inserts
 
     @property
-    def tray(self) -> LayOutPanel:
-        """What is not placed yet, and wishes."""
-        return self.parts.tray
-
-    @property
-    def sink(self) -> SinkPanel:
-        """Seat and layers."""
-        return self.parts.sink
-
-    @property
-    def retouch_tools(self) -> RetouchTools:
-        """What can be done on the retouch bench."""
-        return self.parts.retouch_tools
-
-    @property
     def stage(self) -> Stage:
         """The stage that is shown."""
         return self.navigator.stage
@@ -233,76 +182,40 @@ class Window(QMainWindow):
     @property
     def undo_label(self) -> str | None:
         """Name of what undo would take back."""
-        return self.navigator.undo_label
+        return self.navigator.screen.undoes.undo_label
 
     @property
     def redo_label(self) -> str | None:
         """Name of what redo would do again."""
-        return self.navigator.redo_label
+        return self.navigator.screen.undoes.redo_label
 
     def undo(self) -> None:
         """Take the last change back."""
-        self.navigator.undo()
+        self.navigator.screen.undoes.undo()
 
     def redo(self) -> None:
         """Do again what was taken back."""
-        self.navigator.redo()
+        self.navigator.screen.undoes.redo()
 
     def fit(self) -> None:
         """Show everything of what is in the middle."""
-        self.navigator.fit()
+        self.navigator.screen.lens.fit()
 
     def zoom(self, times: float) -> None:
         """Look closer, or from farther off."""
-        self.navigator.zoom(times)
+        self.navigator.screen.lens.zoom(times)
+
+    def screen_of(self, stage: Stage) -> Screen:
+        """Return a stage's screen, made now if it was not yet."""
+        return self.navigator.screens[stage]
 
     def show_stage(self, stage: Stage) -> None:
         """Look at the document as a stage does."""
         self.navigator.show(stage)
 
-    def show_measure(self, page: PageName) -> None:
-        """Go to a page of Measure."""
-        self.show_stage("measure")
-        self.parts.measure.show_page(page)
-
-    def show_way(self, name: str) -> None:
-        """Turn to a way in at Gather."""
-        self.show_stage("gather")
-        self.parts.add.show_way(name)
-
-    def write_mat(self) -> None:
-        """Ask where the reference mat goes."""
-        self.show_way("Photo")
-        self.parts.add.pictures.print_mat.click()
-
-    def close_lid(self) -> None:
-        """Turn to Sink and bring the lid down, or raise it."""
-        self.show_stage("sink")
-        self.parts.sink.closing.toggle()
-
-    def show_peel(self) -> None:
-        """Turn to Sink with a picture a layer, or with the plan again."""
-        self.show_stage("sink")
-        self.parts.sink.peel_button.toggle()
-
     def next_finding(self) -> None:
         """Choose the next check and go where it is mended."""
-        findings = self.workspace.findings_seen
-        if not findings:
-            self.say("There is nothing to fix")
-            return
-        row = (self.care.position + 1) % len(findings)
-        self.care.choose(row)
-        if self.stage in {"gather", "measure"}:
-            self.show_stage(stage_of(findings[row]))
-        if self.middle.sides["right"].is_folded:  # the list does not say it
-            self.say(finding_text(self.workspace.project, findings[row]))
-
-    def remove_item(self) -> None:
-        """Take the chosen thing out of the kit."""
-        item = self.workspace.item
-        if item is not None:
-            self.workspace.do(f"Take ‘{item.name}’ out of the kit", remove_items(self.workspace.project, [item.id]))
+        self.pointing.next()
 
     def flip_units(self) -> None:
         """Show lengths in the other unit."""
@@ -320,8 +233,7 @@ class Window(QMainWindow):
             assert isinstance(app, QApplication)
             apply_theme(app, self._theme, scale=self.type_scale)
             self.dressing.change(sheet_of(self._theme, scale=self.type_scale))
-            always: tuple[Dressed, ...] = (self.path, self.plan, self.section, self.care)
-            for part in (*always, *self.parts.dressed()):
+            for part in (self.path, self.plan, self.section, self.care, self.navigator):
                 part.set_theme(self._theme)
             self.settings.set(THEME, name)
             self._follow()
@@ -364,8 +276,7 @@ class Window(QMainWindow):
 
     def _show_opened(self) -> None:
         """Another document lies here: what was begun for the one before ends, what was to be kept was asked for."""
-        if self.parts.has("add"):
-            self.parts.add.pictures.stop()
+        self.navigator.document_opened()
         self.retouch.close()
         self.show_stage("lay-out" if self.workspace.project.items else "gather")
 
@@ -380,24 +291,6 @@ class Window(QMainWindow):
 
     def _show_cursor(self, point: Point) -> None:
         self._line.show_cursor(point, self.workspace.length, self.plan.px_per_mm / (self.logicalDpiX() / 25.4))
-
-    def _point_to(self, finding: Finding | None) -> None:
-        if finding is not None:
-            self._show_insert_of(finding)
-        self.plan.point_to(finding)
-        if finding is not None:
-            laid = {one.id for one in self.workspace.insert.placements}
-            self.workspace.select([key for key in finding.placements if key in laid])
-
-    def _show_insert_of(self, finding: Finding) -> None:
-        """Turn to the insert that a finding speaks of, where it speaks of one."""
-        if finding.subject == self.workspace.insert.container_id:
-            return
-        for insert in self.workspace.project.inserts:
-            mine = {one.id for one in insert.placements}
-            if mine.intersection(finding.placements) or finding.subject in {insert.id, insert.container_id}:
-                self.workspace.show_insert(insert.id)
-                return
 
     # Qt's own
 

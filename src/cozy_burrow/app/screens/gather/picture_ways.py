@@ -78,7 +78,7 @@ class PictureWays(QWidget):
         row.addWidget(self.mat_pages)
         layout.addLayout(row)
         self.print_mat = QPushButton("Write the mat…")
-        self.print_mat.clicked.connect(self._ask_mat)
+        self.print_mat.clicked.connect(self.ask_mat)
         layout.addWidget(self.print_mat)
         form = Form()
         self.scale_across, self.scale_down = (
@@ -207,7 +207,8 @@ class PictureWays(QWidget):
         printed_stretch(self.mat_paper.currentText().lower(), across_mm=values[0], down_mm=values[1])
         return values[0], values[1]
 
-    def _ask_mat(self) -> None:
+    def ask_mat(self) -> None:
+        """Ask where the mat that is chosen goes, and write it."""
         name = f"mat-{self.mat_paper.currentText().lower()}.pdf"
         path = ask.target(self, "Write the mat", name, "PDF (*.pdf)", ".pdf")
         if path is not None:

@@ -18,12 +18,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft
 from cozy_burrow.app.look.text_plate import TextPlate
-from cozy_burrow.app.screens.lay_out.arranging import Arranging
 from cozy_burrow.app.screens.lay_out.tray import TrayList
 from cozy_burrow.app.screens.lay_out.wish_list import WishList
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, StyleName

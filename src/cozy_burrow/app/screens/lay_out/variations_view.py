@@ -6,11 +6,11 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from cozy_burrow.app.desk.arranging import ARRANGE_SECONDS, Arranging
 from cozy_burrow.app.look.fields import head, panel, soft
 from cozy_burrow.app.look.painting import paints
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
-from cozy_burrow.app.screens.lay_out.arranging import ARRANGE_SECONDS, Arranging
 from cozy_burrow.core.ground.arranging import Arranged
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import insert_of

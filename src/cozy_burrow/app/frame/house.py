@@ -7,26 +7,27 @@ from dataclasses import dataclass
 
 from PySide6.QtGui import QAction
 
+from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.bench_session import RetouchSession
+from cozy_burrow.app.desk.laying_in import LayingIn
 from cozy_burrow.app.desk.project_desk import ProjectDesk
+from cozy_burrow.app.desk.retouching import Retouching
 from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.theme.dressing import Dressing, Pages
+from cozy_burrow.app.look.theme.dressing import Dressing
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.plan_view import PlanView
-from cozy_burrow.app.screens.lay_out.arranging import Arranging
-from cozy_burrow.app.screens.retouch.retouching import Retouching
 from cozy_burrow.app.section.section_view import SectionView
-from cozy_burrow.app.shell.laying_in import LayingIn
 from cozy_burrow.core.model.stages import Stage
 
 
 @dataclass(frozen=True)
 class House:
-    """The document and its desks, the plan and the section, and the stacks that panels, scenes and strips go into.
+    """The document and its desks, the plan and the section.
 
-    theme, stage: as they are now. show_stage, command: go to a stage, do a command by its name.
+    theme, stage: as they are now. show_stage: go to a stage; set_out: ask its screen anew what stands where. command:
+    do a command by its name; action: what stands for it in a menu.
     """
 
     workspace: Workspace
@@ -40,12 +41,10 @@ class House:
     plan: PlanView
     section: SectionView
     dressing: Dressing
-    left: Pages
-    above: Pages
-    below: Pages
     scale: float
     theme: Callable[[], Theme]
     stage: Callable[[], Stage]
     show_stage: Callable[[Stage], object]
+    set_out: Callable[[], object]
     command: Callable[[str], object]
     action: Callable[[str], QAction]

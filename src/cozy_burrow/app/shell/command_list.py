@@ -8,10 +8,10 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from cozy_burrow.app.actions.registry import Command, key_text, run
+from cozy_burrow.app.frame.command import Command, key_text, run
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.actions.front import Front
+    from cozy_burrow.app.frame.front import Front
 
 
 class CommandList(QFrame):

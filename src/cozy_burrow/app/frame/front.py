@@ -6,16 +6,13 @@ from typing import TYPE_CHECKING, Protocol
 
 if TYPE_CHECKING:
     from cozy_burrow.app.checks.care_list import CareList
+    from cozy_burrow.app.desk.arranging import Arranging
     from cozy_burrow.app.desk.bench_session import RetouchSession
     from cozy_burrow.app.desk.project_desk import ProjectDesk
+    from cozy_burrow.app.desk.retouching import Retouching
     from cozy_burrow.app.desk.workspace import Workspace
+    from cozy_burrow.app.frame.screen import Screen
     from cozy_burrow.app.scene.plan_view import PlanView
-    from cozy_burrow.app.screens.lay_out.arranging import Arranging
-    from cozy_burrow.app.screens.lay_out.lay_out_panel import LayOutPanel
-    from cozy_burrow.app.screens.measure.pages import PageName
-    from cozy_burrow.app.screens.retouch.retouching import Retouching
-    from cozy_burrow.app.screens.retouch.tools_panel import RetouchTools
-    from cozy_burrow.app.screens.sink.sink_panel import SinkPanel
     from cozy_burrow.app.section.section_view import SectionView
     from cozy_burrow.core.model.stages import Stage
 
@@ -63,41 +60,17 @@ class Front(Protocol):
     def commands(self) -> Opens:
         """The list of all commands."""
 
-    @property
-    def tray(self) -> LayOutPanel:
-        """What is not placed yet, and wishes."""
-
-    @property
-    def sink(self) -> SinkPanel:
-        """Seat and layers."""
-
-    @property
-    def retouch_tools(self) -> RetouchTools:
-        """What can be done on the retouch bench."""
-
     def say(self, text: str) -> None:
         """Tell something in passing."""
+
+    def screen_of(self, stage: Stage) -> Screen:
+        """Return a stage's screen; commands of a stage know its class."""
 
     def show_stage(self, stage: Stage) -> None:
         """Look at the document as a stage does."""
 
-    def show_measure(self, page: PageName) -> None:
-        """Turn to a page of Measure."""
-
-    def show_way(self, name: str) -> None:
-        """Turn to a way to gather."""
-
-    def show_peel(self) -> None:
-        """Show the insert layer by layer."""
-
     def show_help(self) -> None:
         """Show the help."""
-
-    def write_mat(self) -> None:
-        """Ask where the reference mat goes."""
-
-    def close_lid(self) -> None:
-        """Close the lid in the section, or raise it."""
 
     @property
     def undo_label(self) -> str | None:
@@ -116,9 +89,6 @@ class Front(Protocol):
     def next_finding(self) -> None:
         """Choose the next check."""
 
-    def remove_item(self) -> None:
-        """Take the chosen thing out of the kit."""
-
     def fit(self) -> None:
         """Show all of it."""
 
@@ -136,3 +106,18 @@ class Front(Protocol):
 
     def close(self) -> bool:
         """Close it."""
+
+
+def some_selected(front: Front) -> bool:
+    """Return whether something on the plan is selected."""
+    return bool(front.workspace.selection)
+
+
+def two_selected(front: Front) -> bool:
+    """Return whether at least two items on the plan are selected."""
+    return len(front.workspace.selection) >= 2
+
+
+def chosen(front: Front) -> bool:
+    """Return whether an item of the kit is chosen."""
+    return front.workspace.item is not None

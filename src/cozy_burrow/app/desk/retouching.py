@@ -25,12 +25,9 @@ if TYPE_CHECKING:
 class Retouching(QObject):
     """Carries what is on the bench to the project."""
 
-    def __init__(
-        self, session: RetouchSession, workspace: Workspace, parent: QWidget, *, printed: Callable[[], Printed]
-    ) -> None:
+    def __init__(self, session: RetouchSession, workspace: Workspace, parent: QWidget) -> None:
         super().__init__(parent)
         self._session, self._workspace, self._window = session, workspace, parent
-        self._printed = printed  # what the mat's scales were measured to be
         self._task: Task | None = None
 
     def send(self) -> bool:
@@ -91,8 +88,8 @@ class Retouching(QObject):
         task.begin()
         self._workspace.said.emit("Reading the picture of the retouch bench again…")
 
-    def ask_side(self) -> None:
-        """Ask for a photo of the thing on its side."""
+    def ask_side(self, printed: Callable[[], Printed]) -> None:
+        """Ask for a photo of the thing on its side. printed: what the mat's scales were measured to be."""
         from cozy_burrow.jobs.capture import read_picture
 
         path, _ = QFileDialog.getOpenFileName(
@@ -100,19 +97,15 @@ class Retouching(QObject):
         )
         if path:
             try:
-                self.take_side(read_picture(Path(path)), Path(path).name)
+                self.take_side(read_picture(Path(path)), Path(path).name, printed())
             except UnusableInput as error:
                 self._session.said.emit(error.sentence())
 
-    def take_side(self, data: bytes, source: str) -> None:
-        """Read the side photo in the background and give the chosen thing's zones their heights.
-
-        Raises UnusableInput for measured scales that cannot be.
-        """
+    def take_side(self, data: bytes, source: str, printed: Printed = (None, None)) -> None:
+        """Read the side photo in the background and give the chosen thing's zones their heights."""
         from cozy_burrow.jobs.apart import run_apart
         from cozy_burrow.jobs.capture import side_outline
 
-        printed = self._printed()
         if not self._session.is_open:
             return
         draft = self._session.draft

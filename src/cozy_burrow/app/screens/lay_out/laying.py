@@ -22,7 +22,7 @@ from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Ring
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.actions.front import Front
+    from cozy_burrow.app.frame.front import Front
 
 _SIDES: dict[str, Side] = {"left": "left", "right": "right", "back": "back", "front": "front", "middle": "middle"}
 

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QWidget
 from cozy_burrow.core.errors import UnusableInput
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.actions.front import Front
+    from cozy_burrow.app.frame.front import Front
 
 Scope = Literal["window", "plan"]
 

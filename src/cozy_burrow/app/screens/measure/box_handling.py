@@ -10,6 +10,7 @@ import math
 from typing import Literal
 
 from msgspec.structs import replace
+from PySide6.QtCore import Qt
 from shapely.geometry import Point as ShapelyPoint
 from shapely.geometry import Polygon
 
@@ -21,6 +22,13 @@ from cozy_burrow.core.model.records import Container, Point, Project
 
 Grip = Literal["right", "front", "corner", "obstacle", "nothing"]
 _ARC_AT = 1 - math.sqrt(0.5)  # where a corner's arc crosses the diagonal, as a share of its radius
+_CURSORS: dict[Grip, Qt.CursorShape] = {
+    "right": Qt.CursorShape.SizeHorCursor,
+    "front": Qt.CursorShape.SizeVerCursor,
+    "corner": Qt.CursorShape.SizeFDiagCursor,
+    "obstacle": Qt.CursorShape.OpenHandCursor,
+    "nothing": Qt.CursorShape.ArrowCursor,
+}
 _CORNER_OUT_MM = 14.0  # the grip of a sharp corner stands beside it, else nothing could be taken hold of
 
 
@@ -39,6 +47,11 @@ class BoxHandling:
     def is_holding(self) -> bool:
         """Whether something is being pulled."""
         return self._grip != "nothing"
+
+    @property
+    def band(self) -> None:
+        """No rectangle is drawn here."""
+        return
 
     def grips(self) -> dict[Grip, Point]:
         """Return where the container can be taken hold of; an odd rim has no such grips."""
@@ -59,6 +72,10 @@ class BoxHandling:
                 return grip
         return "obstacle" if self._obstacle_at(point, reach_mm) >= 0 else "nothing"
 
+    def cursor(self, point: Point, *, reach_mm: float) -> Qt.CursorShape:
+        """Return what the pointer looks like over a point."""
+        return _CURSORS[self.grip_at(point, reach_mm=reach_mm)]
+
     def _obstacle_at(self, point: Point, reach_mm: float) -> int:
         at = ShapelyPoint(point)
         for number, one in enumerate(self._workspace.container.obstacles):
@@ -66,16 +83,16 @@ class BoxHandling:
                 return number
         return -1
 
-    def press(self, point: Point, *, reach_mm: float) -> None:
-        """Take hold of what is here."""
+    def press(self, point: Point, *, reach_mm: float, more: bool = False) -> None:
+        """Take hold of what is here; more of it cannot be chosen."""
         self._grip = self.grip_at(point, reach_mm=reach_mm)
         self._obstacle = self._obstacle_at(point, reach_mm)
         self._from, self._base = point, self._workspace.project
         self._known = (self._base, self._workspace.insert_id)
         self._workspace.begin_gesture()
 
-    def move(self, point: Point) -> None:
-        """Pull what is held to a point; what cannot be is not done."""
+    def move(self, point: Point, *, freely: bool = False) -> None:
+        """Pull what is held to a point, to half millimetres however freely; what cannot be is not done."""
         project, insert_id = self._known
         if project is not self._workspace.project or insert_id != self._workspace.insert_id:
             self._grip = "nothing"  # an undo or another change came in between

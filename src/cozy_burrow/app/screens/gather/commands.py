@@ -1,0 +1,100 @@
+"""Commands of Gather and of the retouch bench."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from cozy_burrow.app.frame.command import Command
+from cozy_burrow.app.frame.front import Front, chosen
+from cozy_burrow.app.screens.gather import forming
+from cozy_burrow.core.model.edits import remove_items
+
+if TYPE_CHECKING:
+    from cozy_burrow.app.desk.workspace import Workspace
+    from cozy_burrow.app.screens.gather.screen import GatherScreen
+
+_CHAPTER = "Gather"
+
+
+def _screen(front: Front) -> GatherScreen:
+    from cozy_burrow.app.screens.gather.screen import GatherScreen
+
+    return GatherScreen.of(front)
+
+
+def _is_retouching(front: Front) -> bool:
+    return front.retouch.is_open
+
+
+def _forget(workspace: Workspace) -> None:
+    item = workspace.item
+    if item is not None:
+        workspace.do(f"Take ‘{item.name}’ out of the kit", remove_items(workspace.project, [item.id]))
+
+
+COMMANDS: tuple[Command, ...] = (
+    Command("gather.photo", "Gather from a photo", _CHAPTER, lambda w: _screen(w).show_way("Photo"), keys="Ctrl+P"),
+    Command("gather.paper", "Gather from a scan or a traced sheet", _CHAPTER, lambda w: _screen(w).show_way("Paper")),
+    Command("gather.mat", "Write the reference mat to print…", _CHAPTER, lambda w: _screen(w).write_mat()),
+    Command(
+        "gather.send",
+        "Send what is on the retouch bench to the kit",
+        _CHAPTER,
+        lambda w: w.retouching.send(),
+        keys="Ctrl+Shift+Return",
+        when=_is_retouching,
+    ),
+    Command(
+        "gather.straighten",
+        "Straighten the rim from A to B",
+        _CHAPTER,
+        lambda w: _screen(w).retouch_tools.straighten(),
+        keys="Ctrl+Shift+L",
+        when=_is_retouching,
+    ),
+    Command(
+        "gather.part",
+        "Part things that touch at A–B",
+        _CHAPTER,
+        lambda w: _screen(w).retouch_tools.part(),
+        keys="Ctrl+Shift+P",
+        when=_is_retouching,
+    ),
+    Command(
+        "gather.zones",
+        "Split zones at A–B",
+        _CHAPTER,
+        lambda w: _screen(w).retouch_tools.split_zones(),
+        keys="Ctrl+Shift+D",
+        when=_is_retouching,
+    ),
+    Command(
+        "gather.stack",
+        "Stack all copies of the chosen thing in one pocket",
+        _CHAPTER,
+        lambda w: forming.stack_copies(w.workspace),
+        when=chosen,
+    ),
+    Command(
+        "gather.upright",
+        "Stand the chosen thing upright in a slit",
+        _CHAPTER,
+        lambda w: forming.stand_upright(w.workspace),
+        when=chosen,
+    ),
+    Command(
+        "gather.cable",
+        "Give the chosen thing a nest for its cable",
+        _CHAPTER,
+        lambda w: forming.give_cable(w.workspace),
+        when=chosen,
+    ),
+    Command(
+        "gather.forget",
+        "Take the chosen thing out of the kit",
+        _CHAPTER,
+        lambda w: _forget(w.workspace),
+        keys="Ctrl+Backspace",
+        when=chosen,
+    ),
+)
