@@ -32,6 +32,7 @@ from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.judge import Judge
 from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
@@ -87,7 +88,7 @@ def settle(window: Window) -> None:
 
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.
-Judge.patience_s = 1e9
+Judge.patience_s = Workspace.patience_s = 1e9
 
 
 class QtCase(unittest.TestCase):

@@ -32,9 +32,10 @@ from cozy_burrow.core.depth.peel import set_zone_layers
 from cozy_burrow.core.errors import Gone, UnusableInput
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.section import cut_along, section_line
 from cozy_burrow.core.model.coherence import Incoherent
-from cozy_burrow.core.model.edits import remove_items
+from cozy_burrow.core.model.edits import change_insert, remove_items
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project, Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
@@ -269,6 +270,26 @@ class Workspaces(QtCase):
         self.assertEqual(heard, [len(workspace.findings)])
         forget_all()
         self.assertEqual(workspace.findings_seen, findings_of(workspace.project))
+
+    def test_seats_that_take_long_are_guessed_first_and_judged_while_the_window_stays_awake(self) -> None:
+        with patch.object(Workspace, "patience_s", -1.0), patch.object(Judge, "patience_s", 0.0):
+            plan = van_drawer()
+            nobody_said = replace(plan, items=tuple(replace(one, seat=None) for one in plan.items))
+            workspace = Workspace(replace(nobody_said, rules=replace(plan.rules, seat=None)))
+            drawn: list[Ground] = []
+            workspace.document_changed.connect(lambda: drawn.append(workspace.ground))
+            thinner = replace(workspace.insert.sheets[0], pitch_mm=5.0)
+            workspace.do("Take thinner layers", change_insert(workspace.project, "insert-1", sheets=(thinner,)))
+            self.assertTrue(drawn[0].guessed)
+            self.assertEqual(list(drawn[0].pockets), list(workspace.ground.pockets))
+            self.assertTrue(wait_until(lambda: workspace.is_judged))
+        self.assertEqual([bool(ground.guessed) for ground in drawn], [True, False])
+        forget_all()
+        exact = ground_of(workspace.project, workspace.insert)
+        self.assertEqual(
+            {name: pocket.seating for name, pocket in workspace.ground.pockets.items()},
+            {name: pocket.seating for name, pocket in exact.pockets.items()},
+        )
 
     def test_what_is_brought_in_is_a_step_of_undo_with_a_place_of_its_own(self) -> None:
         workspace = Workspace(TWO)

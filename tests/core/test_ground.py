@@ -18,7 +18,7 @@ from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.stages import progress
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.gaps import gaps_round
-from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.ground import Ground, ground_of, ground_soon
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import cut_along, section_line
 from cozy_burrow.core.kit.zones import centre_of_mass
@@ -34,6 +34,7 @@ from cozy_burrow.core.model.edits import (
     turn_placements,
     unplaced,
 )
+from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import FingerPull, Project, Rules, Sheet
 from cozy_burrow.core.pulls.suggest import candidates, shapes_to_try, trench_for
 from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
@@ -90,6 +91,27 @@ class Gaps(unittest.TestCase):
         plan = laid(project(box(thickness=8), rules=LINE), (150, 18))
         self.assertAlmostEqual(find(plan, "THIN_EDGE").value, 8.0, places=6)
         self.assertAlmostEqual(find(laid(plan, (150, 5)), "OUTSIDE_BLANK").value, -5.0, places=6)
+
+
+class Soon(unittest.TestCase):
+    def test_what_was_guessed_says_so_and_the_rest_is_the_truth(self) -> None:
+        rules = replace(LINE, seat=None)
+        plan = laid(
+            project(box(), stations(DRIVER), replace(box(), seat="flush"), rules=rules),
+            *[(150, y) for y in (60, 100, 140)],
+        )
+        forget_all()
+        late = ground_soon(plan, plan.inserts[0], in_time=lambda: False)
+        self.assertEqual(late.guessed, {"item-1#1", "item-2#1"})
+        true = ground(plan)
+        self.assertEqual(late.pockets["item-3#1"].seating, true.pockets["item-3#1"].seating)
+        self.assertEqual([len(one.layers) > 0 for one in late.pockets.values()], [True] * 3)
+        self.assertIs(ground_soon(plan, plan.inserts[0], in_time=lambda: False), true)  # known by now: nothing to guess
+
+    def test_with_time_it_is_the_very_ground(self) -> None:
+        plan = laid(project(box(), stations(DRIVER), rules=replace(LINE, seat=None)), (150, 60), (150, 100))
+        forget_all()
+        self.assertIs(ground_soon(plan, plan.inserts[0], in_time=lambda: True), ground(plan))
 
 
 class Findings(unittest.TestCase):

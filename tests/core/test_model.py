@@ -63,9 +63,12 @@ class Memo(unittest.TestCase):
         self.assertEqual(name(item, 2), "aa")
         self.assertEqual(calls, ["a"])
         name(replace(item, name="b"), 2)
+        self.assertFalse(name.knows(item, 3))
         name(item, 3)
+        self.assertTrue(name.knows(item, 3))
         self.assertEqual(calls, ["a", "b", "a"])
         forget_all()
+        self.assertFalse(name.knows(item, 3))
         name(item, 2)
         self.assertEqual(len(calls), 4)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
@@ -12,7 +13,7 @@ from PySide6.QtCore import QObject, Signal
 from cozy_burrow.app.desk.judge import Judge
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.ground import Ground, ground_of, ground_soon
 from cozy_burrow.core.model.coherence import check_coherent
 from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
@@ -49,6 +50,7 @@ class Workspace(QObject):
     insert_shown = Signal()
     troubles_changed = Signal()
     judged = Signal()
+    patience_s = 0.15  # that seats are judged for before the plan is shown with first guesses
 
     def __init__(self, project: Project, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -64,9 +66,9 @@ class Workspace(QObject):
         self._last_gesture = -1
         self.opened_count = 0  # which document this is: what was begun for another one does not belong here
         self._crossings: list[_Crossing] = []
-        self.ground: Ground = ground_of(project, project.inserts[0])
+        self.ground: Ground = self._ground_soon()
         self._judge = Judge(lambda: self.project, self)
-        self._judge.judged.connect(self.judged)
+        self._judge.judged.connect(self._hear_judged)
         self.document_changed.connect(lambda: self._judge.begin(in_gesture=self.is_in_gesture))
 
     @property
@@ -122,11 +124,15 @@ class Workspace(QObject):
         """Return a length in the unit of the project."""
         return format_length(length_mm, self.unit, digits=digits)
 
+    def _ground_soon(self) -> Ground:
+        end = time.monotonic() + self.patience_s
+        return ground_soon(self.project, self.insert, in_time=lambda: time.monotonic() < end)
+
     def _derive(self) -> None:
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
         turn_page()
-        self.ground = ground_of(self.project, self.insert)
+        self.ground = self._ground_soon()
         self._judge.document_changed()
         laid = {one.id for one in self.insert.placements}
         self.selection = tuple(one for one in self.selection if one in laid)
@@ -135,6 +141,13 @@ class Workspace(QObject):
         zones = [len(self.ground.pockets[key].item.zones) for key in self.selection]
         if zones and self.zone >= min(zones):
             self.zone = 0
+
+    def _hear_judged(self) -> None:
+        """All seats are judged by now: what was a first guess on the plan need not be one any more."""
+        if self.ground.guessed:
+            self.ground = ground_of(self.project, self.insert)
+            self.document_changed.emit()
+        self.judged.emit()
 
     def open(self, project: Project, path: Path | None, *, saved: bool = True) -> None:
         """Show another project; its history begins anew."""

@@ -134,7 +134,22 @@ def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules
 @memo(rows=4096)
 def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket of a placement in plan coordinates."""
-    pocket = local_pocket(item, placement, bay, rules)
+    return _laid(local_pocket(item, placement, bay, rules), placement, bay)
+
+
+def takes_long(item: Item, placement: Placement, bay: Bay, rules: Rules) -> bool:
+    """Return whether an item's seat must still be judged, which may take a quarter of a second."""
+    by_hand = placement.zone_layers is not None and len(placement.zone_layers) == len(item.zones)
+    judged = not by_hand and seat_for(item, placement, rules) == "judged"
+    return judged and not _judged.knows(item, bay, _what_seats(rules))
+
+
+def guessed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
+    """Return the pocket at the depth that an item would have if it lay firm there, which nobody has tried yet."""
+    return _laid(cut_pocket(item, seated_by_rule(item, "judged", bay, rules), bay, rules), placement, bay)
+
+
+def _laid(pocket: Pocket, placement: Placement, bay: Bay) -> Pocket:
     once = {
         id(layer): placed(layer, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
         for layer in pocket.layers

@@ -5,6 +5,7 @@ Plan, section, findings, exports and the bench plan read this and nothing else.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cached_property
 
 import numpy as np
@@ -16,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.container.bay import Bay, bay_of
 from cozy_burrow.core.container.blank import Blank, blanks_of
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.depth.seated import placed_pocket
+from cozy_burrow.core.depth.seated import guessed_pocket, placed_pocket, takes_long
 from cozy_burrow.core.foam.layers import Layer, floor_of, layers_of
 from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo
@@ -35,7 +36,10 @@ class Cutout(Frozen):
 
 
 class Ground(Frozen):
-    """An insert with everything that is taken out of it. Pockets and cutouts stand in the order of the placements."""
+    """An insert with everything that is taken out of it. Pockets and cutouts stand in the order of the placements.
+
+    guessed: placements whose seat is a first guess, since somebody waits; none in what `ground_of` returns.
+    """
 
     def __init__(
         self,
@@ -45,9 +49,10 @@ class Ground(Frozen):
         layers: tuple[Layer, ...],
         pockets: dict[str, Pocket],
         pulls: tuple[PlacedPull, ...],
+        guessed: frozenset[str] = frozenset(),
     ) -> None:
         self.insert, self.rules, self.bay, self.layers = insert, rules, bay, layers
-        self.pockets, self.pulls = pockets, pulls
+        self.pockets, self.pulls, self.guessed = pockets, pulls, guessed
         self.floor_layers = floor_of(bay, rules.floor_layers)
 
     @property
@@ -153,15 +158,46 @@ def ground_of(project: Project, insert: Insert) -> Ground:
     return _ground(project.items, insert, bay_of(project, insert), project.rules)
 
 
+def ground_soon(project: Project, insert: Insert, *, in_time: Callable[[], bool]) -> Ground:
+    """Return the ground of one insert to somebody who waits: once it is late, seats not judged yet are first guesses.
+
+    It is the very ground of `ground_of` where nothing was guessed. in_time: asked before each seat that must be judged.
+    """
+    bay, rules = bay_of(project, insert), project.rules
+    by_id = {item.id: item for item in project.items}
+    guessed: set[str] = set()
+    for one in insert.placements:
+        item = by_id[one.item_id]
+        if placed_pocket.knows(item, one, bay, rules):
+            continue
+        if takes_long(item, one, bay, rules) and not in_time():
+            guessed.add(one.id)
+        else:
+            placed_pocket(item, one, bay, rules)
+    if not guessed:
+        return ground_of(project, insert)
+    pockets = {
+        one.id: (guessed_pocket if one.id in guessed else placed_pocket)(by_id[one.item_id], one, bay, rules)
+        for one in insert.placements
+    }
+    return _put_together(insert, bay, rules, pockets, frozenset(guessed))
+
+
 @memo(rows=32)
 def _ground(items: tuple[Item, ...], insert: Insert, bay: Bay, rules: Rules) -> Ground:
     by_id = {item.id: item for item in items}
-    placements = {one.id: one for one in insert.placements}
     pockets = {one.id: placed_pocket(by_id[one.item_id], one, bay, rules) for one in insert.placements}
+    return _put_together(insert, bay, rules, pockets)
+
+
+def _put_together(
+    insert: Insert, bay: Bay, rules: Rules, pockets: dict[str, Pocket], guessed: frozenset[str] = frozenset()
+) -> Ground:
+    placements = {one.id: one for one in insert.placements}
     layers = layers_of(insert.sheets)
     floor = floor_of(bay, rules.floor_layers)
     most = max(1, len(layers) - floor)
     pulls = tuple(
         laid for pull in insert.pulls if (laid := place_pull(pull, placements, pockets, layers, most=most)) is not None
     )
-    return Ground(insert, rules, bay, layers, pockets, pulls)
+    return Ground(insert, rules, bay, layers, pockets, pulls, guessed)

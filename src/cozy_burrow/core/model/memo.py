@@ -7,7 +7,7 @@ from collections import OrderedDict, deque
 from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
 from functools import wraps
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, ParamSpec, Protocol, TypeVar, cast
 
 import numpy as np
 import shapely
@@ -18,6 +18,7 @@ from cozy_burrow.core.progress import make_way
 
 P = ParamSpec("P")
 R = TypeVar("R")
+Answer = TypeVar("Answer", covariant=True)
 _SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
 MOST_BYTES = 40_000_000  # of answers, by a rough count; what the document in hand needs may be more
@@ -114,7 +115,17 @@ class _Row:
         return True
 
 
-def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
+class Remembering(Protocol[P, Answer]):
+    """A function that keeps its answers."""
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> Answer:
+        """Return the answer, kept or worked out now."""
+
+    def knows(self, *args: P.args, **kwargs: P.kwargs) -> bool:
+        """Return whether the answer is kept, so that it costs nothing."""
+
+
+def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
     """Keep the last `rows` answers of a pure function; records and geometries by identity, the rest by value.
 
     By identity since hashing an outline of 400 points costs more than many of the answers. A row goes with the first
@@ -124,7 +135,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
     Threads may ask at once; at worst an answer is worked out twice.
     """
 
-    def decorate(function: Callable[P, R]) -> Callable[P, R]:
+    def decorate(function: Callable[P, R]) -> Remembering[P, R]:
         kept: OrderedDict[Any, _Row] = OrderedDict()
         dead: deque[object] = deque()  # keys of rows to take away: a record may die in the middle of any of these lines
         _caches.append(kept)
@@ -134,9 +145,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
             while dead:
                 with suppress(IndexError):  # another thread took the last one
                     kept.pop(dead.popleft(), None)
-            key: object = tuple(map(_key, args))
-            if kwargs:
-                key = (key, tuple((name, _key(value)) for name, value in sorted(kwargs.items())))
+            key = _key_of(args, kwargs)
             row = kept.get(key)
             # Another thread may be about to take a dead row away: what it was known by is then somebody else's.
             if row is not None and row.holds():
@@ -152,9 +161,19 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
                     kept.popitem(last=False)
             return answer
 
-        return remembered
+        def knows(*args: P.args, **kwargs: P.kwargs) -> bool:
+            row = kept.get(_key_of(args, kwargs))
+            return row is not None and row.holds()
+
+        remembered.knows = knows  # type: ignore[attr-defined]
+        return cast(Remembering[P, R], remembered)
 
     return decorate
+
+
+def _key_of(args: tuple[object, ...], kwargs: Mapping[str, object]) -> object:
+    key: object = tuple(map(_key, args))
+    return (key, tuple((name, _key(value)) for name, value in sorted(kwargs.items()))) if kwargs else key
 
 
 def weight_of(answer: object, depth: int = 0) -> int:
