@@ -21,7 +21,7 @@ R = TypeVar("R")
 Answer = TypeVar("Answer", covariant=True)
 _SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
-MOST_BYTES = 40_000_000  # of answers, by a rough count; what the document in hand needs may be more
+MOST_BYTES = 25_000_000  # of answers, by a rough count; what the document in hand needs may be more
 _LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
 _AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
 _page = [0]
