@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema lock clean
+.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -17,6 +17,7 @@ lint: $(STAMP)
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 	$(BIN)/python tools/kinds_as_text.py
+	$(BIN)/python tools/words.py
 
 unit: $(STAMP)
 	$(BIN)/python tools/run_tests.py
@@ -52,6 +53,10 @@ kills: $(STAMP)
 
 screenshots: $(STAMP)
 	$(BIN)/python tools/screenshots.py
+
+# Finds all texts anew, brings the catalogues up to date and compiles them; what lacks a translation is listed.
+words: $(STAMP)
+	$(BIN)/python tools/words.py --write
 
 schema: $(STAMP)
 	$(BIN)/python tools/write_schema.py

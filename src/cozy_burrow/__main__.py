@@ -7,6 +7,9 @@ import sys
 
 def main() -> None:
     """Run the program and leave with its exit status."""
+    from cozy_burrow.cli.language import choose
+
+    choose(sys.argv[1:])
     from cozy_burrow.cli.main import run
 
     sys.exit(run(sys.argv[1:]))

@@ -24,6 +24,7 @@ from cozy_burrow.app.shell.shot import paint
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import Stage
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import open_file
 
@@ -81,7 +82,7 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
     choose_platform(for_picture=wanted.shot is not None)
     app = QApplication.instance() or QApplication(["cozy-burrow"])
     assert isinstance(app, QApplication)
-    app.setApplicationName("Cozy Burrow")
+    app.setApplicationName(tr("Cozy Burrow"))
     app.setStyle("Fusion")
     load_fonts()
     settings = Settings(folder)

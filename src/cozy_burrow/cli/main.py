@@ -15,9 +15,9 @@ from importlib.metadata import version
 
 import click
 
+from cozy_burrow.cli.verbs import VERBS
 from cozy_burrow.core.errors import UnusableInput
-
-VERBS = ("plan", "check", "export", "outlines", "mat", "trace")  # each in a module of its name
+from cozy_burrow.core.tongue import tr
 
 
 class Verbs(click.Group):
@@ -37,17 +37,19 @@ class Verbs(click.Group):
 
 NAME = "cozy-burrow"
 COMPLETE = "_COZY_BURROW_COMPLETE"  # what a shell sets when it asks how a line may go on
-_HELP = f"""Plans fitted foam inserts.
-
-Without a verb it opens the window: {NAME} [FILE.burrow] [--demo]; --shot OUT.png paints that window into a picture.
-With a verb it does the same work without one; {NAME} VERB --help says how."""
+_HELP = tr(
+    "Plans fitted foam inserts.\n\nWithout a verb it opens the window: {name} [FILE.burrow] "
+    "[--demo]; --shot OUT.png paints that window into a picture.\nWith a verb it does the "
+    "same work without one; {name} VERB --help says how.",
+    name=NAME,
+)
 
 
 def _everything() -> Verbs:
     """Return the verbs and the window's options as one command: for help, and for shells that complete a line."""
     from cozy_burrow.cli.window import window
 
-    own = click.Option(["--version"], is_flag=True, help="Print name and version.")
+    own = click.Option(["--version"], is_flag=True, help=tr("Print name and version."))
     return Verbs(NAME, help=_HELP, params=[*(one for one in window.params if isinstance(one, click.Option)), own])
 
 
@@ -73,11 +75,17 @@ def run(arguments: Sequence[str]) -> int:
         return _refuse(error.sentence())
     except click.UsageError as error:
         verb = f"{error.ctx.command_path}: " if error.ctx is not None else ""
-        return _refuse(f"{verb}{error.format_message().rstrip('.')}; see cozy-burrow --help")
+        return _refuse(
+            tr(
+                "{verb}{format_message}; see cozy-burrow --help",
+                verb=verb,
+                format_message=error.format_message().rstrip("."),
+            )
+        )
     except click.ClickException as error:
         return _refuse(error.format_message())
     except (click.Abort, KeyboardInterrupt):
-        return _refuse("stopped before it was done; nothing was written")
+        return _refuse(tr("stopped before it was done; nothing was written"))
     except BrokenPipeError:
         sys.stderr.close()
         return 0

@@ -7,6 +7,7 @@ from pathlib import Path
 import click
 
 from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS, mat_page
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.mat import write_mat
 
 
@@ -19,7 +20,12 @@ def mat(out: Path, paper: str, pages: int) -> int:
     write_mat(out, paper=paper, pages=pages)
     page = mat_page(paper)
     click.echo(
-        f"{out}: print at 100 %; the scale at the top must be {page.scale_x_mm:g} mm long, "
-        f"the one at the left {page.scale_y_mm:g} mm"
+        tr(
+            "{out}: print at 100 %; the scale at the top must be {scale_x:g} mm long, the one at the "
+            "left {scale_y:g} mm",
+            out=out,
+            scale_x=page.scale_x_mm,
+            scale_y=page.scale_y_mm,
+        )
     )
     return 0

@@ -8,6 +8,7 @@ import click
 import msgspec
 
 from cozy_burrow.cli.kinds import print_json
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.outlines import write_outlines
 
 
@@ -22,7 +23,16 @@ def outlines(files: tuple[Path, ...], out_dir: Path, as_json: bool) -> int:
         print_json(msgspec.to_builtins(result))
         return 0
     for one in result.outlines:
-        click.echo(f"{one.file}: {one.width_mm:.1f} x {one.height_mm:.1f} mm, {one.holes} holes, from {one.source}")
+        click.echo(
+            tr(
+                "{file}: {width:.1f} x {height:.1f} mm, {holes} holes, from {source}",
+                file=one.file,
+                width=one.width_mm,
+                height=one.height_mm,
+                holes=one.holes,
+                source=one.source,
+            )
+        )
     for left in result.skipped:
-        click.echo(f"skipped {left.source}: {left.why}", err=True)
+        click.echo(tr("skipped {source}: {why}", source=left.source, why=left.why), err=True)
     return 0

@@ -12,6 +12,7 @@ from cozy_burrow.cli.kinds import LENGTH, print_json
 from cozy_burrow.cli.say import say
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import SEATS, ContainerKind
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit
 from cozy_burrow.jobs.plan import make_rules, parse_container, parse_foam, plan_kit
 from cozy_burrow.jobs.report import must_be_mended, report
@@ -25,38 +26,29 @@ def _print_template(context: click.Context, _: click.Parameter, wanted: bool) ->
         context.exit()
 
 
-_HELP = """Read a kit, arrange it, set depths, place finger pulls, check and save.
-
-    KIT is a CSV table, one row an item; plan --template writes a sample with every column. OUT ends in .burrow; an
-    older one is kept beside it as OUT.burrow~. Lengths: 12, 12mm, 1.2cm, 0.5in, 1 1/8in; a bare one is in millimetres.
-
-    \b
-    Kinds of container (--kind) and how deep things lie where no seat is named, by judgement: at least half of each in
-    the foam, never higher than what is above, level and steady where whole layers can do it:
-      drawer   about half of each thing stands out, easy to grab
-      case     flush; its inside is what --container says. Under a lid with foam: just touched by it
-      wall     a foam wall: flush, so that it stays and fingers still follow
-
-    \b
-    Seats (--seat, and the column seat), in whole layers, at least one:
-      half     the number of layers nearest to half of the thickness
-      flush    the number nearest to the thickness
-      proud    stands out, as much as the lid's foam still holds down
-      lid      goes under the closed lid
-      deep     as deep as the floor allows
-
-    \b
-    Stations (column stations): a calliper's readings along the thing, from one end:
-      0:32 95:32 95:6 210:6            a screwdriver: 32 round for 95 mm, then 6 round to 210
-      0:60x18 14:60x18 14:24x2 160:24x2   a stop: WIDTHxTHICKNESS; a repeated distance is a step
-      @U after a reading: height of its underside above the axis, such as 14:24x2@-1
-
-    \b
-    Example:
-      cozy-burrow plan kit.csv drawer.burrow --container 570x390x75 --foam 50/10
-
-    Exit status: 0 done; 1 done, but something lies nowhere or must be mended before cutting; 2 not usable, with one
-    line that says what, where and what to do."""
+_HELP = tr(
+    "Read a kit, arrange it, set depths, place finger pulls, check and save.\n\n    KIT is a "
+    "CSV table, one row an item; plan --template writes a sample with every column. OUT ends "
+    "in .burrow; an\n    older one is kept beside it as OUT.burrow~. Lengths: 12, 12mm, "
+    "1.2cm, 0.5in, 1 1/8in; a bare one is in millimetres.\n\n    \n    Kinds of container "
+    "(--kind) and how deep items lie where no seat is named, by judgement: at least half of "
+    "each in\n    the foam, never higher than what is above, level and steady where whole "
+    "layers can do it:\n      drawer   about half of each item stands out, easy to "
+    "grab\n      case     flush; its inside is what --container says. Under a lid with foam: "
+    "just touched by it\n      wall     a foam wall: flush, so that it stays and fingers "
+    "still follow\n\n    \n    Seats (--seat, and the column seat), in whole layers, at least "
+    "one:\n      half     the number of layers nearest to half of the thickness\n      "
+    "flush    the number nearest to the thickness\n      proud    stands out, as much as the "
+    "lid's foam still holds down\n      lid      goes under the closed lid\n      deep     as "
+    "deep as the floor allows\n\n    \n    Stations (column stations): a calliper's readings "
+    "along the item, from one end:\n      0:32 95:32 95:6 210:6            a screwdriver: 32 "
+    "round for 95 mm, then 6 round to 210\n      0:60x18 14:60x18 14:24x2 160:24x2   a stop: "
+    "WIDTHxTHICKNESS; a repeated distance is a step\n      @U after a reading: height of its "
+    "underside above the axis, such as 14:24x2@-1\n\n    \n    Example:\n      cozy-burrow plan "
+    "kit.csv drawer.burrow --container 570x390x75 --foam 50/10\n\n    Exit status: 0 done; 1 "
+    "done, but something lies nowhere or must be mended before cutting; 2 not usable, with "
+    "one\n    line that says what, where and what to do."
+)
 
 
 @click.command(help=_HELP)
@@ -87,7 +79,7 @@ _HELP = """Read a kit, arrange it, set depths, place finger pulls, check and sav
 )
 def plan(kit: Path, out: Path, **options: Any) -> int:
     if out.suffix.lower() != ".burrow":
-        raise UnusableInput("the project's name must end in .burrow", where=str(out), remedy="name it so")
+        raise UnusableInput(tr("the project's name must end in .burrow"), where=str(out), remedy=tr("name it so"))
     container = parse_container(
         options["container"],
         kind=cast(ContainerKind, options["kind"]),

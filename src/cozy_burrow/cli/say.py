@@ -8,6 +8,7 @@ import click
 
 from cozy_burrow.core.findings.kinds import KINDS
 from cozy_burrow.core.findings.report import UNPLACED
+from cozy_burrow.core.tongue import tr
 
 _MOST_ALONE = 3  # findings of one kind that are told one by one
 _MOST_NAMED = 8
@@ -18,9 +19,16 @@ def say(answer: dict[str, Any], *, saved: str = "") -> None:
     """Print what lies where and what was found."""
     count = len(answer["placed"]) + len(answer["unplaced"])
     share = answer["used_area_mm2"] / max(1.0, answer["insert_area_mm2"])
-    click.echo(f"{len(answer['placed'])} of {count} items placed, {share:.0%} of the foam's surface cut out")
+    click.echo(
+        tr(
+            "{count} of {count_2} items placed, {share:.0%} of the foam's surface cut out",
+            count=len(answer["placed"]),
+            count_2=count,
+            share=share,
+        )
+    )
     for one in answer["unplaced"]:
-        click.echo(f"  not placed: {one['name']} {one['copy']}: {one['why']}")
+        click.echo(tr("  not placed: {one} {one_2}: {one_3}", one=one["name"], one_2=one["copy"], one_3=one["why"]))
     alike: dict[tuple[str, str], list[dict[str, Any]]] = {}
     for one in answer["findings"]:
         if one["code"] != UNPLACED.code:
@@ -28,11 +36,20 @@ def say(answer: dict[str, Any], *, saved: str = "") -> None:
     for (severity, code), found in alike.items():
         if len(found) > _MOST_ALONE:
             names = list(dict.fromkeys(name for one in found for name in one["items"]))
-            more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""
+            more = tr(" and {count} more", count=len(names) - _MOST_NAMED) if len(names) > _MOST_NAMED else ""
             title = KINDS[code].title
             who = ", ".join(names[:_MOST_NAMED])
-            click.echo(f"  {_MARK[severity]}  {len(found)} times: {title}: {who}{more}; such as:")
+            click.echo(
+                tr(
+                    "  {mark}  {count} times: {title}: {who}{more}; such as:",
+                    mark=_MARK[severity],
+                    count=len(found),
+                    title=title,
+                    who=who,
+                    more=more,
+                )
+            )
         for one in found if len(found) <= _MOST_ALONE else found[:1]:
             click.echo(f"  {_MARK[severity]}  {one['text']}")
     if saved:
-        click.echo(f"saved {saved}")
+        click.echo(tr("saved {saved}", saved=saved))

@@ -9,6 +9,7 @@ import click
 from cozy_burrow.cli.kinds import LENGTH, print_json
 from cozy_burrow.core.capture.photo.sides import Sides
 from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.trace import as_json, write_traces
 
 
@@ -35,12 +36,26 @@ def trace(
         print_json(as_json(result))
         return 0
     click.echo(
-        f"mat {result.paper}, marks fit to {result.residual_mm:.2f} mm; "
-        f"camera {result.height_mm:.0f} mm above it, tilted by {result.tilt_deg:.0f} degrees"
+        tr(
+            "mat {paper}, marks fit to {residual:.2f} mm; camera {height:.0f} mm above it, tilted by "
+            "{tilt:.0f} degrees",
+            paper=result.paper,
+            residual=result.residual_mm,
+            height=result.height_mm,
+            tilt=result.tilt_deg,
+        )
     )
     for one in result.items:
         left, top, right, bottom = polygon_of(one.outline).bounds
-        click.echo(f"{one.file}: {right - left:.1f} x {bottom - top:.1f} mm, ± {one.sure_mm:.2f} mm")
+        click.echo(
+            tr(
+                "{file}: {right:.1f} x {bottom:.1f} mm, ± {sure:.2f} mm",
+                file=one.file,
+                right=right - left,
+                bottom=bottom - top,
+                sure=one.sure_mm,
+            )
+        )
     for remark in result.remarks:
-        click.echo(f"left out: {remark}", err=True)
+        click.echo(tr("left out: {remark}", remark=remark), err=True)
     return 0

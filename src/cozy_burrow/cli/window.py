@@ -8,6 +8,7 @@ import click
 
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.model.stages import STAGES
+from cozy_burrow.core.tongue import tr
 
 
 @click.command()
@@ -30,10 +31,10 @@ def window(
     """Open the window: empty, with a project, or with the demo."""
     if file is not None and file.suffix.lower() != ".burrow":
         raise UnusableInput(
-            "this is neither a verb nor a .burrow file", where=str(file), remedy="see cozy-burrow --help"
+            tr("this is neither a verb nor a .burrow file"), where=str(file), remedy=tr("see cozy-burrow --help")
         )
     if file is not None and demo:
-        raise UnusableInput("--demo opens no file", where=str(file), remedy="name one of the two")
+        raise UnusableInput(tr("--demo opens no file"), where=str(file), remedy=tr("name one of the two"))
     from cozy_burrow.app.main import Start, start
 
     return start(Start(file=file, demo=demo, shot=shot, stage=stage, size=_pixels(size), theme=theme, scale=scale))
@@ -43,5 +44,5 @@ def _pixels(text: str) -> tuple[int, int]:
     width, _, height = text.lower().partition("x")
     plain = all(part.isascii() and part.isdigit() and len(part) <= 4 for part in (width, height))
     if not plain or not all(200 <= int(part) <= 8000 for part in (width, height)):
-        raise UnusableInput(f"{quoted(text)} is no size", where="--size", remedy="write 1280x800")
+        raise UnusableInput(tr("{text} is no size", text=quoted(text)), where="--size", remedy=tr("write 1280x800"))
     return int(width), int(height)

@@ -9,6 +9,8 @@ Anything else that is raised is a bug and goes to the crash handler.
 
 from __future__ import annotations
 
+from cozy_burrow.core.tongue import tr
+
 LONGEST_QUOTED = 40
 
 
@@ -45,7 +47,9 @@ class Gone(UnusableInput):
     """What was meant is not in the project any more: it was taken out, or the step that brought it was undone."""
 
     def __init__(self, what: str) -> None:
-        super().__init__(f"{what} is not there any more", remedy="look at the plan as it is now and choose again")
+        super().__init__(
+            tr("{what} is not there any more", what=what), remedy=tr("look at the plan as it is now and choose again")
+        )
 
 
 class Cancelled(BurrowError):

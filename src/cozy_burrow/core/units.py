@@ -9,6 +9,7 @@ from typing import Literal
 
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
+from cozy_burrow.core.tongue import tr
 
 Unit = Literal["mm", "inch"]  # that a project shows
 BareUnit = Literal["mm", "cm", "m", "inch"]  # that a bare figure may be meant in
@@ -31,7 +32,7 @@ _LENGTH = re.compile(
 )
 _AMBIGUOUS = re.compile(r"[1-9]\d{0,2},\d{3}")
 _LONGEST = 100
-_REMEDY = "write a length such as 12, 12mm, 1.2cm, 0.5in or 1 1/8in"
+_REMEDY = tr("write a length such as 12, 12mm, 1.2cm, 0.5in or 1 1/8in")
 
 
 def parse_length(text: str, *, unit: BareUnit = "mm", where: str = "") -> float:
@@ -46,17 +47,17 @@ def parse_length(text: str, *, unit: BareUnit = "mm", where: str = "") -> float:
     # No length that anybody means has so many digits; numbers of thousands of them take minutes, or are refused.
     found = _LENGTH.match(text) if len(text) <= _LONGEST else None
     if not found:
-        raise UnusableInput(f"{quoted(text)} is not a length", where=where, remedy=_REMEDY)
+        raise UnusableInput(tr("{text} is not a length", text=quoted(text)), where=where, remedy=_REMEDY)
     if found["number"] and _AMBIGUOUS.fullmatch(found["number"]):
         one, other = found["number"].replace(",", "."), found["number"].replace(",", "")
         raise UnusableInput(
-            f"{quoted(text)} may be {one} or {other}",
+            tr("{text} may be {one} or {other}", text=quoted(text), one=one, other=other),
             where=where,
-            remedy=f"write {one.rstrip('0').rstrip('.')} or {other}",
+            remedy=tr("write {one} or {other}", one=one.rstrip("0").rstrip("."), other=other),
         )
     if found["top"]:
         if int(found["bottom"]) == 0:
-            raise UnusableInput(f"{quoted(text)} divides by zero", where=where, remedy=_REMEDY)
+            raise UnusableInput(tr("{text} divides by zero", text=quoted(text)), where=where, remedy=_REMEDY)
         value = int(found["whole"] or 0) + int(found["top"]) / int(found["bottom"])
     else:
         value = float(found["number"].replace(",", "."))
@@ -66,7 +67,9 @@ def parse_length(text: str, *, unit: BareUnit = "mm", where: str = "") -> float:
     length_mm = value * _MM_PER[suffix] * (-1.0 if found["sign"] in {"-", "−"} else 1.0)
     if not math.isfinite(length_mm) or abs(length_mm) > LARGEST_LENGTH_MM:
         raise UnusableInput(
-            f"{quoted(text)} is longer than ten metres", where=where, remedy="check the unit of this length"
+            tr("{text} is longer than ten metres", text=quoted(text)),
+            where=where,
+            remedy=tr("check the unit of this length"),
         )
     return length_mm
 
@@ -76,10 +79,18 @@ def parse_size(text: str, *, parts: int, where: str = "") -> tuple[float, ...]:
     pieces = re.split(r"[x×*]", text, flags=re.IGNORECASE)
     if len(pieces) != parts:
         wanted = "x".join("WDH"[:parts])
-        raise UnusableInput(f"{quoted(text)} is not {wanted}", where=where, remedy=f"write {parts} lengths joined by x")
+        raise UnusableInput(
+            tr("{text} is not {wanted}", text=quoted(text), wanted=wanted),
+            where=where,
+            remedy=tr("write {parts} lengths joined by x", parts=parts),
+        )
     lengths = tuple(parse_length(piece, where=where) for piece in pieces)
     if any(length <= 0 for length in lengths):
-        raise UnusableInput(f"{quoted(text)} has a side that is not above zero", where=where, remedy="measure it again")
+        raise UnusableInput(
+            tr("{text} has a side that is not above zero", text=quoted(text)),
+            where=where,
+            remedy=tr("measure it again"),
+        )
     return lengths
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from cozy_burrow.core.bench.cuts import blade_settings
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.lettering import marked_up
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
@@ -36,15 +37,15 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     head = ParagraphStyle("head", parent=body, fontName=BOLD, fontSize=15, leading=20)
     small_head = ParagraphStyle("small", parent=head, fontSize=11, leading=15, spaceBefore=6)
     story: list[Any] = [
-        Paragraph(marked_up(notes.title, BOLD) + ": bench plan", head),
-        Paragraph("Before you cut", small_head),
+        Paragraph(marked_up(notes.title, BOLD) + tr(": bench plan"), head),
+        Paragraph(tr("Before you cut"), small_head),
     ]
     story += [Paragraph("• " + caution, body) for caution in CAUTIONS]
     if notes.open_findings:
-        story.append(Paragraph(f"Still to be mended ({len(notes.open_findings)})", small_head))
+        story.append(Paragraph(tr("Still to be mended ({count})", count=len(notes.open_findings)), small_head))
         story += [Paragraph("• " + marked_up(text), body) for text in notes.open_findings[:30]]
     if notes.cutting:
-        story.append(Paragraph("How lines are cut", small_head))
+        story.append(Paragraph(tr("How lines are cut"), small_head))
         story += [Paragraph("• " + marked_up(text), body) for text in notes.cutting]
     width = (paper.width_mm - 30) * mm
     for index, sheet in enumerate(sheets):
@@ -53,23 +54,33 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         plan = sheet.plan
         story.append(
             Paragraph(
-                f"{plan.layers} layers of {format_length(plan.pitch_mm, units)} · {len(plan.cuts)} cuts · "
-                f"{plan.metres:.1f} m of cut, one pass each · from the outer corners inward, finger pulls last",
+                tr(
+                    "{layers} layers of {pitch} · {count} cuts · {metres:.1f} m of cut, one pass each · from "
+                    "the outer corners inward, finger pulls last",
+                    layers=plan.layers,
+                    pitch=format_length(plan.pitch_mm, units),
+                    count=len(plan.cuts),
+                    metres=plan.metres,
+                ),
                 body,
             )
         )
         blades = ", ".join(
-            f"{format_length(length, units)} ({count} {'cuts' if count > 1 else 'cut'})"
+            trn("{blade} ({count} cut)", "{blade} ({count} cuts)", count, blade=format_length(length, units))
             for length, count in blade_settings(plan)
         )
         if blades:
-            story.append(Paragraph(f"Set the blade, from the sheet's top, to: {blades}", body))
+            story.append(Paragraph(tr("Set the blade, from the sheet's top, to: {blades}", blades=blades), body))
         story.append(Spacer(1, 3 * mm))
         story.append(_picture(sheet, width))
         story.append(Spacer(1, 3 * mm))
-        rows = [["No.", "What", "Layers out", "Blade from top", "from ledge", "Length"]]
+        rows = [[tr("No."), tr("What"), tr("Layers out"), tr("Blade from top"), tr("from ledge"), tr("Length")]]
         for cut in plan.cuts:
-            span = f"{cut.from_layer} to {cut.to_layer}" if cut.to_layer > cut.from_layer else f"{cut.to_layer}"
+            span = (
+                tr("{first} to {last}", first=cut.from_layer, last=cut.to_layer)
+                if cut.to_layer > cut.from_layer
+                else f"{cut.to_layer}"
+            )
             name = sheet.names.get(cut.number, cut.name)
             what = Paragraph(marked_up(name if len(name) <= _MOST_IN_A_ROW else name[:_MOST_IN_A_ROW] + "…"), body)
             through = " through" if cut.through else ""
@@ -106,7 +117,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         rightMargin=15 * mm,
         topMargin=14 * mm,
         bottomMargin=14 * mm,
-        title="Bench plan",
+        title=tr("Bench plan"),
         invariant=1,
     )
     document.build(story)

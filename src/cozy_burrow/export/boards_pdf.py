@@ -7,6 +7,7 @@ import io
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.foam.purchase import CutBoard, Purchase
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.lettering import letter
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, papers, register_fonts
 
@@ -26,11 +27,11 @@ def boards_pdf(purchase: Purchase, *, title: str, words: str) -> bytes:
     paper = papers()["a4"]
     stream = io.BytesIO()
     page = canvas.Canvas(stream, pagesize=(paper.height_mm * mm, paper.width_mm * mm), invariant=1)
-    page.setTitle("Boards to cut")
+    page.setTitle(tr("Boards to cut"))
     wide, high = paper.height_mm, paper.width_mm
     page.scale(mm, mm)
     page.setFillColorRGB(*INK)
-    heading = f"{title}: boards to order and to cut"[:90]
+    heading = tr("{title}: boards to order and to cut", title=title)[:90]
     letter(page, _MARGIN_MM, high - _MARGIN_MM - 4, heading, font=BOLD, size=5.5)
     page.setFont(REGULAR, 3.8)
     y = high - _MARGIN_MM - 14
@@ -40,7 +41,7 @@ def boards_pdf(purchase: Purchase, *, title: str, words: str) -> bytes:
     page.drawString(
         _MARGIN_MM,
         _MARGIN_MM,
-        "Sharp blades: cut away from the body, glove on the holding hand. Saw: guards on, no gloves.",
+        tr("Sharp blades: cut away from the body, glove on the holding hand. Saw: guards on, no gloves."),
     )
     for number, one in enumerate(purchase.boards, start=1):
         page.showPage()
@@ -70,14 +71,30 @@ def _board(page: object, one: CutBoard, number: int, count: int, wide: float, hi
     page.setFillColorRGB(*INK)
     page.setStrokeColorRGB(*INK)
     page.setFont(BOLD, 5.0)
-    source = "from the shelf" if one.piece is not None else "a new board"
-    page.drawString(_MARGIN_MM, high - _MARGIN_MM - 4, f"Board {number} of {count}: {one.board.name}, {source}")
+    source = tr("from the shelf") if one.piece is not None else tr("a new board")
+    page.drawString(
+        _MARGIN_MM,
+        high - _MARGIN_MM - 4,
+        tr(
+            "Board {number} of {count}: {name}, {source}",
+            number=number,
+            count=count,
+            name=one.board.name,
+            source=source,
+        ),
+    )
     page.setFont(REGULAR, 3.6)
     used = one.used_mm2 / one.outline.area
     page.drawString(
         _MARGIN_MM,
         high - _MARGIN_MM - 12,
-        f"{right - left:.0f} × {bottom - top:.0f} mm, {used:.0%} used; scale 1 : {1 / scale:.1f}; back edge at the top",
+        tr(
+            "{right:.0f} × {bottom:.0f} mm, {used:.0%} used; scale 1 : {scale:.1f}; back edge at the top",
+            right=right - left,
+            bottom=bottom - top,
+            used=used,
+            scale=1 / scale,
+        ),
     )
     ring(one.outline, 0.5)
     for wanted, outline in one.laid:
@@ -87,5 +104,11 @@ def _board(page: object, one: CutBoard, number: int, count: int, wide: float, hi
         y = high - _MARGIN_MM - _HEAD_MM - ((y0 + y1) / 2 - top) * scale
         letter(page, x, y + 1.5, wanted.name[:60], font=BOLD, size=3.4, align="centre")
         page.setFont(REGULAR, 3.0)
-        text = f"{abs(x0 - left):.1f} from left, {abs(y0 - top):.1f} from back, {x1 - x0:.1f} × {y1 - y0:.1f}"
+        text = tr(
+            "{x0:.1f} from left, {y0:.1f} from back, {x1:.1f} × {y1:.1f}",
+            x0=abs(x0 - left),
+            y0=abs(y0 - top),
+            x1=x1 - x0,
+            y1=y1 - y0,
+        )
         page.drawCentredString(x, y - 2.5, text)

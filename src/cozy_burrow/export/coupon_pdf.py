@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import long_axis_deg
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.lettering import letter
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
@@ -30,18 +31,27 @@ def coupon_pdf(shapes: Sequence[tuple[float, Polygon]], *, name: str, foam: str,
     register_fonts()
     stream = io.BytesIO()
     page = canvas.Canvas(stream, invariant=1, pageCompression=1)
-    page.setTitle("Fit coupon 1:1")
+    page.setTitle(tr("Fit coupon 1:1"))
     page.setPageSize((paper.width_mm * mm, paper.height_mm * mm))
     page.scale(mm, mm)
     page.setFillColorRGB(*INK)
     page.setStrokeColorRGB(*INK)
     top = paper.height_mm - _MARGIN_MM
-    letter(page, _MARGIN_MM, top - 5, f"Fit coupon: {name}", font=BOLD, size=5.0)
+    letter(page, _MARGIN_MM, top - 5, tr("Fit coupon: {name}", name=name), font=BOLD, size=5.0)
     page.setFont(REGULAR, 3.2)
     lines = (
-        f"Foam: {foam}. Cut each outline as you always do, one layer deep or two, with the blade that you will use.",
-        "Press the thing in, turn the foam over, shake it, take it out again. The pocket that holds it, and still lets",
-        "it go, is yours: enter its figure at Grip, Does it stay?. A sharp blade; cut away from the hand that holds.",
+        tr(
+            "Foam: {foam}. Cut each outline as you always do, one layer deep or two, with the blade that you will use.",
+            foam=foam,
+        ),
+        tr(
+            "Press the item in, turn the foam over, shake it, take it out again. The pocket that "
+            "holds it, and still lets"
+        ),
+        tr(
+            "it go, is yours: enter its figure at Grip, Does it stay?. A sharp blade; cut away from "
+            "the hand that holds."
+        ),
     )
     for number, line in enumerate(lines):
         page.drawString(_MARGIN_MM, top - 11 - 4.6 * number, line)
@@ -52,7 +62,7 @@ def coupon_pdf(shapes: Sequence[tuple[float, Polygon]], *, name: str, foam: str,
     for x in (_MARGIN_MM, _MARGIN_MM + _BAR_MM):
         page.line(x, _MARGIN_MM - 2, x, _MARGIN_MM + 2)
     page.setFont(REGULAR, 2.8)
-    page.drawString(_MARGIN_MM, _MARGIN_MM + 2.5, "This bar is 100 mm. If it is not, print again at 100 %.")
+    page.drawString(_MARGIN_MM, _MARGIN_MM + 2.5, tr("This bar is 100 mm. If it is not, print again at 100 %."))
     page.showPage()
     page.save()
     return stream.getvalue()
@@ -68,7 +78,11 @@ def _shape(page: Any, grade: float, shape: Polygon, units: Unit) -> None:
     path.close()
     page.drawPath(path, stroke=1, fill=0)
     left, low, right, _ = shape.bounds
-    sign = "on the line" if grade == 0 else f"{format_length(abs(grade), units)} {'smaller' if grade < 0 else 'larger'}"
+    sign = (
+        tr("on the line")
+        if grade == 0
+        else f"{format_length(abs(grade), units)} {(tr('smaller') if grade < 0 else tr('larger'))}"
+    )
     page.setFont(BOLD, 3.4)
     page.drawCentredString((left + right) / 2, low - 5.0, sign)
 
@@ -87,5 +101,7 @@ def _places(shapes: Sequence[tuple[float, Polygon]], paper: Paper) -> list[Polyg
         found.append(translate(shape, x - left, y - high))
         x += right - left + _WALL_MM
         if y - row_high < _MARGIN_MM + _FOOT_MM or x - _WALL_MM > paper.width_mm - _MARGIN_MM + 1e-6:
-            raise UnusableInput("the coupon does not go on one page", remedy="take a smaller thing, or larger paper")
+            raise UnusableInput(
+                tr("the coupon does not go on one page"), remedy=tr("take a smaller item, or larger paper")
+            )
     return found

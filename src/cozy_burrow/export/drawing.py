@@ -20,6 +20,7 @@ from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Point, Record, Ring
+from cozy_burrow.core.tongue import tr, trn
 
 SLIT_MM = 0.1  # between the two sides of a slit: less than any blade or beam is wide
 
@@ -84,7 +85,7 @@ def sheet_drawings(ground: Ground, names: dict[str, str], *, stem: str) -> tuple
         labels = tuple(_label(ground, key, names[key], layers[0].number) for key in reached)
         labels += tuple(
             Label(
-                text="one slit",
+                text=tr("one slit"),
                 at_mm=_point(shapely.get_coordinates(to_export(ground, Dot(slit.at)))[0]),
                 height_mm=2.5,
             )
@@ -112,12 +113,18 @@ def blank_notes(blank: Blank) -> tuple[str, ...]:
     """Return what the outer cut asks for beyond its line."""
     notes = []
     if blank.chamfer_mm > 0.05:
-        notes.append(f"chamfer the lower edge {blank.chamfer_mm:.1f} mm at 45 degrees")
+        notes.append(tr("chamfer the lower edge {chamfer:.1f} mm at 45 degrees", chamfer=blank.chamfer_mm))
     if blank.bevel_mm > 0.05:
-        notes.append(f"bevel the edge over its whole thickness, {blank.bevel_mm:.1f} mm in at its foot")
+        notes.append(tr("bevel the edge over its whole thickness, {bevel:.1f} mm in at its foot", bevel=blank.bevel_mm))
     if blank.slits:
         count = len(blank.slits)
-        notes.append(f"{count} slit{'s' * (count > 1)} for thin ribs: cut, do not widen")
+        notes.append(
+            trn(
+                "{count} slit for a thin rib: cut, do not widen",
+                "{count} slits for thin ribs: cut, do not widen",
+                count,
+            )
+        )
     return tuple(notes)
 
 

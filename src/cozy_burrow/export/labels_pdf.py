@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.lettering import letter, width_of
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
@@ -20,10 +21,10 @@ def labels_pdf(labels: list[tuple[str, str]], *, paper: Paper) -> bytes:
     register_fonts()
     stream = io.BytesIO()
     page = canvas.Canvas(stream, pagesize=(paper.width_mm * mm, paper.height_mm * mm), invariant=1)
-    page.setTitle("Labels")
+    page.setTitle(tr("Labels"))
     columns = int((paper.width_mm - 2 * _MARGIN_MM) // LABEL_WIDTH_MM)
     rows = int((paper.height_mm - 2 * _MARGIN_MM) // LABEL_HEIGHT_MM)
-    for index, (name, second) in enumerate(labels or [("No thing has a place yet", "")]):
+    for index, (name, second) in enumerate(labels or [(tr("No item has a place yet"), "")]):
         at = index % (columns * rows)
         if index and at == 0:
             page.showPage()

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from cozy_burrow.core.capture.photo.mat import FIELD_FROM_MM, MatPage, black_boxes
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, register_fonts
 
 if TYPE_CHECKING:
@@ -23,7 +24,7 @@ def mat_pdf(pages: Sequence[MatPage]) -> bytes:
     register_fonts()
     stream = io.BytesIO()
     sheet = canvas.Canvas(stream, invariant=1)
-    sheet.setTitle("Reference mat")
+    sheet.setTitle(tr("Reference mat"))
     for page in pages:
         sheet.setPageSize((page.width_mm * mm, page.height_mm * mm))
         sheet.setFillColorRGB(0, 0, 0)
@@ -46,14 +47,20 @@ def _words(sheet: Canvas, page: MatPage, count: int, mm: float) -> None:
     low = page.height_mm - FIELD_FROM_MM
     sheet.setFillColorRGB(*INK)
     sheet.setFont(BOLD, 6.5)
-    title = f"Cozy Burrow mat, {page.paper.capitalize()}" + (f", page {page.page} of {count}" if count > 1 else "")
+    title = tr("Cozy Burrow mat, {paper}", paper=page.paper.capitalize()) + (
+        tr(", page {page} of {count}", page=page.page, count=count) if count > 1 else ""
+    )
     sheet.drawString(FIELD_FROM_MM * mm, (page.height_mm - low - 3.2) * mm, title)
     sheet.setFont(REGULAR, 6.5)
-    text = "Print at 100 %. Measure both scales. Lay it flat, things apart on the white, light from all sides."
+    text = tr("Print at 100 %. Measure both scales. Lay it flat, items apart on the white, light from all sides.")
     sheet.drawRightString((page.width_mm - FIELD_FROM_MM) * mm, (page.height_mm - low - 3.2) * mm, text)
     sheet.saveState()
     sheet.translate((page.width_mm - FIELD_FROM_MM + 3.2) * mm, (page.height_mm - FIELD_FROM_MM) * mm)
     sheet.rotate(-90)
-    line = f"Scale at the top {page.scale_x_mm:.0f} mm, at the left {page.scale_y_mm:.0f} mm, between the longest ends."
+    line = tr(
+        "Scale at the top {scale_x:.0f} mm, at the left {scale_y:.0f} mm, between the longest ends.",
+        scale_x=page.scale_x_mm,
+        scale_y=page.scale_y_mm,
+    )
     sheet.drawString(0, 0, line)
     sheet.restoreState()

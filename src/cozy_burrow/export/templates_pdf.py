@@ -12,6 +12,7 @@ from typing import Any
 
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts
 from cozy_burrow.core.model.records import Point, Record
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.drawing import SheetDrawing
 from cozy_burrow.export.lettering import letter
@@ -75,7 +76,7 @@ def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> 
     register_fonts()
     stream = io.BytesIO()
     page = canvas.Canvas(stream, invariant=1, pageCompression=1)
-    page.setTitle("Templates 1:1")
+    page.setTitle(tr("Templates 1:1"))
     for sheet in sheets:
         spread = tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper)
         for row in range(spread.rows):
@@ -202,14 +203,19 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         page.line(left + tenth * 10, y, left + tenth * 10, y + 1.2)
     page.setFont(REGULAR, 2.6)
     page.drawString(
-        left, y - 5.6, "This bar is 100 mm. Measure it: if it is not, print again at 100 %, without fitting."
+        left, y - 5.6, tr("This bar is 100 mm. Measure it: if it is not, print again at 100 %, without fitting.")
     )
     right = spread.page_width_mm - MARGIN_MM
     letter(page, right, y + 1.2, sheet.title, font=BOLD, size=3.0, align="right")
     page.setFont(REGULAR, 2.6)
-    size = (
-        f"{format_length(sheet.drawing.width_mm, units)} × {format_length(sheet.drawing.height_mm, units)}"
-        f" · row {row + 1} of {spread.rows} from the back, column {column + 1} of {spread.columns}"
+    size = tr(
+        "{width} × {height} · row {row} of {rows} from the back, column {column} of {columns}",
+        width=format_length(sheet.drawing.width_mm, units),
+        height=format_length(sheet.drawing.height_mm, units),
+        row=row + 1,
+        rows=spread.rows,
+        column=column + 1,
+        columns=spread.columns,
     )
     page.drawRightString(right, y - 2.2, size)
     if sheet.drawing.notes:
@@ -217,7 +223,7 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         page.drawRightString(right, y + 5.2, " · ".join(sheet.drawing.notes))
         page.setFont(REGULAR, 2.6)
     page.drawRightString(
-        right, y - 5.6, "full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last"
+        right, y - 5.6, tr("full line: cut from the top · dashed: deeper, inside · dotted: finger pull, last")
     )
     if sheet.guides:
-        page.drawString(left, y + 4.4, "dash and dot: floats over the foam, not cut")
+        page.drawString(left, y + 4.4, tr("dash and dot: floats over the foam, not cut"))

@@ -9,6 +9,7 @@ from cozy_burrow.core.capture.retouch.draft import Table
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.capture import Backdrop, Capture, Recipe
 
 FORMAT = 1
@@ -34,12 +35,14 @@ def bench_from_bytes(data: bytes) -> BenchCopy:
     try:
         copy = msgspec.json.decode(data, type=BenchCopy)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise UnusableInput("the copy of the retouch bench is damaged", remedy="read its photo again") from error
+        raise UnusableInput(
+            tr("the copy of the retouch bench is damaged"), remedy=tr("read its photo again")
+        ) from error
     if copy.format > FORMAT or not copy.table.drafts:
-        raise UnusableInput("the copy of the retouch bench cannot be used", remedy="read its photo again")
+        raise UnusableInput(tr("the copy of the retouch bench cannot be used"), remedy=tr("read its photo again"))
     for draft in copy.table.drafts:
         if not polygon_of(draft.item.outline).is_valid or not draft.item.zones:
-            raise UnusableInput("the copy of the retouch bench is damaged", remedy="read its photo again")
+            raise UnusableInput(tr("the copy of the retouch bench is damaged"), remedy=tr("read its photo again"))
     return copy
 
 
@@ -50,5 +53,8 @@ def without_picture(table: Table) -> Capture:
     right, bottom = (max(one[side] for one in bounds) + _ROUND_MM for side in (2, 3))
     pixels = np.full((max(2, round(bottom - top)), max(2, round(right - left)), 3), _BLANK, dtype=np.uint8)
     return Capture(
-        table=table, backdrop=Backdrop(pixels, (left, top), 1.0), trace=None, told="The picture cannot be read again."
+        table=table,
+        backdrop=Backdrop(pixels, (left, top), 1.0),
+        trace=None,
+        told=tr("The picture cannot be read again."),
     )

@@ -12,10 +12,11 @@ from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.vessels import Board, Piece, Stores
 from cozy_burrow.core.progress import Token
+from cozy_burrow.core.tongue import tr
 
 SHORT_WORDS = {
-    "no_board": "no board with a price and no piece on the shelf is of this foam",
-    "too_large": "no board and no piece is large enough",
+    "no_board": tr("no board with a price and no piece on the shelf is of this foam"),
+    "too_large": tr("no board and no piece is large enough"),
 }
 
 
@@ -25,7 +26,9 @@ def wanted_blanks(project: Project) -> tuple[Wanted, ...]:
     for insert in project.inserts:
         for blank, sheet in zip(blanks_of(bay_of(project, insert)), insert.sheets):
             if not blank.polygon.is_empty:
-                found.append(Wanted(f"{insert.name}, sheet {blank.sheet}", sheet, blank.polygon))
+                found.append(
+                    Wanted(tr("{name}, sheet {sheet}", name=insert.name, sheet=blank.sheet), sheet, blank.polygon)
+                )
     return tuple(found)
 
 
@@ -45,7 +48,7 @@ def shelf_after(stores: Stores, purchase: Purchase) -> Stores:
         cut_up = sum(1 for cut in purchase.boards if cut.piece is None and cut.board == order.board)
         for _ in range(order.packs * order.board.pack - cut_up):
             board = order.board
-            shelf.append(_piece(shelf, board.id, board, board.width_mm, board.depth_mm, "whole, from a pack"))
+            shelf.append(_piece(shelf, board.id, board, board.width_mm, board.depth_mm, tr("whole, from a pack")))
     return replace(stores, shelf=tuple(shelf))
 
 

@@ -19,6 +19,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline
 from cozy_burrow.core.model.records import Point, Record, Way
 from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.mat import printed_stretch
 from cozy_burrow.jobs.trace import look_at_photo
 from cozy_burrow.storage.whole_file import read_whole
@@ -101,10 +102,20 @@ def capture_photo(
     table = table_of(trace, source=source, thickness_mm=thickness_mm)
     pixels, origin = rectified(picture.pixels, trace.sight, cell_mm=_SHOWN_CELL_MM)
     camera = trace.sight.camera
-    left_out = f" {len(trace.left_out)} left out: {trace.left_out[0]}." if trace.left_out else ""
-    told = (
-        f"{trace.sight.paper.capitalize()} mat, {trace.sight.markers} marks fit to {trace.sight.residual_mm:.2f} mm. "
-        f"Camera {camera.height_mm:.0f} mm up, tilted {camera.tilt_deg:.0f}°.{left_out}"
+    left_out = (
+        tr(" {count} left out: {left_out}.", count=len(trace.left_out), left_out=trace.left_out[0])
+        if trace.left_out
+        else ""
+    )
+    told = tr(
+        "{paper} mat, {markers} marks fit to {residual:.2f} mm. Camera {height:.0f} mm up, "
+        "tilted {tilt:.0f}°.{left_out}",
+        paper=trace.sight.paper.capitalize(),
+        markers=trace.sight.markers,
+        residual=trace.sight.residual_mm,
+        height=camera.height_mm,
+        tilt=camera.tilt_deg,
+        left_out=left_out,
     )
     return Capture(table=table, backdrop=Backdrop(pixels, origin, _SHOWN_CELL_MM), trace=trace, told=told)
 
@@ -114,7 +125,14 @@ def capture_scan(data: bytes, *, source: str, dpi: float | None = None, token: T
     picture = open_picture(data, where=source)
     glass = glass_of(picture, dpi=dpi, where=source)
     found = scanned_things(picture, where=source, dpi=dpi, token=token)
-    return _plain(found, picture, 1 / glass.px_per_mm, "scan", source, f"Scan, {glass.px_per_mm * 25.4:.0f} dpi.")
+    return _plain(
+        found,
+        picture,
+        1 / glass.px_per_mm,
+        "scan",
+        source,
+        tr("Scan, {px_per:.0f} dpi.", px_per=glass.px_per_mm * 25.4),
+    )
 
 
 def capture_tracing(
@@ -129,7 +147,7 @@ def capture_tracing(
 ) -> Capture:
     """Return the drafts of the pen lines on a scanned sheet, or on the mat in a photo of it. Raises UnusableInput."""
     picture = open_picture(data, where=source)
-    told = f"Pen {pen.tip_mm:g} mm, {pen.outside_mm:.2f} mm taken off all round."
+    told = tr("Pen {tip:g} mm, {outside:.2f} mm taken off all round.", tip=pen.tip_mm, outside=pen.outside_mm)
     if not on_mat:
         glass = glass_of(picture, dpi=dpi, where=source)
         found = traced_on_scan(picture, pen, where=source, dpi=dpi, token=token)
@@ -177,7 +195,9 @@ def _table(found: list[Traced], way: Way, source: str) -> Table:
     drafts = []
     for number, one in enumerate(found, start=1):
         outline = checked_outline(one.shape, where=source)
-        drafts.append(plain_draft(outline, name=f"thing {number}", way=way, source=source, sure_mm=one.sure_mm))
+        drafts.append(
+            plain_draft(outline, name=tr("item {number}", number=number), way=way, source=source, sure_mm=one.sure_mm)
+        )
     if not drafts:
-        raise UnusableInput("nothing is seen", where=source, remedy="take the picture again")
+        raise UnusableInput(tr("nothing is seen"), where=source, remedy=tr("take the picture again"))
     return Table(drafts=tuple(drafts))

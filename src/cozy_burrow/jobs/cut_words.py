@@ -9,21 +9,22 @@ from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Marking, Rules
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
 MARKING_NAMES: dict[Marking, str] = {
-    "template": "printed template, 1:1",
-    "marker": "marker round the thing",
-    "knife": "knife round the thing",
-    "card": "tape or card template",
-    "scribe": "scribe point",
+    "template": tr("printed template, 1:1"),
+    "marker": tr("marker round the item"),
+    "knife": tr("knife round the item"),
+    "card": tr("tape or card template"),
+    "scribe": tr("scribe point"),
 }
 _LINE: dict[Marking, str] = {
-    "template": "the printed line",
-    "marker": "the middle of the marker line",
-    "knife": "the thing's edge",
-    "card": "the card's edge",
-    "scribe": "the scribed line",
+    "template": tr("the printed line"),
+    "marker": tr("the middle of the marker line"),
+    "knife": tr("the item's edge"),
+    "card": tr("the card's edge"),
+    "scribe": tr("the scribed line"),
 }
 
 
@@ -34,9 +35,11 @@ def marking_text(rules: Rules, unit: Unit, *, allowance_mm: float) -> str:
 
 def _beside(beside_mm: float, rules: Rules, unit: Unit) -> str:
     if abs(beside_mm) < 0.05:
-        return f"Cut on {_LINE[rules.marking]}"
+        return tr("Cut on {line}", line=_LINE[rules.marking])
     side = "inside" if beside_mm > 0 else "outside"
-    return f"Cut {format_length(abs(beside_mm), unit)} {side} {_LINE[rules.marking]}"
+    return tr(
+        "Cut {beside} {side} {line}", beside=format_length(abs(beside_mm), unit), side=side, line=_LINE[rules.marking]
+    )
 
 
 def line_text(line: CutLine, rules: Rules, unit: Unit) -> str:
@@ -44,11 +47,16 @@ def line_text(line: CutLine, rules: Rules, unit: Unit) -> str:
     text = _beside(line.beside_mm, rules, unit)
     if line.same_all_round:
         return text
-    return f"{text} along most of it, {_off(line.least_mm, unit)} to {_off(line.most_mm, unit)} elsewhere"
+    return tr(
+        "{text} along most of it, {least} to {most} elsewhere",
+        text=text,
+        least=_off(line.least_mm, unit),
+        most=_off(line.most_mm, unit),
+    )
 
 
 def _off(beside_mm: float, unit: Unit) -> str:
-    side = "inside" if beside_mm > 0.05 else ("outside" if beside_mm < -0.05 else "on it")
+    side = "inside" if beside_mm > 0.05 else ("outside" if beside_mm < -0.05 else tr("on it"))
     return side if side == "on it" else f"{format_length(abs(beside_mm), unit)} {side}"
 
 
@@ -69,31 +77,44 @@ def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
     found = [f"{line_text(line, rules, unit)}."]
     if line.floats_mm > 0.5:
         found.append(
-            f"Part of it floats {format_length(line.floats_mm, unit)} over the foam: sink the deep part first, "
-            "then mark the rest."
+            tr(
+                "Part of it floats {floats} over the foam: sink the deep part first, then mark the rest.",
+                floats=format_length(line.floats_mm, unit),
+            )
         )
     slits = slits_in(pocket.surface)
     if slits:
         found.append(
-            f"Where it is thin, {format_length(slits[0].width_mm, unit)} wide over "
-            f"{format_length(slits[0].length_mm, unit, digits=0)}, cut one slit: the foam gives."
+            tr(
+                "Where it is thin, {width} wide over {length}, cut one slit: the foam gives.",
+                width=format_length(slits[0].width_mm, unit),
+                length=format_length(slits[0].length_mm, unit, digits=0),
+            )
         )
     if line.lean_mm > 0.05:
         off = format_length(line.lean_mm, unit)
-        found.append(f"A knife that leans in by {rules.lean_deg:g}° takes {off} off each side of the floor.")
+        found.append(
+            tr(
+                "A knife that leans in by {lean:g}° takes {off} off each side of the floor.",
+                lean=rules.lean_deg,
+                off=off,
+            )
+        )
     saw = saw_for(pocket.surface)
     if saw is not None:
-        found.append(f"A round one: hole saw or stencil of {format_length(saw, unit)}, over a backing board.")
+        found.append(
+            tr("A round one: hole saw or stencil of {saw}, over a backing board.", saw=format_length(saw, unit))
+        )
     else:
         straight, whole = (sum(pair) for pair in zip(*(straight_mm(part) for part in polygons_in(pocket.surface))))
         if straight >= 0.2 * whole:
-            found.append(f"{straight / whole:.0%} of its line runs straight: along a rule.")
+            found.append(tr("{straight:.0%} of its line runs straight: along a rule.", straight=straight / whole))
     return " ".join(found)
 
 
-BEFORE_PEELING = (
-    "Cut all lines of an opening from the sheet's top before you peel it. Who has peeled first sets the blade as from "
-    "the ledge: as from the top it would come out below."
+BEFORE_PEELING = tr(
+    "Cut all lines of an opening from the sheet's top before you peel it. Who has peeled "
+    "first sets the blade as from the ledge: as from the top it would come out below."
 )
 
 
@@ -102,4 +123,6 @@ def blade_text(cut: Cut, unit: Unit) -> str:
     top = format_length(cut.blade_mm, unit)
     if cut.from_layer == 1:
         return top
-    return f"{top} from the top, {format_length(cut.from_ledge_mm, unit)} from the ledge"
+    return tr(
+        "{top} from the top, {from_ledge} from the ledge", top=top, from_ledge=format_length(cut.from_ledge_mm, unit)
+    )

@@ -14,6 +14,7 @@ import msgspec
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.drawing_worker import receive, send
 
 SECONDS = 8.0  # a file that takes longer is refused: the contract allows ten for everything
@@ -57,11 +58,11 @@ class DrawingReader:
         if body is None:
             self.close()
             raise UnusableInput(
-                f"reading it takes more than {self.seconds:.0f} seconds"
+                tr("reading it takes more than {seconds:.0f} seconds", seconds=self.seconds)
                 if late.is_set()
-                else "the drawing is too large",
+                else tr("the drawing is too large"),
                 where=where,
-                remedy="save the outline alone",
+                remedy=tr("save the outline alone"),
             )
         found: dict[str, Any] = msgspec.msgpack.decode(body)
         return found

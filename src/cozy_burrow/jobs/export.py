@@ -7,6 +7,7 @@ from pathlib import Path
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.lettering import unprintable
 from cozy_burrow.jobs.export_job import ExportJob, stems_of
 from cozy_burrow.jobs.export_writers import SHEET_ENDINGS, WRITERS
@@ -20,9 +21,13 @@ def parse_only(text: str | None) -> tuple[str, ...]:
     kinds = tuple(part.strip().lower() for part in text.split(",") if part.strip())
     for kind in kinds:
         if kind not in WRITERS:
-            raise UnusableInput(f"'{kind}' is no kind of export", where="--only", remedy=f"write {','.join(WRITERS)}")
+            raise UnusableInput(
+                tr("'{kind}' is no kind of export", kind=kind),
+                where="--only",
+                remedy=tr("write {list}", list=",".join(WRITERS)),
+            )
     if not kinds:
-        raise UnusableInput("no kind is named", where="--only", remedy=f"write {','.join(WRITERS)}")
+        raise UnusableInput(tr("no kind is named"), where="--only", remedy=tr("write {list}", list=",".join(WRITERS)))
     return kinds
 
 
@@ -39,7 +44,13 @@ def print_remarks(project: Project) -> tuple[str, ...]:
     for name in dict.fromkeys((*names, *groups)):
         lacking = unprintable(name)
         if lacking:
-            found.append(f"'{name}': no font on this system has {' '.join(lacking)}; it prints blank on paper")
+            found.append(
+                tr(
+                    "'{name}': no font on this system has {list}; it prints blank on paper",
+                    name=name,
+                    list=" ".join(lacking),
+                )
+            )
     return tuple(found)
 
 

@@ -10,6 +10,7 @@ from collections.abc import Collection, Iterable, Mapping
 from pathlib import Path
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.own import is_own
 from cozy_burrow.storage.whole_file import move_together, read_whole, write_together, write_whole
 
@@ -28,9 +29,12 @@ def write_all(folder: Path, files: Mapping[str, bytes]) -> None:
 
 def _no_folder(folder: Path, error: Exception) -> UnusableInput:
     return UnusableInput(
-        f"the folder cannot be written to ({getattr(error, 'strerror', None) or type(error).__name__})",
+        tr(
+            "the folder cannot be written to ({getattr})",
+            getattr=getattr(error, "strerror", None) or type(error).__name__,
+        ),
         where=str(folder),
-        remedy="choose another folder",
+        remedy=tr("choose another folder"),
     )
 
 

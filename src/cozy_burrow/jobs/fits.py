@@ -8,11 +8,17 @@ from cozy_burrow.core.depth.hold import Calibration, calibrated
 from cozy_burrow.core.foam.fits import coupon_shapes, foam_name, tests_for
 from cozy_burrow.core.model.records import Item, Project, Rules, Sheet
 from cozy_burrow.core.model.vessels import Stores
+from cozy_burrow.core.tongue import marked
 from cozy_burrow.export.coupon_pdf import coupon_pdf
 from cozy_burrow.export.paper import papers
 from cozy_burrow.storage.whole_file import write_whole
 
-BLADES = {"template": "knife on a printed template", "marker": "knife inside a marker line", "knife": "knife round it"}
+# Kept with each result, so never in another language.
+BLADES = {
+    "template": marked("knife on a printed template"),
+    "marker": marked("knife inside a marker line"),
+    "knife": marked("knife round it"),
+}
 
 
 def blade_name(rules: Rules) -> str:

@@ -10,6 +10,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.columns import COLUMNS, columns_of, remarks_on
 from cozy_burrow.core.kit.table import read_rows
 from cozy_burrow.core.model.records import Item, Outline, Record, Way
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit
 from cozy_burrow.jobs.outlines import read_one_outline
 from cozy_burrow.storage.whole_file import read_whole
@@ -43,26 +44,28 @@ def read_kit(path: Path, *, unit: BareUnit = "mm") -> KitRead:
         lines = list(reader)
     except csv.Error as error:
         raise UnusableInput(
-            f"the table cannot be read ({error})",
-            where=f"{path.name}, line {above + reader.line_num}",
-            remedy="mend that line",
+            tr("the table cannot be read ({error})", error=error),
+            where=tr("{name}, line {above}", name=path.name, above=above + reader.line_num),
+            remedy=tr("mend that line"),
         ) from error
     if not lines or not any(cell.strip() for cell in lines[0]):
-        raise UnusableInput("the table is empty", where=path.name, remedy="write a header and one row an item")
+        raise UnusableInput(tr("the table is empty"), where=path.name, remedy=tr("write a header and one row an item"))
     header, rows = lines[0], lines[1:]
     _check_width(len(header), path)  # a header over several lines
     try:
         columns = columns_of(header)
     except UnusableInput as error:
-        raise error.at(f"{path.name}, row {above + 1}") from error
+        raise error.at(tr("{name}, row {above}", name=path.name, above=above + 1)) from error
     if len(rows) >= _MOST_ROWS:
-        raise UnusableInput(f"more than {_MOST_ROWS} rows", where=path.name, remedy="split the kit")
+        raise UnusableInput(
+            tr("more than {most_rows} rows", most_rows=_MOST_ROWS), where=path.name, remedy=tr("split the kit")
+        )
     for number, cells in enumerate(rows, start=above + 2):
         if len(cells) > len(header) and any(cell.strip() for cell in cells[len(header) :]):
             raise UnusableInput(
-                f"{len(cells)} cells under {len(header)} columns",
-                where=f"{path.name}, row {number}",
-                remedy="put text that holds a comma into quotation marks",
+                tr("{count} cells under {count_2} columns", count=len(cells), count_2=len(header)),
+                where=tr("{name}, row {number}", name=path.name, number=number),
+                remedy=tr("put text that holds a comma into quotation marks"),
             )
 
     read: dict[str, tuple[Outline, Way]] = {}
@@ -79,18 +82,22 @@ def read_kit(path: Path, *, unit: BareUnit = "mm") -> KitRead:
 def _check_width(count: int, path: Path) -> None:
     if count > _MOST_COLUMNS:
         raise UnusableInput(
-            f"the table has {count} columns, {_MOST_COLUMNS} at most are read",
-            where=f"{path.name}, row 1",
-            remedy=f"keep the columns that are known: {', '.join(COLUMNS)}",
+            tr(
+                "the table has {count} columns, {most_columns} at most are read",
+                count=count,
+                most_columns=_MOST_COLUMNS,
+            ),
+            where=tr("{name}, row 1", name=path.name),
+            remedy=tr("keep the columns that are known: {list}", list=", ".join(COLUMNS)),
         )
 
 
 def _decoded(data: bytes, *, where: str) -> str:
     if b"\0" in data:
-        raise UnusableInput("this is no text file", where=where, remedy="save the table as CSV in UTF-8")
+        raise UnusableInput(tr("this is no text file"), where=where, remedy=tr("save the table as CSV in UTF-8"))
     try:
         return data.decode("utf-8-sig").replace("\r\n", "\n").replace("\r", "\n")
     except UnicodeDecodeError as error:
         raise UnusableInput(
-            f"byte {error.start} is not UTF-8", where=where, remedy="save the table as CSV in UTF-8"
+            tr("byte {start} is not UTF-8", start=error.start), where=where, remedy=tr("save the table as CSV in UTF-8")
         ) from error

@@ -7,6 +7,7 @@ from pathlib import Path
 from cozy_burrow.core.capture.photo.mat import mat_page
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.mat_pdf import mat_pdf
 from cozy_burrow.jobs.files import write_all
 
@@ -38,9 +39,13 @@ def printed_stretch(paper: str, *, across_mm: float | None = None, down_mm: floa
     known = [one for one in measured if one is not None]
     if any(abs(one - 1) > MOST_STRETCH for one in known):
         raise UnusableInput(
-            f"the printed scales would be {page.scale_x_mm:g} and {page.scale_y_mm:g} mm long at 100 %",
-            where="printed scale",
-            remedy="measure them between their longest ends, or print again at 100 %",
+            tr(
+                "the printed scales would be {scale_x:g} and {scale_y:g} mm long at 100 %",
+                scale_x=page.scale_x_mm,
+                scale_y=page.scale_y_mm,
+            ),
+            where=tr("printed scale"),
+            remedy=tr("measure them between their longest ends, or print again at 100 %"),
         )
     other = known[0] if known else 1.0
     return (measured[0] or other, measured[1] or other)

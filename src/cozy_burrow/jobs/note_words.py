@@ -5,14 +5,18 @@ from __future__ import annotations
 import re
 
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr
 
 _CAUTIONS: tuple[tuple[str, str], ...] = (
-    (r"hot|heat|warm", "Put it away cold: foam melts and burns."),
-    (r"fuel|gas|petrol|alcohol|solvent", "Put it away emptied and closed; mind its maker's safety sheet."),
-    (r"sharp|blade|edge|point(?:ed|y)", "Cover its edge before laying it in; no finger pull may lead a hand onto it."),
-    (r"spring", "Strap it shut before it is traced and laid in."),
-    (r"cable|cord|lead", "Coil the cable loosely and leave it room; no sharp bend at the plug."),
-    (r"lithium|li-?ion|batter|cell", "Lithium cells in luggage: the carrier's rules say what may travel, and how."),
+    (r"hot|heat|warm", tr("Put it away cold: foam melts and burns.")),
+    (r"fuel|gas|petrol|alcohol|solvent", tr("Put it away emptied and closed; mind its maker's safety sheet.")),
+    (
+        r"sharp|blade|edge|point(?:ed|y)",
+        tr("Cover its edge before laying it in; no finger pull may lead a hand onto it."),
+    ),
+    (r"spring", tr("Strap it shut before it is traced and laid in.")),
+    (r"cable|cord|lead", tr("Coil the cable loosely and leave it room; no sharp bend at the plug.")),
+    (r"lithium|li-?ion|batter|cell", tr("Lithium cells in luggage: the carrier's rules say what may travel, and how.")),
 )
 
 

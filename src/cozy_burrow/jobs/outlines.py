@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.model.records import Outline, Record, Way
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.jobs.drawings import READER
 from cozy_burrow.jobs.files import write_all
@@ -52,7 +53,9 @@ def read_drawing(path: Path) -> tuple[list[Polygon], list[str], Way]:
             polygons, remarks = READER.read("dxf", read_whole(path), where=where)
             return polygons, remarks, "dxf"
         case _:
-            raise UnusableInput("the file is neither SVG nor DXF", where=where, remedy="give a .svg or .dxf file")
+            raise UnusableInput(
+                tr("the file is neither SVG nor DXF"), where=where, remedy=tr("give a .svg or .dxf file")
+            )
 
 
 def read_one_outline(path: Path) -> tuple[Outline, Way]:
@@ -73,7 +76,7 @@ def write_outlines(files: Sequence[Path], folder: Path) -> OutlinesResult:
         except UnusableInput as error:
             skipped.append(Skipped(source=str(path), why=error.sentence()))
             continue
-        skipped += [Skipped(source=str(path), why=f"left out: {remark}") for remark in remarks]
+        skipped += [Skipped(source=str(path), why=tr("left out: {remark}", remark=remark)) for remark in remarks]
         for outline in outlines:
             name = _free_name(path.stem, texts)
             polygon = polygon_of(outline)
@@ -90,8 +93,10 @@ def write_outlines(files: Sequence[Path], folder: Path) -> OutlinesResult:
                 )
             )
     if not found:
-        why = skipped[0].why if skipped else "no file was given"
-        raise UnusableInput(f"no outline could be used: {why}", remedy="see that the drawing holds a closed shape")
+        why = skipped[0].why if skipped else tr("no file was given")
+        raise UnusableInput(
+            tr("no outline could be used: {why}", why=why), remedy=tr("see that the drawing holds a closed shape")
+        )
     write_all(folder, texts)
     return OutlinesResult(outlines=tuple(found), skipped=tuple(skipped))
 

@@ -16,6 +16,7 @@ from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.ranges import checked
 from cozy_burrow.core.model.records import Container, ContainerKind, Insert, Project, Rules, Seat, Sheet
 from cozy_burrow.core.progress import Deadline, Token
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, parse_length, parse_size
 from cozy_burrow.jobs.kit_file import read_kit
 
@@ -30,9 +31,9 @@ def parse_foam(text: str) -> tuple[Sheet, ...]:
     sheets = []
     for part in text.split(",")[: _MOST_SHEETS + 1]:
         thickness, slash, pitch = part.partition("/")
-        where = f"--foam {quoted(part)}"
+        where = tr("--foam {part}", part=quoted(part))
         if not slash:
-            raise UnusableInput("this is no sheet", where=where, remedy="write SHEET/LAYER such as 50/10")
+            raise UnusableInput(tr("this is no sheet"), where=where, remedy=tr("write SHEET/LAYER such as 50/10"))
         sheet = Sheet(
             thickness_mm=parse_length(thickness, where=where),
             pitch_mm=parse_length(pitch, where=where),
@@ -40,7 +41,9 @@ def parse_foam(text: str) -> tuple[Sheet, ...]:
         )
         sheets.append(checked_sheet(sheet, where=where))
     if len(sheets) > _MOST_SHEETS:
-        raise UnusableInput(f"more than {_MOST_SHEETS} sheets", where="--foam", remedy="name fewer")
+        raise UnusableInput(
+            tr("more than {most_sheets} sheets", most_sheets=_MOST_SHEETS), where="--foam", remedy=tr("name fewer")
+        )
     return tuple(sheets)
 
 
@@ -73,9 +76,9 @@ def make_rules(
             checked(Rules, field, value, where=name)
     if floor_layers is not None and not 0 <= floor_layers < len(layers_of(sheets)):
         raise UnusableInput(
-            f"{floor_layers} of {len(layers_of(sheets))} layers",
+            tr("{floor_layers} of {count} layers", floor_layers=floor_layers, count=len(layers_of(sheets))),
             where="--floor",
-            remedy="leave at least one layer to cut",
+            remedy=tr("leave at least one layer to cut"),
         )
     rules = replace(rules, wall_mm=wall_mm, floor_layers=floor_layers, allowance_mm=allowance_mm, seat=seat)
     return rules if edge_mm is None else replace(rules, edge_mm=edge_mm)

@@ -15,9 +15,10 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import item_of, unplaced
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.wish_words import too_long
 
-_NOT_YET = ("it lies in no insert yet", "no_time")  # nobody has looked for a place for it
+_NOT_YET = (tr("it lies in no insert yet"), "no_time")  # nobody has looked for a place for it
 
 
 def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] = ()) -> dict[str, Any]:
@@ -54,8 +55,8 @@ def _why(one: LeftOver, kind: str) -> str:
     if one.why == "too_large":
         return too_long(one, "mm", where=kind)
     if one.why == "no_time":
-        return "not tried for lack of time; give the search more with --seconds"
-    return "no room left that keeps walls and edges"
+        return tr("not tried for lack of time; give the search more with --seconds")
+    return tr("no room left that keeps walls and edges")
 
 
 def _why_no_grip(project: Project, findings: Sequence[Finding]) -> dict[str, str]:
@@ -66,9 +67,9 @@ def _why_no_grip(project: Project, findings: Sequence[Finding]) -> dict[str, str
         here = [one.id for one in insert.placements if one.id in without]
         for key, could in could_grip(project, insert.id, here).items() if here else ():
             why[key] = (
-                " There is room for one: none was asked for."
+                tr(" There is room for one: none was asked for.")
                 if could
-                else " There is no room beside it for one that keeps walls and edge."
+                else tr(" There is no room beside it for one that keeps walls and edge.")
             )
     return why
 

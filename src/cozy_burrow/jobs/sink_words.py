@@ -11,6 +11,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_fine, format_length
 from cozy_burrow.jobs.wording import SEAT_NAMES
 
@@ -18,19 +19,30 @@ from cozy_burrow.jobs.wording import SEAT_NAMES
 def layers_text(item: Item, zone_layers: tuple[int, ...]) -> str:
     """Return how many layers come out under each zone: ‘handle: 3 layers, shaft: 2’."""
     if len(item.zones) == 1:
-        return f"{zone_layers[0]} {'layer' if zone_layers[0] == 1 else 'layers'}"
+        return layers_out(zone_layers[0])
     parts = [f"{zone.name}: {count}" for zone, count in zip(item.zones, zone_layers)]
-    parts[0] += " layer" if zone_layers[0] == 1 else " layers"
+    parts[0] = f"{item.zones[0].name}: {layers_out(zone_layers[0])}"
     return ", ".join(parts)
+
+
+def layers_out(count: int) -> str:
+    """Return a number of layers in words."""
+    return trn("{count} layer", "{count} layers", count)
 
 
 def lies_text(sitting: Sitting, unit: Unit) -> str:
     """Return how it then lies: ‘lies level, stands 2 mm proud’."""
-    lies = "lies level" if sitting.tilt_deg < 0.05 else f"lies {sitting.tilt_deg:.1f}° off level"
+    lies = tr("lies level") if sitting.tilt_deg < 0.05 else tr("lies {tilt:.1f}° off level", tilt=sitting.tilt_deg)
     if sitting.rocks:
-        lies += f", rocks at a push of {100 * max(0.0, sitting.push_share):.0f} % of its weight"
+        lies += tr(
+            ", rocks at a push of {push_share:.0f} % of its weight", push_share=100 * max(0.0, sitting.push_share)
+        )
     proud = format_length(abs(sitting.proud_mm), unit)
-    return f"{lies}, " + (f"stands {proud} proud" if sitting.proud_mm >= 0 else f"lies {proud} below the surface")
+    return f"{lies}, " + (
+        tr("stands {proud} proud", proud=proud)
+        if sitting.proud_mm >= 0
+        else tr("lies {proud} below the surface", proud=proud)
+    )
 
 
 def sits_text(item: Item, seating: Seating, sitting: Sitting, ground: Ground, unit: Unit) -> str:
@@ -38,16 +50,24 @@ def sits_text(item: Item, seating: Seating, sitting: Sitting, ground: Ground, un
     floor = format_length(floor_left_mm(seating, ground.insert.sheets), unit)
     risers = risers_text(item, seating.risers_mm, unit)
     back = f" {risers[0].upper()}{risers[1:]}." if risers else ""
-    how = " Layers set by hand." if seating.by_hand else (" The floor holds it up." if seating.held_up else "")
+    how = tr(" Layers set by hand.") if seating.by_hand else (tr(" The floor holds it up.") if seating.held_up else "")
     lies = lies_text(sitting, unit)
     out = layers_text(item, seating.zone_layers)
-    return f"{lies[0].upper()}{lies[1:]}. Out: {out}; {floor} of foam stay under it.{back}{how}"
+    return tr(
+        "{lies}{lies_2}. Out: {out}; {floor} of foam stay under it.{back}{how}",
+        lies=lies[0].upper(),
+        lies_2=lies[1:],
+        out=out,
+        floor=floor,
+        back=back,
+        how=how,
+    )
 
 
 def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
     """Return what is put back under which zone; empty where nothing is."""
     risers = [
-        f"{format_length(riser, unit)} of its plug back under {zone.name}"
+        tr("{riser} of its plug back under {name}", riser=format_length(riser, unit), name=zone.name)
         for zone, riser in zip(item.zones, risers_mm)
         if riser > 0.5
     ]
@@ -56,30 +76,38 @@ def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
 
 def pressed_text(pressed: Sunk, mass_g: float | None, unit: Unit) -> str:
     """Return how far its weight presses the foam in, for the hover."""
-    whose = "Its weight" if mass_g is not None else "Its weight, by its volume,"
-    return (
-        f"{whose} presses it {format_fine(pressed.deeper_mm, unit)} into the foam, {pressed.worst_kpa:.0f} kPa at worst"
-        + (f", and tilts it to {pressed.tilt_deg:.1f}°." if pressed.tilt_deg > 0.2 else ".")
-    )
+    whose = tr("Its weight") if mass_g is not None else tr("Its weight, by its volume,")
+    return tr(
+        "{whose} presses it {deeper} into the foam, {worst:.0f} kPa at worst",
+        whose=whose,
+        deeper=format_fine(pressed.deeper_mm, unit),
+        worst=pressed.worst_kpa,
+    ) + (tr(", and tilts it to {tilt:.1f}°.", tilt=pressed.tilt_deg) if pressed.tilt_deg > 0.2 else ".")
 
 
 def why_text(sitting: Sitting, item: Item, unit: Unit) -> str:
     """Return what holds it and what hangs, for the hover."""
     on = dict.fromkeys(item.zones[one.zone].name for one in sitting.contacts)
     hangs = [f"{zone.name} by {format_fine(gap, unit)}" for zone, gap in zip(item.zones, sitting.gaps_mm) if gap > 0.1]
-    over = f" Free in the air: {', '.join(hangs)}." if hangs else ""
-    return (
-        f"Rests on {', '.join(on)}.{over} It comes to rest where its weight lies deepest on the floors of its pocket; "
-        f"its weight is taken as spread evenly over its volume. Up to {LEVEL_DEG:g}° counts as level. "
-        f"A push of {100 * min(99.0, max(0.0, sitting.push_share)):.0f} % of its weight at its end would tip it."
+    over = tr(" Free in the air: {list}.", list=", ".join(hangs)) if hangs else ""
+    return tr(
+        "Rests on {list}.{over} It comes to rest where its weight lies deepest on the floors of "
+        "its pocket; its weight is taken as spread evenly over its volume. Up to {level:g}° "
+        "counts as level. A push of {push_share:.0f} % of its weight at its end would tip it.",
+        list=", ".join(on),
+        over=over,
+        level=LEVEL_DEG,
+        push_share=100 * min(99.0, max(0.0, sitting.push_share)),
     )
 
 
 def short_text(sitting: Sitting, unit: Unit) -> str:
     """Return how it would lie in a few words: ‘level, 24.8 mm proud’."""
-    level = "level" if sitting.tilt_deg < 0.05 else f"{sitting.tilt_deg:.1f}° off level"
+    level = tr("level") if sitting.tilt_deg < 0.05 else tr("{tilt:.1f}° off level", tilt=sitting.tilt_deg)
     proud = format_length(abs(sitting.proud_mm), unit)
-    return f"{level}, {proud} {'proud' if sitting.proud_mm >= 0 else 'below the surface'}"
+    if sitting.proud_mm >= 0:
+        return tr("{level}, {proud} proud", level=level, proud=proud)
+    return tr("{level}, {proud} below the surface", level=level, proud=proud)
 
 
 def option_text(item: Item, option: Option, now: Seating, unit: Unit) -> str:
@@ -93,7 +121,13 @@ def option_text(item: Item, option: Option, now: Seating, unit: Unit) -> str:
         case "seat":
             out = [f"{SEAT_NAMES[advice.seat]}, {layers}"]
         case "sheet":
-            out = [f"foam of {format_length(option.sheets[0].pitch_mm, unit)} layers, {layers}"]
+            out = [
+                tr(
+                    "foam of {pitch} layers, {layers}",
+                    pitch=format_length(option.sheets[0].pitch_mm, unit),
+                    layers=layers,
+                )
+            ]
         case "layers":
             out = [layers]
     text = f"{'; '.join(out)}: {short_text(advice.sitting, unit)}"
@@ -103,30 +137,37 @@ def option_text(item: Item, option: Option, now: Seating, unit: Unit) -> str:
 def closing_text(project: Project, closing: Closing | None, ground: Ground) -> str:
     """Return whether it closes, and what comes first."""
     if closing is None:
-        return "Nothing closes over this panel; hold and tipping count instead."
+        return tr("Nothing closes over this panel; hold and tipping count instead.")
     unit = project.units
-    what = {"tier": "tier above", "lid": "lid", "rim": "drawer"}[ground.bay.above]
+    what = {"tier": tr("tier above"), "lid": "lid", "rim": "drawer"}[ground.bay.above]
     if ground.bay.container.kind != "drawer" and ground.bay.above == "rim":
         what = "case"
     first = closing.first
     if closing.open_mm > 0.05 and first is not None:
         who = _zone_name(project, first.placement, first.zone)
-        return (
-            f"Does not close: the {what} stays open by {format_length(closing.open_mm, unit)}. "
-            f"{who} stands {format_length(first.proud_mm, unit)} proud; there is room for "
-            f"{format_length(closing.room_mm, unit)}."
+        return tr(
+            "Does not close: the {what} stays open by {open}. {who} stands {proud} proud; there is room for {room}.",
+            what=what,
+            open=format_length(closing.open_mm, unit),
+            who=who,
+            proud=format_length(first.proud_mm, unit),
+            room=format_length(closing.room_mm, unit),
         )
     if first is not None:
         more = len({one.placement for one in closing.pressed}) - 1
-        others = f", and {more} more" if more else ""
-        return (
-            f"Closes. First it meets {_zone_name(project, first.placement, first.zone)}, pressed "
-            f"{format_length(first.into_mm, unit)} into the foam{others}: touched things cannot jump."
+        others = tr(", and {more} more", more=more) if more else ""
+        return tr(
+            "Closes. First it meets {zone_name}, pressed {into} into the foam{others}: touched items cannot jump.",
+            zone_name=_zone_name(project, first.placement, first.zone),
+            into=format_length(first.into_mm, unit),
+            others=others,
         )
-    return f"Closes with {format_length(max(0.0, closing.spare_mm), unit)} to spare over the highest thing."
+    return tr(
+        "Closes with {spare} to spare over the highest item.", spare=format_length(max(0.0, closing.spare_mm), unit)
+    )
 
 
 def _zone_name(project: Project, key: str, zone: int) -> str:
     item = item_of(project, key.rpartition("#")[0])
     name = f"‘{placement_name(project, key)}’"
-    return f"the {item.zones[zone].name} of {name}" if len(item.zones) > 1 else name
+    return tr("the {name} of {name_2}", name=item.zones[zone].name, name_2=name) if len(item.zones) > 1 else name

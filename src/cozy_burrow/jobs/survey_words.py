@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from cozy_burrow.core.container.survey import Surveyed, bends, impossible
 from cozy_burrow.core.model.records import Container
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
 
 _SQUARE_MM = 1.0  # out of square by less is not worth a word
@@ -21,29 +22,58 @@ def survey_words(container: Container, found: Surveyed, unit: Unit) -> str:
     if broken is not None:
         one, longest = broken
         lines.append(
-            f"{one.first} to {one.second} cannot be {length(one.length_mm)}: "
-            f"the way round is only {length(longest)}. Tape it again."
+            tr(
+                "{first} to {second} cannot be {length}: the way round is only {longest}. Tape it again.",
+                first=one.first,
+                second=one.second,
+                length=length(one.length_mm),
+                longest=length(longest),
+            )
         )
     elif found.missing:
-        more = "one more distance" if found.missing == 1 else f"{found.missing} more distances"
-        lines.append(f"{more[0].upper()}{more[1:]} and the shape is fixed.")
+        lines.append(
+            trn(
+                "One more distance and the shape is fixed.",
+                "{count} more distances and the shape is fixed.",
+                found.missing,
+            )
+        )
     elif found.spare == 0:
-        lines.append("The shape is fixed, but nothing checks the tape: one more distance would.")
+        lines.append(tr("The shape is fixed, but nothing checks the tape: one more distance would."))
     else:
-        lines.append(f"Corners sure to ± {length(found.sure_mm)}; the tape scattered by {length(found.scatter_mm)}.")
+        lines.append(
+            tr(
+                "Corners sure to ± {sure}; the tape scattered by {scatter}.",
+                sure=length(found.sure_mm),
+                scatter=length(found.scatter_mm),
+            )
+        )
     if broken is None and found.suspect is not None:
         slip = found.residuals[found.suspect]
+        said = {"first": slip.taped.first, "second": slip.taped.second, "off": length(abs(slip.off_mm))}
         lines.append(
-            f"Tape {slip.taped.first} to {slip.taped.second} again: it is "
-            f"{length(abs(slip.off_mm))} {'longer' if slip.off_mm > 0 else 'shorter'} than the others say."
+            tr("Tape {first} to {second} again: it is {off} longer than the others say.", **said)
+            if slip.off_mm > 0
+            else tr("Tape {first} to {second} again: it is {off} shorter than the others say.", **said)
         )
         if found.rivals:
             also = ", ".join(
-                f"{found.residuals[n].taped.first} to {found.residuals[n].taped.second}" for n in found.rivals
+                tr(
+                    "{first} to {second}",
+                    first=found.residuals[n].taped.first,
+                    second=found.residuals[n].taped.second,
+                )
+                for n in found.rivals
             )
-            lines.append(f"It may as well be {also}: tape those too.")
+            lines.append(tr("It may as well be {also}: tape those too.", also=also))
     elif found.next_pair is not None:
-        lines.append(f"Next: {found.next_pair[0]} to {found.next_pair[1]}, it helps most.")
+        lines.append(
+            tr(
+                "Next: {next_pair} to {next_pair_2}, it helps most.",
+                next_pair=found.next_pair[0],
+                next_pair_2=found.next_pair[1],
+            )
+        )
     if not found.missing and broken is None:
         lines += shape_words(container, unit)
     return "\n".join(lines)
@@ -56,11 +86,23 @@ def shape_words(container: Container, unit: Unit) -> list[str]:
         if one.bow_mm is not None:
             if abs(one.bow_mm) >= _BOWED_MM:
                 way = "outwards" if one.bow_mm > 0 else "inwards"
-                lines.append(f"The wall bows {way} by {format_length(abs(one.bow_mm), unit)} at {one.corner}.")
+                lines.append(
+                    tr(
+                        "The wall bows {way} by {bow} at {corner}.",
+                        way=way,
+                        bow=format_length(abs(one.bow_mm), unit),
+                        corner=one.corner,
+                    )
+                )
         elif abs(one.off_mm) >= _SQUARE_MM:
             way = "wide" if one.angle_deg > 90 else "narrow"
             lines.append(
-                f"Corner {one.corner} is {way}: {one.angle_deg:.1f}°, "
-                f"{format_length(abs(one.off_mm), unit)} out of square over its shorter wall."
+                tr(
+                    "Corner {corner} is {way}: {angle:.1f}°, {off} out of square over its shorter wall.",
+                    corner=one.corner,
+                    way=way,
+                    angle=one.angle_deg,
+                    off=format_length(abs(one.off_mm), unit),
+                )
             )
-    return lines or ["Every right angle is square to a millimetre."]
+    return lines or [tr("Every right angle is square to a millimetre.")]

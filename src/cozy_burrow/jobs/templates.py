@@ -11,6 +11,7 @@ from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Insert, Project
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import format_length
 from cozy_burrow.export.drawing import SheetDrawing
 from cozy_burrow.export.templates_pdf import SheetTemplate
@@ -24,9 +25,12 @@ def cutting_words(project: Project) -> tuple[str, ...]:
     rules = project.rules
     snug = marking_text(rules, project.units, allowance_mm=-rules.snug_mm)
     line = marking_text(rules, project.units, allowance_mm=0.0)
-    found = [BEFORE_PEELING, f"Marking: {MARKING_NAMES[rules.marking]}. Snug things: {snug}"]
+    found = [
+        BEFORE_PEELING,
+        tr("Marking: {marking_names}. Snug items: {snug}", marking_names=MARKING_NAMES[rules.marking], snug=snug),
+    ]
     if line != snug:
-        found.append(f"On the line (boxes): {line}")
+        found.append(tr("On the line (boxes): {line}", line=line))
     for insert in project.inserts:
         ground = ground_of(project, insert)
         for key, pocket in ground.pockets.items():
@@ -36,31 +40,51 @@ def cutting_words(project: Project) -> tuple[str, ...]:
                 found.append(f"{placement_name(project, key)}: {own[0].lower()}{own[1:]}.")
             risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
             if risers:
-                found.append(f"{placement_name(project, key)}: {risers}, glued; five minutes to hold, an hour to cure.")
+                found.append(
+                    tr(
+                        "{placement_name}: {risers}, glued; five minutes to hold, an hour to cure.",
+                        placement_name=placement_name(project, key),
+                        risers=risers,
+                    )
+                )
         for pull in ground.pulls:
             name = placement_name(project, pull.pull.serves[0])
             if not kind_of_pull(pull.pull).cuts:
                 found.append(
-                    f"{name}: a ribbon {format_length(pull.pull.width_mm, project.units)} wide goes in under it."
+                    tr(
+                        "{name}: a ribbon {width} wide goes in under it.",
+                        name=name,
+                        width=format_length(pull.pull.width_mm, project.units),
+                    )
                 )
             elif not kind_of_pull(pull.pull).opens:
-                found.append(f"{name}: its floor goes deeper under one end, for a push there; label that end.")
+                found.append(
+                    tr("{name}: its floor goes deeper under one end, for a push there; label that end.", name=name)
+                )
         for item in dict.fromkeys(pocket.item.id for pocket in ground.pockets.values()):
             thing = item_of(project, item)
             if thing.notes:
                 found.append(f"{thing.name}: {noted(thing)}")
         for lower, upper in ground.under.items():
             names = placement_name(project, lower), placement_name(project, upper)
-            found.append(f"{names[0]} lies in an under-pocket: cut it once {names[1]} is peeled, and lay it in first.")
+            found.append(
+                tr(
+                    "{names} lies in an under-pocket: cut it once {names_2} is peeled, and lay it in first.",
+                    names=names[0],
+                    names_2=names[1],
+                )
+            )
     return tuple(found)
 
 
 def cut_name(project: Project, cut: Cut) -> str:
     """Return what the cut belongs to, in words."""
     if cut.kind == "pocket":
-        return placement_name(project, cut.name) + (", one slit" if cut.slit else "")
+        return placement_name(project, cut.name) + (tr(", one slit") if cut.slit else "")
     who = [placement_name(project, key) for key in cut.owners]
-    return "pull for " + (", ".join(who) if len(who) <= 3 else f"{who[0]} and {len(who) - 1} more")
+    return tr("pull for ") + (
+        ", ".join(who) if len(who) <= 3 else tr("{who} and {count} more", who=who[0], count=len(who) - 1)
+    )
 
 
 def sheet_templates(
@@ -80,13 +104,24 @@ def sheet_templates(
             for cut in plan.cuts
         )
         texts = {
-            cut.number: f"{cut.number} {cut_name(project, cut) if cut.kind == 'pocket' else 'pull'}\n"
-            f"{cut.to_layer} {'layers' if cut.to_layer > 1 else 'layer'} · blade "
-            f"{blade_text(cut, project.units)}"
+            cut.number: trn(
+                "{number} {name}\n{count} layer · blade {blade}",
+                "{number} {name}\n{count} layers · blade {blade}",
+                cut.to_layer,
+                number=cut.number,
+                name=cut_name(project, cut) if cut.kind == "pocket" else tr("pull"),
+                blade=blade_text(cut, project.units),
+            )
             for cut in plan.cuts
         }
         names = {cut.number: cut_name(project, cut) + _riser_words(ground, cut, project) for cut in plan.cuts}
-        title = f"{project.title} · {insert.name} · sheet {plan.sheet} of {len(drawings)}"
+        title = tr(
+            "{title} · {name} · sheet {sheet} of {count}",
+            title=project.title,
+            name=insert.name,
+            sheet=plan.sheet,
+            count=len(drawings),
+        )
         exported: SheetCuts = replace(plan, cuts=cuts)
         guides = floating if drawing.sheet == 1 else ()
         found.append(
@@ -102,4 +137,4 @@ def _riser_words(ground: Ground, cut: Cut, project: Project) -> str:
     risers = [riser for riser in ground.pockets[cut.name].seating.risers_mm if riser > 0.5]
     if not risers:
         return ""
-    return ": slice the plug, glue back " + " and ".join(format_length(riser, project.units) for riser in risers)
+    return tr(": slice the plug, glue back ") + " and ".join(format_length(riser, project.units) for riser in risers)

@@ -14,6 +14,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.model.records import Outline, Record
 from cozy_burrow.core.progress import Token
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.jobs.files import write_all
 from cozy_burrow.jobs.mat import printed_stretch
@@ -73,9 +74,9 @@ def write_traces(
     """Trace every thing of a photo into a folder, one SVG each. Raises UnusableInput, nothing written."""
     if not 0.0 <= edge_mm <= 500.0:
         raise UnusableInput(
-            f"an edge {edge_mm:g} mm above the mat is no thickness of a tool",
+            tr("an edge {edge:g} mm above the mat is no thickness of a tool", edge=edge_mm),
             where="--thickness",
-            remedy="give the height of the edge that the camera sees, 0 to 500 mm",
+            remedy=tr("give the height of the edge that the camera sees, 0 to 500 mm"),
         )
     _, trace = read_photo(photo, printed_mm=printed_mm)
     found = outlines(trace, height_mm=edge_mm, sides=sides, where=photo.name)

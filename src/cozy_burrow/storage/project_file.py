@@ -23,6 +23,7 @@ from msgspec.structs import replace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss, incoherence, made_coherent
 from cozy_burrow.core.model.records import Insert, Project, Record
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
@@ -61,14 +62,20 @@ def opened_from(data: bytes, *, where: str) -> Opened:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             info = archive.getinfo(MEMBER)
             if info.file_size > MOST_BYTES:
-                raise UnusableInput("the project is larger than 64 MB unpacked", where=where, remedy="open a copy")
+                raise UnusableInput(
+                    tr("the project is larger than 64 MB unpacked"), where=where, remedy=tr("open a copy")
+                )
             with archive.open(info) as member:
                 text = member.read(MOST_BYTES + 1)
             if len(text) > MOST_BYTES:
-                raise UnusableInput("the project is larger than 64 MB unpacked", where=where, remedy="open a copy")
+                raise UnusableInput(
+                    tr("the project is larger than 64 MB unpacked"), where=where, remedy=tr("open a copy")
+                )
     except KeyError as error:
         raise UnusableInput(
-            f"the file holds no {MEMBER}, so it is no project", where=where, remedy="open another file"
+            tr("the file holds no {member}, so it is no project", member=MEMBER),
+            where=where,
+            remedy=tr("open another file"),
         ) from error
     except (
         zipfile.BadZipFile,
@@ -80,9 +87,9 @@ def opened_from(data: bytes, *, where: str) -> Opened:
         ValueError,
     ) as error:
         raise UnusableInput(
-            "the file is damaged or is no project: its archive cannot be unpacked",
+            tr("the file is damaged or is no project: its archive cannot be unpacked"),
             where=where,
-            remedy="open the recovery copy or an older save",
+            remedy=tr("open the recovery copy or an older save"),
         ) from error
     return _decoded(text, where=where)
 
@@ -92,16 +99,22 @@ def _decoded(text: bytes, *, where: str) -> Opened:
         raw: Any = msgspec.json.decode(text)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise UnusableInput(
-            f"{MEMBER} is cut off or damaged", where=where, remedy="open the recovery copy or an older save"
+            tr("{member} is cut off or damaged", member=MEMBER),
+            where=where,
+            remedy=tr("open the recovery copy or an older save"),
         ) from error
     number = raw.get("format") if isinstance(raw, dict) else None
     if not isinstance(number, int) or isinstance(number, bool) or number < 1:
-        raise UnusableInput(f"{MEMBER} names no format", where=where, remedy="open another file")
+        raise UnusableInput(tr("{member} names no format", member=MEMBER), where=where, remedy=tr("open another file"))
     if number > FORMAT:
         raise UnusableInput(
-            f"the project was saved by a newer program (format {number}, this one reads up to {FORMAT})",
+            tr(
+                "the project was saved by a newer program (format {number}, this one reads up to {format})",
+                number=number,
+                format=FORMAT,
+            ),
             where=where,
-            remedy="bring this program up to date",
+            remedy=tr("bring this program up to date"),
         )
     if number == 1:
         raw = _from_format_1(raw)
@@ -111,9 +124,9 @@ def _decoded(text: bytes, *, where: str) -> Opened:
         project = msgspec.convert(raw, Document, strict=True).project
     except (msgspec.ValidationError, RecursionError) as error:
         raise UnusableInput(
-            f"a figure in {MEMBER} is not what it should be: {error}",
+            tr("a figure in {member} is not what it should be: {error}", member=MEMBER, error=error),
             where=where,
-            remedy="open the recovery copy or an older save",
+            remedy=tr("open the recovery copy or an older save"),
         ) from error
     whole, lost = made_coherent(project)
     return Opened(project=check_sound(whole, where=where), lost=lost)
@@ -204,13 +217,13 @@ def checked_bytes(project: Project) -> bytes:
     if not wrong:
         try:
             if from_bytes(data, where="the project") != project:
-                wrong = "it opens as something else"
+                wrong = tr("it opens as something else")
         except UnusableInput as error:
             wrong = error.what
     if wrong:
         raise UnusableInput(
-            f"what would be written could not be opened again ({wrong})",
-            remedy="undo the last changes and save again; the file is as it was",
+            tr("what would be written could not be opened again ({wrong})", wrong=wrong),
+            remedy=tr("undo the last changes and save again; the file is as it was"),
         )
     return data
 

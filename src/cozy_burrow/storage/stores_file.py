@@ -19,6 +19,7 @@ from cozy_burrow.core.foam.boards import MOST_BOARDS, checked_board, checked_pie
 from cozy_burrow.core.foam.merging import merged_stores
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.model.vessels import Stores
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.whole_file import read_whole, write_whole
 
 NAME = "stores.json"
@@ -42,7 +43,9 @@ def load_stores(folder: Path) -> Stores:
             return shipped_stores()
     except OSError as error:
         raise UnusableInput(
-            f"the price list cannot be read ({error.strerror})", where=str(path), remedy="check the folder"
+            tr("the price list cannot be read ({strerror})", strerror=error.strerror),
+            where=str(path),
+            remedy=tr("check the folder"),
         ) from error
     return stores_from_bytes(read_whole(path, most=_MOST_BYTES), where=str(path))
 
@@ -53,37 +56,51 @@ def stores_from_bytes(data: bytes, *, where: str) -> Stores:
         document = msgspec.json.decode(data, type=StoresDocument)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise UnusableInput(
-            f"the price list is damaged: {error}", where=where, remedy="mend it, or take it away to begin anew"
+            tr("the price list is damaged: {error}", error=error),
+            where=where,
+            remedy=tr("mend it, or take it away to begin anew"),
         ) from error
     if document.format > FORMAT:
-        raise UnusableInput("the price list is of a newer program", where=where, remedy="bring this one up to date")
+        raise UnusableInput(
+            tr("the price list is of a newer program"), where=where, remedy=tr("bring this one up to date")
+        )
     return checked_stores(document.stores, where=where)
 
 
 def checked_stores(stores: Stores, *, where: str) -> Stores:
     """Return stores that can be planned with; raises UnusableInput for the rest."""
     if len(stores.boards) > MOST_BOARDS or len(stores.shelf) > MOST_BOARDS:
-        raise UnusableInput("the price list is too long", where=where, remedy=f"keep to {MOST_BOARDS} rows")
+        raise UnusableInput(
+            tr("the price list is too long"),
+            where=where,
+            remedy=tr("keep to {most_boards} rows", most_boards=MOST_BOARDS),
+        )
     ids = [board.id for board in stores.boards]
     if len(set(ids)) != len(ids):
-        raise UnusableInput("two boards bear the same id", where=where, remedy="take one away")
+        raise UnusableInput(tr("two boards bear the same id"), where=where, remedy=tr("take one away"))
     for board in stores.boards:
         checked_board(board, where=f"{where}, {board.name[:40]}")
     if len(stores.fits) > MOST_TESTS or len(stores.pull_tests) > MOST_TESTS:
-        raise UnusableInput("too many tries of fits", where=where, remedy=f"keep to {MOST_TESTS}")
+        raise UnusableInput(
+            tr("too many tries of fits"), where=where, remedy=tr("keep to {most_tests}", most_tests=MOST_TESTS)
+        )
     for fit in stores.fits:
         if not -20.0 <= fit.best_mm <= 20.0:
-            raise UnusableInput(f"a fit of {fit.best_mm:g} mm", where=where, remedy="a coupon goes from -2 to 1 mm")
+            raise UnusableInput(
+                tr("a fit of {best:g} mm", best=fit.best_mm), where=where, remedy=tr("a coupon goes from -2 to 1 mm")
+            )
     for test in stores.pull_tests:
         if not (0.0 <= test.estimated_n <= 10_000.0 and 0.0 <= test.measured_n <= 10_000.0):
-            raise UnusableInput("a pull beyond ten kilonewtons", where=where, remedy="read the scale again")
+            raise UnusableInput(tr("a pull beyond ten kilonewtons"), where=where, remedy=tr("read the scale again"))
     for piece in stores.shelf:
-        checked_piece(piece, where=f"{where}, piece {piece.id[:40]}")
+        checked_piece(piece, where=tr("{where}, piece {id}", where=where, id=piece.id[:40]))
     for seller in stores.suppliers:
         if not (math.isfinite(seller.delivery) and seller.delivery >= 0):
-            raise UnusableInput("a delivery below zero", where=f"{where}, {seller.name[:40]}", remedy="give 0 or more")
+            raise UnusableInput(
+                tr("a delivery below zero"), where=f"{where}, {seller.name[:40]}", remedy=tr("give 0 or more")
+            )
     if not 0 <= stores.kerf_mm <= 20:
-        raise UnusableInput("the saw's kerf", where=where, remedy="give 0 to 20 mm")
+        raise UnusableInput(tr("the saw's kerf"), where=where, remedy=tr("give 0 to 20 mm"))
     return stores
 
 
@@ -93,13 +110,13 @@ def save_stores(stores: Stores, folder: Path, *, base: Stores | None = None) -> 
     base: what these stores were made from. What another window has kept since is not written over: both sides' changes
     are kept. A lock is held from reading to writing, so that two windows do not do so at once.
     """
-    checked_stores(stores, where="the price list")
+    checked_stores(stores, where=tr("the price list"))
     with _alone(folder):
         kept = stores
         if base is not None:
             theirs = load_stores(folder)
             if theirs != base and (folder / NAME).exists():
-                kept = checked_stores(merged_stores(base, stores, theirs), where="the price list")
+                kept = checked_stores(merged_stores(base, stores, theirs), where=tr("the price list"))
         write_whole(folder / NAME, stores_to_bytes(kept))
     return kept
 

@@ -15,6 +15,7 @@ from pathlib import Path
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr
 
 MOST_BYTES = 64_000_000
 _LONGEST_STEM = 80  # of a name of 255 bytes something must be left for what makes the temporary name unlike others
@@ -62,29 +63,33 @@ def read_marked(path: Path, *, most: int = MOST_BYTES) -> tuple[bytes, Mark]:
     try:
         found = path.stat()
         if stat.S_ISDIR(found.st_mode):
-            raise UnusableInput("this is a folder, not a file", where=where, remedy="name a file")
+            raise UnusableInput(tr("this is a folder, not a file"), where=where, remedy=tr("name a file"))
         if not stat.S_ISREG(found.st_mode):
-            raise UnusableInput("this is a pipe or a device, not a file", where=where, remedy="name a file")
+            raise UnusableInput(tr("this is a pipe or a device, not a file"), where=where, remedy=tr("name a file"))
         if found.st_size > most:
             raise _too_large(where, most)
         with path.open("rb") as stream:
             found = os.fstat(stream.fileno())
             data = stream.read(most + 1)  # it may have grown since
     except FileNotFoundError as error:
-        raise UnusableInput("there is no such file", where=where, remedy="check its name") from error
+        raise UnusableInput(tr("there is no such file"), where=where, remedy=tr("check its name")) from error
     except OSError as error:
         raise UnusableInput(
-            f"the file cannot be read ({_reason(error)})", where=where, remedy="check its permissions"
+            tr("the file cannot be read ({reason})", reason=_reason(error)),
+            where=where,
+            remedy=tr("check its permissions"),
         ) from error
     except ValueError as error:  # a name with a NUL in it
-        raise UnusableInput("this is no file name", where=repr(where), remedy="check its name") from error
+        raise UnusableInput(tr("this is no file name"), where=repr(where), remedy=tr("check its name")) from error
     if len(data) > most:
         raise _too_large(where, most)
     return data, _mark(found, data)
 
 
 def _too_large(where: str, most: int) -> UnusableInput:
-    return UnusableInput(f"the file is larger than {most // 1_000_000} MB", where=where, remedy="name a smaller one")
+    return UnusableInput(
+        tr("the file is larger than {most} MB", most=most // 1000000), where=where, remedy=tr("name a smaller one")
+    )
 
 
 def write_whole(path: Path, data: bytes) -> Mark:
@@ -115,7 +120,9 @@ def write_together(files: Mapping[Path, bytes]) -> dict[Path, Mark]:
             _flush_folder(folder)  # the new name itself must survive a power cut
     except (OSError, ValueError) as error:
         raise UnusableInput(
-            f"the file cannot be written ({_reason(error)})", where=str(where), remedy="choose another folder"
+            tr("the file cannot be written ({reason})", reason=_reason(error)),
+            where=str(where),
+            remedy=tr("choose another folder"),
         ) from error
     finally:
         for temporary, _ in made:
@@ -145,7 +152,9 @@ def move_together(moves: Mapping[Path, Path]) -> None:
             _flush_folder(folder)
     except (OSError, ValueError) as error:
         raise UnusableInput(
-            f"the file cannot be written ({_reason(error)})", where=str(where), remedy="choose another folder"
+            tr("the file cannot be written ({reason})", reason=_reason(error)),
+            where=str(where),
+            remedy=tr("choose another folder"),
         ) from error
 
 
@@ -173,10 +182,10 @@ def _place_of(path: Path) -> Path:
     except FileNotFoundError:
         return path
     if not stat.S_ISREG(found.st_mode):
-        what = "a folder" if stat.S_ISDIR(found.st_mode) else "a pipe or a device"
-        raise UnusableInput(f"{what} bears this name", where=str(path), remedy="choose another name")
+        what = tr("a folder") if stat.S_ISDIR(found.st_mode) else tr("a pipe or a device")
+        raise UnusableInput(tr("{what} bears this name", what=what), where=str(path), remedy=tr("choose another name"))
     if not os.access(path, os.W_OK):
-        raise UnusableInput("the file is write-protected", where=str(path), remedy="choose another name")
+        raise UnusableInput(tr("the file is write-protected"), where=str(path), remedy=tr("choose another name"))
     return path
 
 
@@ -211,7 +220,7 @@ def _flush_folder(folder: Path) -> None:
 
 
 def _reason(error: Exception) -> str:
-    return getattr(error, "strerror", None) or "its name is odd"
+    return getattr(error, "strerror", None) or tr("its name is odd")
 
 
 def is_changed(path: Path, mark: Mark | None) -> bool:

@@ -26,6 +26,7 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import subject_name
 from cozy_burrow.core.findings.telling import brief, finding_text, kind_of
 from cozy_burrow.core.model.names import named
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.wording import SEVERITY, counted, mend_text
 
 _Index = QModelIndex | QPersistentModelIndex
@@ -128,11 +129,11 @@ class CareList(QWidget):
         self._troubles = QLabel()
         self._troubles.setObjectName("refused")
         self._troubles.setWordWrap(True)
-        self._troubles.setAccessibleName("Figures that were not taken")
+        self._troubles.setAccessibleName(tr("Figures that were not taken"))
         layout.addWidget(self._troubles)
         workspace.troubles_changed.connect(self._show_troubles)
         self.view = QListView()
-        self.view.setAccessibleName("Checks")
+        self.view.setAccessibleName(tr("Checks"))
         self.view.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.view.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.model = CareModel(workspace, self)
@@ -206,21 +207,23 @@ class CareList(QWidget):
         self._seen = seen
         counts = [(kind, sum(1 for one in findings if one.severity == kind)) for kind in SEVERITY]
         said = ", ".join(counted(kind, count) for kind, count in counts if count)
-        head = (said[0].upper() + said[1:]) if said else "All checks passed"
-        self._title = head if judged else "Checking…"
-        self._head.setText("Working it out…" if self.mending.is_busy else self._title)
+        head = (said[0].upper() + said[1:]) if said else tr("All checks passed")
+        self._title = head if judged else tr("Checking…")
+        self._head.setText(tr("Working it out…") if self.mending.is_busy else self._title)
         marks = {"stop": "▲", "care": "◆", "note": "●"}
         rail = [f"{marks[kind]} {count}" for kind, count in counts if count]
-        self.headed.emit("\n".join(rail) or ("✓" if judged else "…"), f"{self._title}. Opens the list over the scene")
+        self.headed.emit(
+            "\n".join(rail) or ("✓" if judged else "…"), tr("{title}. Opens the list over the scene", title=self._title)
+        )
         laid = bool(self._workspace.insert.placements)
-        self._empty.setText("" if findings else ("Every wall, edge, floor and grip holds." if laid else ""))
+        self._empty.setText("" if findings else (tr("Every wall, edge, floor and grip holds.") if laid else ""))
         self._empty.setVisible(not findings and judged)
         self.view.setVisible(bool(findings))
         self._rest.setVisible(not findings)
         self._show_current()
 
     def _show_troubles(self) -> None:
-        sentences = [f"▲ Not taken: {sentence}" for sentence in self._workspace.troubles.values()]
+        sentences = [tr("▲ Not taken: {sentence}", sentence=sentence) for sentence in self._workspace.troubles.values()]
         self._troubles.setText("\n".join(sentences))
         self._troubles.setVisible(bool(sentences))
 
@@ -239,8 +242,15 @@ class CareList(QWidget):
         project = self._workspace.project
         bundle: Bundle | None = self.view.currentIndex().data(BUNDLE)
         if bundle is not None:
-            self._text.setText(f"{len(bundle.findings)} times: {kind_of(finding).title}.\n{kind_of(finding).why}")
-            text = "Close them" if bundle.is_open else f"Show all {len(bundle.findings)}"
+            self._text.setText(
+                tr(
+                    "{count} times: {title}.\n{why}",
+                    count=len(bundle.findings),
+                    title=kind_of(finding).title,
+                    why=kind_of(finding).why,
+                )
+            )
+            text = tr("Close them") if bundle.is_open else tr("Show all {count}", count=len(bundle.findings))
             button = QPushButton(text)
             button.clicked.connect(lambda: self._turn(self.view.currentIndex()))
             self._buttons.addWidget(button)
@@ -261,4 +271,4 @@ class CareList(QWidget):
             widget = item.widget() if item is not None else None
             if widget is not None:
                 widget.setEnabled(not busy)
-        self._head.setText("Working it out…" if busy else self._title)
+        self._head.setText(tr("Working it out…") if busy else self._title)

@@ -11,6 +11,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.telling import finding_text, kind_of
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.wording import SEVERITY
 
 _Index = QModelIndex | QPersistentModelIndex
@@ -83,7 +84,12 @@ class CareModel(QAbstractListModel):
         if role in {Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole}:
             head = f"{SEVERITY[finding.severity]}: {kind_of(finding).title}"
             if isinstance(row, Bundle):
-                return f"{head}, {len(row.findings)} times. {'Open' if row.is_open else 'Enter opens it'}"
+                return tr(
+                    "{head}, {count} times. {how}",
+                    head=head,
+                    count=len(row.findings),
+                    how=tr("Open") if row.is_open else tr("Enter opens it"),
+                )
             return f"{head}. {finding_text(self._workspace.project, finding)}"
         if role == Qt.ItemDataRole.ToolTipRole:
             return kind_of(finding).why

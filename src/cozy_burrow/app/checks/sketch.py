@@ -14,6 +14,7 @@ from cozy_burrow.app.look.painting import paints
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.core.findings.holds import CAPTIVE, LOOSE, SQUEEZED, TOO_TIGHT
 from cozy_burrow.core.findings.sits import LIES_ASKEW
+from cozy_burrow.core.tongue import tr
 
 WIDE, HIGH = 132.0, 66.0
 _TOP = 24.0  # of the foam; above it there is air
@@ -33,7 +34,7 @@ class Sketch(QWidget):
         """Show what a finding's word means; nothing where it has no drawing."""
         self._drawing = DRAWINGS.get(code) if code is not None else None
         self.setVisible(self._drawing is not None)
-        self.setAccessibleName(f"Drawing: {self._drawing.shows}" if self._drawing is not None else "")
+        self.setAccessibleName(tr("Drawing: {shows}", shows=self._drawing.shows) if self._drawing is not None else "")
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
@@ -119,13 +120,15 @@ class _Drawing(NamedTuple):
 
 
 DRAWINGS = {
-    LOOSE.code: _Drawing("a thing with air on both sides, and an arrow out of its pocket", Sketch.loose),
-    TOO_TIGHT.code: _Drawing("foam that presses a thing from both sides harder than fingers pull", Sketch.too_tight),
-    CAPTIVE.code: _Drawing(
-        "a thing deep in its pocket under a lid that is nearer than the pocket is deep", Sketch.captive
+    LOOSE.code: _Drawing(tr("an item with air on both sides, and an arrow out of its pocket"), Sketch.loose),
+    TOO_TIGHT.code: _Drawing(
+        tr("foam that presses an item from both sides harder than fingers pull"), Sketch.too_tight
     ),
-    SQUEEZED.code: _Drawing("a shallow round thing that the edges of its pocket press upwards", Sketch.squeezed),
+    CAPTIVE.code: _Drawing(
+        tr("an item deep in its pocket under a lid that is nearer than the pocket is deep"), Sketch.captive
+    ),
+    SQUEEZED.code: _Drawing(tr("a shallow round item that the edges of its pocket press upwards"), Sketch.squeezed),
     LIES_ASKEW.code: _Drawing(
-        "a thing with one end on the floor of its pocket and the other on its edge", Sketch.not_level
+        tr("an item with one end on the floor of its pocket and the other on its edge"), Sketch.not_level
     ),
 }

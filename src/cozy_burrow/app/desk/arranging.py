@@ -21,17 +21,18 @@ from cozy_burrow.core.ground.variations import Variations, ways_of
 from cozy_burrow.core.model.edits import insert_of
 from cozy_burrow.core.model.records import Project, Ring
 from cozy_burrow.core.progress import Deadline, Token
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
 
 ARRANGE_SECONDS = 30.0
 _TELL_EVERY_S = 0.5
 Scope = Literal["all", "improve", "selection", "area", "inserts"]
 _LABELS: dict[Scope, str] = {
-    "all": "Arrange",
-    "improve": "Improve the layout",
-    "selection": "Re-pack the selection",
-    "area": "Fill an area",
-    "inserts": "Share out over all inserts",
+    "all": tr("Arrange"),
+    "improve": tr("Improve the layout"),
+    "selection": tr("Re-pack the selection"),
+    "area": tr("Fill an area"),
+    "inserts": tr("Share out over all inserts"),
 }
 
 
@@ -94,10 +95,10 @@ class Arranging(QObject):
         if self._task is not None:
             return
         if not workspace.project.items:
-            workspace.said.emit("Gather things first")
+            workspace.said.emit(tr("Gather items first"))
             return
         if scope == "selection" and not workspace.selection:
-            workspace.said.emit("Select what should be packed anew")
+            workspace.said.emit(tr("Select what should be packed anew"))
             return
         self._kept = set()
         self._seed += 1
@@ -185,7 +186,7 @@ class Arranging(QObject):
             self._more = None
             if _laid(out.project) < laid_before:
                 return {}  # stopped half way: better as it was than half in the tray
-            return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name="shared out")}
+            return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name=tr("shared out"))}
 
         return work
 
@@ -237,7 +238,7 @@ class Arranging(QObject):
             self.results = {}
             return
         if not results:
-            self.workspace.said.emit("Stopped before everything had a place again: nothing was changed")
+            self.workspace.said.emit(tr("Stopped before everything had a place again: nothing was changed"))
         told, self.results = self.results, dict(results)
         for number, result in told.items() if results else ():
             if self.rank(result) < self.rank(self.results.get(number, result)):
@@ -270,7 +271,7 @@ class Arranging(QObject):
             workspace.do(label, result.project)
         else:
             self._applied = before
-            workspace.said.emit("The plan was changed meanwhile; arrange again for new variations")
+            workspace.said.emit(tr("The plan was changed meanwhile; arrange again for new variations"))
             return
         self.advice = self._advice_for(result)
         if self.advice:
@@ -321,7 +322,7 @@ class Arranging(QObject):
         self._task = None
         if self._again and self._scope in {"all", "improve"}:
             self._begin("improve", None)
-            self.workspace.said.emit("Going on round what you moved")
+            self.workspace.said.emit(tr("Going on round what you moved"))
             return
         self._again = False
         self.progressed.emit(None)

@@ -14,6 +14,7 @@ from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 
 T = TypeVar("T")
 
@@ -49,7 +50,7 @@ class Aside(QObject):
             if self._workspace.project is project:
                 done(outcome)
             elif tell:
-                self._workspace.refused.emit("The plan was changed meanwhile, so nothing was done; try again")
+                self._workspace.refused.emit(tr("The plan was changed meanwhile, so nothing was done; try again"))
 
         task.done.connect(take)
         task.failed.connect(self._refused)

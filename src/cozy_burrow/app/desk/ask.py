@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from cozy_burrow.app.look.theme.dressing import Dressing
+from cozy_burrow.core.tongue import tr
 
 
 def which(parent: QWidget, title: str, text: str, choices: tuple[str, ...]) -> int:
@@ -48,8 +49,8 @@ def target(parent: QWidget, title: str, name: str, kinds: str, ending: str) -> P
         answer = which(
             parent,
             title,
-            f"‘{path.name}’ is there already. What is in it will be replaced.",
-            ("Replace it", "Choose another name", "Cancel"),
+            tr("‘{name}’ is there already. What is in it will be replaced.", name=path.name),
+            (tr("Replace it"), tr("Choose another name"), tr("Cancel")),
         )
         if answer == 0:
             return path

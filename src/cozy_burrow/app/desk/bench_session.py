@@ -12,6 +12,7 @@ from shapely.geometry import Point as ShapelyPoint
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:  # a tenth of a second of every start, for a bench that few starts need
     from cozy_burrow.core.capture.retouch.draft import Draft, Table
@@ -115,7 +116,7 @@ class RetouchSession(QObject):
     def undo(self) -> None:
         """Take the last change back."""
         if self._index > 0:
-            self.said.emit(f"Undone: {self.undo_label}")
+            self.said.emit(tr("Undone: {undo_label}", undo_label=self.undo_label))
             self._index -= 1
             self.changed.emit()
 
@@ -123,7 +124,7 @@ class RetouchSession(QObject):
         """Bring back what was taken back."""
         if self.redo_label is not None:
             self._index += 1
-            self.said.emit(f"Redone: {self.undo_label}")
+            self.said.emit(tr("Redone: {undo_label}", undo_label=self.undo_label))
             self.changed.emit()
 
     # Marks

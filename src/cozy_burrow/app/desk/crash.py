@@ -17,6 +17,7 @@ from types import TracebackType
 from typing import Any
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 
 _MOST_REPORTS = 40  # in the folder; the oldest go
 
@@ -60,11 +61,17 @@ class CrashGuard:
         try:
             with contextlib.suppress(Exception):
                 self._keep_work()
-                kept = "Your work is kept. "
+                kept = tr("Your work is kept. ")
             with contextlib.suppress(Exception):
-                report = f" A report lies in {self._written(kind, error, trace)}."
+                report = tr(" A report lies in {written}.", written=self._written(kind, error, trace))
             with contextlib.suppress(Exception):
-                self._say(f"Something in the program went wrong. {kept}You can go on or save now.{report}")
+                self._say(
+                    tr(
+                        "Something in the program went wrong. {kept}You can go on or save now.{report}",
+                        kept=kept,
+                        report=report,
+                    )
+                )
         finally:
             self._busy = False
 

@@ -10,6 +10,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.fitting import laid_in
 from cozy_burrow.core.model.edits import copy_of, item_of, lay_in
 from cozy_burrow.core.model.records import Point, Project
+from cozy_burrow.core.tongue import tr
 
 
 class LayingIn(QObject):
@@ -31,10 +32,10 @@ class LayingIn(QObject):
         def done(found: tuple[str, Project | None]) -> None:
             name, laid = found
             if laid is None:
-                room = f"There is no room left for ‘{name}’ that keeps walls and edges"
-                workspace.said.emit(f"{room}; drag it to see why")
+                room = tr("There is no room left for ‘{name}’ that keeps walls and edges", name=name)
+                workspace.said.emit(tr("{room}; drag it to see why", room=room))
                 return
-            workspace.do(f"Lay ‘{name}’ in", laid)
+            workspace.do(tr("Lay ‘{name}’ in", name=name), laid)
             workspace.select((key,))
 
         self.aside.run(work, done)
@@ -50,5 +51,5 @@ class LayingIn(QObject):
         except UnusableInput as error:
             self.workspace.said.emit(error.sentence())
             return
-        workspace.do(f"Lay ‘{item_of(project, item_id).name}’ in", project)
+        workspace.do(tr("Lay ‘{name}’ in", name=item_of(project, item_id).name), project)
         workspace.select((workspace.insert.placements[-1].id,))

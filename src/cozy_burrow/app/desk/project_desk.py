@@ -19,6 +19,7 @@ from cozy_burrow.app.look.busy import busy
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import forms, tr, trn
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import Opened, open_file, save
 from cozy_burrow.storage.recovery import LeftBehind
@@ -26,11 +27,17 @@ from cozy_burrow.storage.whole_file import Mark, is_changed, mark_of, read_whole
 from cozy_burrow.storage.window_lock import WindowLock
 
 ENDING = ".burrow"
-KINDS = "Projects (*.burrow)"
+KINDS = tr("Projects (*.burrow)")
 _LOST = {
-    "laid_twice": ("lay twice and is laid once now", "lay twice and are laid once now"),
-    "not_in_kit": ("was laid in but is in no kit, and is gone", "were laid in but are in no kit, and are gone"),
-    "serves_nothing": ("was a finger pull for nothing, and is gone", "were finger pulls for nothing, and are gone"),
+    "laid_twice": forms("{count} lay twice and is laid once now", "{count} lay twice and are laid once now"),
+    "not_in_kit": forms(
+        "{count} was laid in but is in no kit, and is gone",
+        "{count} were laid in but are in no kit, and are gone",
+    ),
+    "serves_nothing": forms(
+        "{count} was a finger pull for nothing, and is gone",
+        "{count} were finger pulls for nothing, and are gone",
+    ),
 }
 
 
@@ -78,12 +85,16 @@ class ProjectDesk(QObject):
         if other is None or self._home is None:
             self.noticed.emit("shared", "", "")
             return
-        since = f" since {other.since}" if other.since else ""
+        since = tr(" since {since}", since=other.since) if other.since else ""
         self.noticed.emit(
             "shared",
-            f"‘{self._home.name}’ is open in another window too{since}. Saving asks first.",
-            f"The other window is process {other.process} on {other.machine}. Whoever saves second is asked whether to "
-            "keep theirs, take the other's, or save beside.",
+            tr("‘{name}’ is open in another window too{since}. Saving asks first.", name=self._home.name, since=since),
+            tr(
+                "The other window is process {process} on {machine}. Whoever saves second is asked "
+                "whether to keep theirs, take the other's, or save beside.",
+                process=other.process,
+                machine=other.machine,
+            ),
         )
 
     # Leaving
@@ -96,9 +107,9 @@ class ProjectDesk(QObject):
             return True
         answer = ask.which(
             self._window,
-            "Unsaved work",
-            f"‘{self.workspace.project.title}’ has changes that are not saved.",
-            ("Save", "Discard", "Cancel"),
+            tr("Unsaved work"),
+            tr("‘{title}’ has changes that are not saved.", title=self.workspace.project.title),
+            (tr("Save"), tr("Discard"), tr("Cancel")),
         )
         if answer == 0:
             return self.save()
@@ -126,7 +137,7 @@ class ProjectDesk(QObject):
         """Ask for a project and open it."""
         if not self.may_leave():
             return
-        path, _ = QFileDialog.getOpenFileName(self._window, "Open a project", "", KINDS)
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a project"), "", KINDS)
         if path:
             self.open_path(Path(path))
 
@@ -135,7 +146,7 @@ class ProjectDesk(QObject):
         try:
             found = open_file(path)
         except UnusableInput as error:
-            QMessageBox.warning(self._window, "This file cannot be opened", error.sentence())
+            QMessageBox.warning(self._window, tr("This file cannot be opened"), error.sentence())
             return
         with busy():
             self.show_file(path, found)
@@ -150,8 +161,10 @@ class ProjectDesk(QObject):
         self.settings.add_recent(path)
         self.noticed.emit(
             "lost",
-            f"‘{path.name}’ was damaged: {lost_words(found.lost)}." if found.lost else "",
-            "The file is as it was until you save.",
+            tr("‘{name}’ was damaged: {lost_words}.", name=path.name, lost_words=lost_words(found.lost))
+            if found.lost
+            else "",
+            tr("The file is as it was until you save."),
         )
 
     # Saving
@@ -165,7 +178,7 @@ class ProjectDesk(QObject):
     def ask_save(self) -> bool:
         """Ask for a name and save."""
         name = str(self.workspace.path or "insert.burrow")
-        path = ask.target(self._window, "Save the project", name, KINDS, ENDING)
+        path = ask.target(self._window, tr("Save the project"), name, KINDS, ENDING)
         return self.save_to(path) if path is not None else False
 
     def save_to(self, path: Path) -> bool:
@@ -179,37 +192,39 @@ class ProjectDesk(QObject):
         workspace = self.workspace
         project = workspace.project
         if workspace.path is None and project.title == "Untitled":
-            workspace.do("Name the project", replace(project, title=path.stem))
+            workspace.do(tr("Name the project"), replace(project, title=path.stem))
         try:
             mark = save(workspace.project, path)
         except UnusableInput as error:
             self.autosave.keep()
-            kept = " A recovery copy of your work is kept." if self.autosave.store.is_on else ""
-            QMessageBox.warning(self._window, "The project is not saved", f"{error.sentence()}.{kept}")
+            kept = tr(" A recovery copy of your work is kept.") if self.autosave.store.is_on else ""
+            QMessageBox.warning(self._window, tr("The project is not saved"), f"{error.sentence()}.{kept}")
             return False
         self._marks[path] = mark
         workspace.mark_saved(path)
         self._settle_copies()
         self.settings.add_recent(path)
-        self.workspace.said.emit(f"Saved {path.name}")
+        self.workspace.said.emit(tr("Saved {name}", name=path.name))
         return True
 
     def _save_beside_others(self, path: Path) -> bool:
         """The file was changed by another window or program: keep mine, take theirs, or save beside."""
         answer = ask.which(
             self._window,
-            "Changed by somebody else",
-            f"‘{path.name}’ was changed by another window or program after this window last read it.\n\n"
-            f"Keep mine: theirs stays beside it as ‘{path.name}~’.\n"
-            "Take theirs: it is shown here; undo brings yours back.\n"
-            "Save beside: both stay, yours under a new name.",
-            ("Keep mine", "Take theirs", "Save beside", "Cancel"),
+            tr("Changed by somebody else"),
+            tr(
+                "‘{name}’ was changed by another window or program after this window last read it.\n\nKeep "
+                "mine: theirs stays beside it as ‘{name}~’.\nTake theirs: it is shown here; undo brings "
+                "yours back.\nSave beside: both stay, yours under a new name.",
+                name=path.name,
+            ),
+            (tr("Keep mine"), tr("Take theirs"), tr("Save beside"), tr("Cancel")),
         )
         if answer == 0:
             try:
                 write_whole(path.with_name(path.name + "~"), read_whole(path))
             except UnusableInput as error:
-                QMessageBox.warning(self._window, "The project is not saved", error.sentence())
+                QMessageBox.warning(self._window, tr("The project is not saved"), error.sentence())
                 return False
             return self._write(path)
         if answer == 1:
@@ -222,17 +237,19 @@ class ProjectDesk(QObject):
         try:
             found = open_file(path)
         except UnusableInput as error:
-            QMessageBox.warning(self._window, "This file cannot be opened", error.sentence())
+            QMessageBox.warning(self._window, tr("This file cannot be opened"), error.sentence())
             return
         self._marks[path] = found.mark
-        self.workspace.bring_in(f"Take ‘{path.name}’ as saved elsewhere", found.project, path, saved=found.project)
+        self.workspace.bring_in(
+            tr("Take ‘{name}’ as saved elsewhere", name=path.name), found.project, path, saved=found.project
+        )
         self.opened.emit()
 
     # Writing for the bench
 
     def ask_export(self) -> None:
         """Ask for a folder and write everything into it."""
-        folder = QFileDialog.getExistingDirectory(self._window, "Where should templates and papers go?")
+        folder = QFileDialog.getExistingDirectory(self._window, tr("Where should templates and papers go?"))
         if folder:
             self.export_to(Path(folder))
 
@@ -244,19 +261,25 @@ class ProjectDesk(QObject):
         project = self.workspace.project
 
         def write(_: object) -> str:
-            said = [f"{len(write_export(project, folder, kinds=tuple(WRITERS)))} files written to {folder}"]
+            said = [
+                tr(
+                    "{count} files written to {folder}",
+                    count=len(write_export(project, folder, kinds=tuple(WRITERS))),
+                    folder=folder,
+                )
+            ]
             return ". ".join((*said, *print_remarks(project)))
 
         task = Task(write, self)
         task.done.connect(self.workspace.said.emit)
         task.failed.connect(self._hear_export_failure)
-        self.workspace.said.emit("Writing templates and papers…")
+        self.workspace.said.emit(tr("Writing templates and papers…"))
         task.begin()
 
     def _hear_export_failure(self, error: Exception) -> None:
         if not isinstance(error, UnusableInput):
             raise error
-        QMessageBox.warning(self._window, "Nothing was written", error.sentence())
+        QMessageBox.warning(self._window, tr("Nothing was written"), error.sentence())
 
     # Restoring
 
@@ -265,7 +288,7 @@ class ProjectDesk(QObject):
         try:
             left = self.autosave.store.bring_back(copy)
         except UnusableInput as error:
-            QMessageBox.warning(self._window, "The recovery copy is damaged", error.sentence())
+            QMessageBox.warning(self._window, tr("The recovery copy is damaged"), error.sentence())
             return False
         if left.bench and not self._may_clear_bench():
             return False
@@ -278,14 +301,14 @@ class ProjectDesk(QObject):
             # The copy was made from the file as its own mark says, even where this window has read the file since.
             # Copies of older programs say nothing of it: what is there now is taken as known then.
             self._marks[home] = left.mark or self._marks.get(home) or mark_of(home)
-        self.workspace.bring_in("Restore unsaved work", left.project, home)
+        self.workspace.bring_in(tr("Restore unsaved work"), left.project, home)
         self._brought[copy] = self.workspace.project
         self.autosave.store.claim(copy)
         self.autosave.keep()
         self.opened.emit()
         if left.bench:
             self.bench_found.emit(left)
-        self.workspace.said.emit("Your work is back. Save it; undo shows what was open before")
+        self.workspace.said.emit(tr("Your work is back. Save it; undo shows what was open before"))
 
     def _settle_copies(self) -> None:
         """Delete restored copies that what was just saved, or given up, has come from."""
@@ -306,5 +329,5 @@ def free_place(path: Path) -> Path:
 
 def lost_words(lost: tuple[Loss, ...]) -> str:
     """Return what was left out of a damaged project, in words."""
-    parts = [f"{one.count} {_LOST[one.kind][one.count != 1]}" for one in lost]
+    parts = [trn(*_LOST[one.kind], one.count) for one in lost]
     return "; ".join(parts)

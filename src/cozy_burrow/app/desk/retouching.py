@@ -15,6 +15,7 @@ from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import add_items
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.core.capture.photo.trace import Traced
@@ -43,7 +44,11 @@ class Retouching(QObject):
         except UnusableInput as error:
             workspace.refused.emit(error.sentence())
             return False
-        label = f"Gather ‘{items[0].name}’" if len(items) == 1 else f"Gather {len(items)} things from a picture"
+        label = (
+            tr("Gather ‘{name}’", name=items[0].name)
+            if len(items) == 1
+            else tr("Gather {count} items from a picture", count=len(items))
+        )
         workspace.do(label, project)
         self._session.close()
         workspace.choose_item(workspace.project.items[-1].id)
@@ -54,12 +59,16 @@ class Retouching(QObject):
         if not self._session.has_work:
             return True
         count = len(self._session.table.drafts)
-        these = f"{count} outlines on the retouch bench were" if count > 1 else "An outline on the retouch bench was"
+        these = (
+            tr("{count} outlines on the retouch bench were", count=count)
+            if count > 1
+            else tr("An outline on the retouch bench was")
+        )
         answer = ask.which(
             self._window,
-            "Work on the retouch bench",
-            f"{these} changed by hand and not sent to the kit yet.",
-            ("Send to the kit", "Discard", "Cancel"),
+            tr("Work on the retouch bench"),
+            tr("{these} changed by hand and not sent to the kit yet.", these=these),
+            (tr("Send to the kit"), tr("Discard"), tr("Cancel")),
         )
         if answer == 0:
             return self.send()
@@ -86,14 +95,17 @@ class Retouching(QObject):
         task.done.connect(lambda capture: self._session.open(capture, restored=copy.table))
         task.failed.connect(lambda _: self._session.open(without_picture(copy.table), restored=copy.table))
         task.begin()
-        self._workspace.said.emit("Reading the picture of the retouch bench again…")
+        self._workspace.said.emit(tr("Reading the picture of the retouch bench again…"))
 
     def ask_side(self, printed: Callable[[], Printed]) -> None:
         """Ask for a photo of the thing on its side. printed: what the mat's scales were measured to be."""
         from cozy_burrow.jobs.capture import read_picture
 
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "A photo of it on its side", "", "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
+            self._window,
+            tr("A photo of it on its side"),
+            "",
+            tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"),
         )
         if path:
             try:
@@ -117,15 +129,17 @@ class Retouching(QObject):
         task.done.connect(lambda found: self._take(draft, found))
         task.failed.connect(self._fail)
         task.begin()
-        self._session.said.emit("Reading the photo of its side…")
+        self._session.said.emit(tr("Reading the photo of its side…"))
 
     def _take(self, before: Draft, found: Traced) -> None:
         from cozy_burrow.core.capture.retouch.draft import heights_from_side
 
         if self._session.is_open and self._session.draft is before:
-            self._session.do_draft("Take heights from its side", lambda draft: heights_from_side(draft, found.shape))
+            self._session.do_draft(
+                tr("Take heights from its side"), lambda draft: heights_from_side(draft, found.shape)
+            )
         else:
-            self._session.said.emit("The thing was changed meanwhile; take the heights from its side again")
+            self._session.said.emit(tr("The item was changed meanwhile; take the heights from its side again"))
 
     def _fail(self, error: Exception) -> None:
         if not isinstance(error, UnusableInput):

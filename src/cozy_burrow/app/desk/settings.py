@@ -23,6 +23,7 @@ class Declared:
 
 
 THEME = Declared("look/theme", str, "light", "Light or dark.")
+LANGUAGE = Declared("look/language", str, "", "Language of the window; empty: the system's.")
 TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
 RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")
 PAPER = Declared("mat/paper", str, "a4", "Paper that the reference mat is printed on.")

@@ -8,6 +8,7 @@ from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.boards import shipped_stores
 from cozy_burrow.core.model.vessels import Stores
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.stores_file import checked_stores, load_stores, save_stores
 
 
@@ -42,7 +43,7 @@ class StoresDesk(QObject):
         """
         try:
             if self.trouble:  # a damaged file is not written over
-                kept = checked_stores(stores, where="the price list")
+                kept = checked_stores(stores, where=tr("the price list"))
             else:
                 kept = self._kept = save_stores(stores, self._folder, base=self._kept)
         except UnusableInput as error:

@@ -19,6 +19,7 @@ from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
 from cozy_burrow.core.model.memo import turn_page
 from cozy_burrow.core.model.records import Container, Insert, Item, Project
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
 
@@ -261,13 +262,13 @@ class Workspace(QObject):
         """Take the last change back."""
         label = self.history.undo_label
         if label is not None:
-            self._go(undo(self.history), f"Undone: {label}")
+            self._go(undo(self.history), tr("Undone: {label}", label=label))
 
     def redo(self) -> None:
         """Bring back what was taken back."""
         label = self.history.redo_label
         if label is not None:
-            self._go(redo(self.history), f"Redone: {label}")
+            self._go(redo(self.history), tr("Redone: {label}", label=label))
 
     def _go(self, history: History, text: str) -> None:
         before, self.history = self.history, history
@@ -312,7 +313,7 @@ class Workspace(QObject):
 
     def set_unit(self, unit: Unit) -> None:
         """Show lengths in another unit."""
-        self.do("Show inches" if unit == "inch" else "Show millimetres", replace(self.project, units=unit))
+        self.do(tr("Show inches") if unit == "inch" else tr("Show millimetres"), replace(self.project, units=unit))
 
     def mark_saved(self, path: Path) -> None:
         """Note that the project as it is lies in a file."""

@@ -15,6 +15,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.frame.front import Front
@@ -78,7 +79,7 @@ def run(front: Front, command: Command) -> None:
         except UnusableInput as error:  # a refusal that the command has no words of its own for
             front.workspace.refused.emit(error.sentence())
     else:
-        front.say(f"{command.text}: nothing to do it with")
+        front.say(tr("{text}: nothing to do it with", text=command.text))
 
 
 def key_text(command: Command) -> str:

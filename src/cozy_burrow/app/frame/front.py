@@ -101,6 +101,9 @@ class Front(Protocol):
     def flip_theme(self) -> None:
         """Turn from light to dark or back."""
 
+    def step_language(self) -> None:
+        """Take the next language."""
+
     def step_type_scale(self) -> None:
         """Take the next size of type."""
 

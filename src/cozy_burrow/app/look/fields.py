@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.core.errors import UnusableInput, quoted
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length, parse_length
 
 
@@ -73,15 +74,15 @@ class LengthField(NextOnEnter):
         length = parse_length(text, unit=self._unit, where=self.accessibleName())
         if length < self._least_mm:
             raise UnusableInput(
-                f"'{text}' is too small",
+                tr("'{text}' is too small", text=text),
                 where=self.accessibleName(),
-                remedy=f"give at least {format_length(self._least_mm, self._unit)}",
+                remedy=tr("give at least {least}", least=format_length(self._least_mm, self._unit)),
             )
         if length > self._most_mm:
             raise UnusableInput(
-                f"'{text}' is too large",
+                tr("'{text}' is too large", text=text),
                 where=self.accessibleName(),
-                remedy=f"give at most {format_length(self._most_mm, self._unit)}",
+                remedy=tr("give at most {most}", most=format_length(self._most_mm, self._unit)),
             )
         return length
 
@@ -150,8 +151,14 @@ class NumberField(NextOnEnter):
                 raise ValueError
         except ValueError:
             self.refused.emit(
-                f"{self.accessibleName()}: {quoted(text)} is not a number here; "
-                f"give {self._least:g} to {self._most:g}{self._unit}"
+                tr(
+                    "{accessiblename}: {text} is not a number here; give {least:g} to {most:g}{unit}",
+                    accessiblename=self.accessibleName(),
+                    text=quoted(text),
+                    least=self._least,
+                    most=self._most,
+                    unit=self._unit,
+                )
             )
             return
         self.refused.emit("")

@@ -21,6 +21,7 @@ from cozy_burrow.core.model.edits import change_insert, change_pull, move_placem
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Point, Project, Ring
+from cozy_burrow.core.tongue import tr
 
 Kind = Literal["thing", "pull", "section", "area", "nothing"]
 _CURSORS: dict[Kind, Qt.CursorShape] = {
@@ -154,7 +155,11 @@ class Handling:
     def _move_things(self, dx: float, dy: float, *, freely: bool) -> None:
         workspace = self._workspace
         chosen = workspace.selection
-        name = f"‘{placement_name(workspace.project, chosen[0])}’" if len(chosen) == 1 else f"{len(chosen)} things"
+        name = (
+            f"‘{placement_name(workspace.project, chosen[0])}’"
+            if len(chosen) == 1
+            else tr("{count} items", count=len(chosen))
+        )
         dx, dy = round(dx, 2), round(dy, 2)
         if freely:
             self._carry = None
@@ -162,7 +167,7 @@ class Handling:
         else:
             self._carry = self._carry or self._carrying(chosen)
             moved = self._carry.to(dx, dy, snap=True) if self._carry is not None else self._base
-        workspace.do(f"Move {name}", moved, in_gesture=True)
+        workspace.do(tr("Move {name}", name=name), moved, in_gesture=True)
 
     def _carrying(self, chosen: tuple[str, ...]) -> CarryAlong | None:
         insert = self._workspace.insert
@@ -186,7 +191,7 @@ class Handling:
             x, y = to_item(carrier, point)
             points = tuple((round(x, 2), round(y, 2)) if n == index else p for n, p in enumerate(pull.points_mm))
         moved = change_pull(self._base, workspace.insert_id, replace(pull, points_mm=points))
-        workspace.do("Move a finger pull", moved, in_gesture=True)
+        workspace.do(tr("Move a finger pull"), moved, in_gesture=True)
 
     def _move_section(self, dx: float, dy: float) -> None:
         workspace = self._workspace
@@ -197,7 +202,9 @@ class Handling:
         line = (moved[0], moved[1])
         if math.dist(*line) >= 5.0:
             workspace.do(
-                "Move the section", change_insert(self._base, workspace.insert_id, section_line=line), in_gesture=True
+                tr("Move the section"),
+                change_insert(self._base, workspace.insert_id, section_line=line),
+                in_gesture=True,
             )
 
     def release(self) -> None:
@@ -225,7 +232,7 @@ class Handling:
             workspace.undo()
         elif label is not None:
             workspace.do(label, back, in_gesture=True)
-        workspace.said.emit("There is no room for it there: it went back. Hold Ctrl to lay it where you like")
+        workspace.said.emit(tr("There is no room for it there: it went back. Hold Ctrl to lay it where you like"))
 
     def cancel(self) -> None:
         """Let go, and put back what was carried."""

@@ -16,6 +16,7 @@ from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_length
 
 MOST_GAPS = 4
@@ -98,9 +99,13 @@ class ItemsLayer(PlanLayer):
         if key is None:
             return ""
         seating = workspace.ground.pockets[key].seating
-        text = f"{placement_name(workspace.project, key)}\n{workspace.length(seating.bottom_mm)} deep"
+        text = tr(
+            "{placement_name}\n{bottom} deep",
+            placement_name=placement_name(workspace.project, key),
+            bottom=workspace.length(seating.bottom_mm),
+        )
         if key in workspace.selection:
-            text += "\nFigures: foam between the pockets where it is scarcest, and what must stay there"
+            text += tr("\nFigures: foam between the pockets where it is scarcest, and what must stay there")
         return text
 
     def paint(self, overlay: Overlay, pointed: Finding | None) -> None:
@@ -117,7 +122,9 @@ class ItemsLayer(PlanLayer):
             overlay.gaps([(gap, gap_text(workspace, gap)) for gap in gaps_of_selection(workspace)])
         if not workspace.insert.placements:
             hint = (
-                "Drag things from the tray onto the foam" if workspace.project.items else "Gather things first: Alt+1"
+                tr("Drag items from the tray onto the foam")
+                if workspace.project.items
+                else tr("Gather items first: Alt+1")
             )
             left, top, right, bottom = ground.blank.bounds
             overlay.hint(hint, ((left + right) / 2, (top + bottom) / 3))

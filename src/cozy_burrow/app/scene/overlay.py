@@ -19,6 +19,7 @@ from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Container, Point, Ring
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
 
@@ -79,7 +80,7 @@ class Overlay:
         for pocket in ground.pockets.values():
             painter.drawPath(self.transform.map(area_path(pocket.surface)))
         left, top, right, _ = ground.blank.bounds
-        self.hint("The best so far: not taken yet", ((left + right) / 2, top + 12.0))
+        self.hint(tr("The best so far: not taken yet"), ((left + right) / 2, top + 12.0))
 
     def selection(self, ground: Ground, chosen: tuple[str, ...]) -> None:
         """Paint a bold line round every selected pocket, and a lock where it is locked."""
@@ -247,7 +248,9 @@ class Overlay:
             width = max(x for x, _ in ring) - min(x for x, _ in ring)
             depth = max(y for _, y in ring) - min(y for _, y in ring)
             size = f"{format_length(width, unit, digits=0, suffix=False)} x {format_length(depth, unit, digits=0)}"
-            self.figure(f"kept free, {size}", corners.boundingRect().center(), self.theme.colour("line_strong"))
+            self.figure(
+                tr("kept free, {size}", size=size), corners.boundingRect().center(), self.theme.colour("line_strong")
+            )
 
     def wish(self, wish: Wish) -> None:
         """Paint what a wish looks at: areas pale, what is as wished in full lines, what is not dashed in red."""

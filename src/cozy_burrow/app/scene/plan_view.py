@@ -16,6 +16,7 @@ from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.tongue import tr
 
 
 class PlanView(QGraphicsView):
@@ -47,7 +48,7 @@ class PlanView(QGraphicsView):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setBackgroundBrush(theme.colour("surface"))
-        self.setAccessibleName("Plan of the insert")
+        self.setAccessibleName(tr("Plan of the insert"))
         workspace.document_changed.connect(self.show_document)
         workspace.selection_changed.connect(self._show_selection)
         workspace.judged.connect(self._drop_finding)
@@ -138,7 +139,7 @@ class PlanView(QGraphicsView):
 
     def _show_selection(self) -> None:
         names = [placement_name(self._workspace.project, key) for key in self._workspace.selection]
-        self.setAccessibleDescription("Selected: " + ", ".join(names) if names else "Nothing is selected")
+        self.setAccessibleDescription(tr("Selected: ") + ", ".join(names) if names else tr("Nothing is selected"))
         self.viewport().update()
 
     def point_to(self, finding: Finding | None) -> None:

@@ -11,11 +11,12 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.section import section_line
 from cozy_burrow.core.model.edits import change_insert, placement_of
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 
 
 def section_along(workspace: Workspace, *, across: bool) -> None:
     """Lay the section line through the selected thing, along its long axis or across it, from edge to edge."""
-    workspace.do("Move the section", _section_at(workspace, 90.0 if across else 0.0))
+    workspace.do(tr("Move the section"), _section_at(workspace, 90.0 if across else 0.0))
 
 
 def turn_section(workspace: Workspace, by_deg: float) -> None:
@@ -29,7 +30,7 @@ def turn_section(workspace: Workspace, by_deg: float) -> None:
 
 def turn_section_to(workspace: Workspace, angle_deg: float) -> None:
     """Lay the section line through the selected thing at an angle to its long axis; a row of turns is one step."""
-    workspace.do("Rotate the section", _section_at(workspace, round(angle_deg, 1)), in_gesture=True)
+    workspace.do(tr("Rotate the section"), _section_at(workspace, round(angle_deg, 1)), in_gesture=True)
 
 
 def _section_at(workspace: Workspace, angle_deg: float) -> Project:
@@ -62,5 +63,7 @@ def shift_section(workspace: Workspace, by_mm: float) -> None:
     (x0, y0), (x1, y1) = section_line(workspace.ground)
     line = ((x0, y0 + by_mm), (x1, y1 + by_mm))
     workspace.do(
-        "Move the section", change_insert(workspace.project, workspace.insert_id, section_line=line), in_gesture=True
+        tr("Move the section"),
+        change_insert(workspace.project, workspace.insert_id, section_line=line),
+        in_gesture=True,
     )

@@ -12,6 +12,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.core.ground.section import Body, SectionCut
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.tongue import tr
 
 
 @dataclass(frozen=True)
@@ -140,13 +141,13 @@ class SectionPainter:
             under = frame.rect(cut.foam[0][0], cut.stack_mm, cut.foam[-1][1], floor)
             self._painter.fillRect(under, theme.colour("foam_top", 0.35))
             self._painter.setPen(theme.colour("ink"))
-            below = f"tiers below, {workspace.length(floor - cut.stack_mm)}"
+            below = tr("tiers below, {floor}", floor=workspace.length(floor - cut.stack_mm))
             self._painter.drawText(under, Qt.AlignmentFlag.AlignCenter, below)
         if cut.above_mm > 0:
             over = frame.rect(cut.foam[0][0], -cut.above_mm, cut.foam[-1][1], 0)
             self._painter.fillRect(over, theme.colour("foam_top", 0.35))
             self._painter.setPen(theme.colour("ink"))
-            text = f"tiers above, {workspace.length(cut.above_mm)}"
+            text = tr("tiers above, {above}", above=workspace.length(cut.above_mm))
             self._painter.drawText(over, Qt.AlignmentFlag.AlignCenter, text)
         pen = QPen(theme.colour("line_strong"), 1.5, Qt.PenStyle.DashLine)
         self._painter.setPen(pen)
@@ -170,7 +171,7 @@ class SectionPainter:
         painter.setBrush(theme.colour("lid"))
         painter.drawPolygon(foam)
         painter.setPen(theme.colour("ink"))
-        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, "lid foam")
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, tr("lid foam"))
         for body in cut.bodies:
             ring = QPolygonF([frame.point(s, z) for s, z in self._motion.ring(body)])
             pressed = ring.intersected(QPolygonF(rect))
@@ -325,9 +326,9 @@ class SectionPainter:
 
     def _title(self, cut: SectionCut, workspace: Workspace) -> None:
         self._painter.setPen(self._theme.colour("ink_soft"))
-        text = f"Section, {workspace.length(cut.length_mm, digits=0)} long"
+        text = tr("Section, {length} long", length=workspace.length(cut.length_mm, digits=0))
         self._painter.drawText(QPointF(10, 4 + self._metrics.ascent()), text)
-        hint = "pull a floor up or down to change its layers; Z: nearer or all"
+        hint = tr("pull a floor up or down to change its layers; Z: nearer or all")
         width = self._metrics.horizontalAdvance(hint)
         if self._size.width() < width + self._metrics.horizontalAdvance(text) + 40:
             return  # large type in a narrow middle: the title is what is needed

@@ -16,6 +16,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.section import Body, SectionCut, crosses_same, cut_along, section_line
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Item, Point
+from cozy_burrow.core.tongue import tr
 
 AROUND_MM = 28.0
 
@@ -34,7 +35,7 @@ class SectionView(QWidget):
         self.setMinimumHeight(round(140 * scale))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Section under the line across the plan")
+        self.setAccessibleName(tr("Section under the line across the plan"))
         workspace.document_changed.connect(self._follow)
         workspace.selection_changed.connect(self.update)
         self._follow()
@@ -55,7 +56,8 @@ class SectionView(QWidget):
         self.settling.begin(before, self.cut)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(
-            f"{len(self.cut.layers)} layers; the line crosses " + (", ".join(names) if names else "nothing")
+            tr("{count} layers; the line crosses ", count=len(self.cut.layers))
+            + (", ".join(names) if names else "nothing")
         )
         self.update()
 
@@ -147,7 +149,7 @@ class SectionView(QWidget):
         workspace = self._workspace
         name = placement_name(workspace.project, body.placement)
         taken = workspace.attempt(
-            f"Peel under ‘{name}’",
+            tr("Peel under ‘{name}’", name=name),
             lambda: set_zone_layers(workspace.project, workspace.insert_id, body.placement, body.zone, layers),
             in_gesture=True,
         )

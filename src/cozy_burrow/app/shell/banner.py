@@ -9,6 +9,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
 
 from cozy_burrow.app.desk import ask
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.recovery import RecoveryStore
 
 
@@ -16,7 +17,7 @@ def _time_of(copy: Path) -> str:
     try:
         return f"{datetime.fromtimestamp(copy.stat().st_mtime):%d.%m. %H:%M}"
     except OSError:
-        return "an unknown time"
+        return tr("an unknown time")
 
 
 class RecoveryBanner(QFrame):
@@ -33,11 +34,11 @@ class RecoveryBanner(QFrame):
         self._text = QLabel()
         self._text.setWordWrap(True)
         row.addWidget(self._text, 1)
-        self.bring = QPushButton("Restore")
-        self.bring.setToolTip("Shows the copy in place of what is open now; undo brings that back")
+        self.bring = QPushButton(tr("Restore"))
+        self.bring.setToolTip(tr("Shows the copy in place of what is open now; undo brings that back"))
         self.bring.clicked.connect(self._take)
-        self.drop = QPushButton("Discard…")
-        self.drop.setToolTip("Deletes the copy")
+        self.drop = QPushButton(tr("Discard…"))
+        self.drop.setToolTip(tr("Deletes the copy"))
         self.drop.clicked.connect(self._discard)
         row.addWidget(self.bring)
         row.addWidget(self.drop)
@@ -50,8 +51,14 @@ class RecoveryBanner(QFrame):
         if not self._copies:
             self.hide()
             return
-        more = f" {len(self._copies) - 1} older ones come after it." if len(self._copies) > 1 else ""
-        self._text.setText(f"The program ended without saving. There is a copy from {_time_of(self._copies[0])}.{more}")
+        more = tr(" {count} older ones come after it.", count=len(self._copies) - 1) if len(self._copies) > 1 else ""
+        self._text.setText(
+            tr(
+                "The program ended without saving. There is a copy from {time_of}.{more}",
+                time_of=_time_of(self._copies[0]),
+                more=more,
+            )
+        )
         self.show()
 
     def _take(self) -> None:
@@ -64,9 +71,12 @@ class RecoveryBanner(QFrame):
             return
         answer = ask.which(
             self,
-            "Discard the copy",
-            f"The copy from {_time_of(self._copies[0])} is deleted for good. Nothing else holds what is in it.",
-            ("Discard", "Keep it"),
+            tr("Discard the copy"),
+            tr(
+                "The copy from {time_of} is deleted for good. Nothing else holds what is in it.",
+                time_of=_time_of(self._copies[0]),
+            ),
+            (tr("Discard"), tr("Keep it")),
         )
         if answer == 0:
             self._store.discard(self._copies[0])
@@ -84,9 +94,9 @@ class NoticeStrip(QFrame):
         row.setContentsMargins(12, 4, 12, 4)
         self._text = QLabel()
         self._text.setWordWrap(True)
-        self._text.setAccessibleName("Notices")
+        self._text.setAccessibleName(tr("Notices"))
         row.addWidget(self._text, 1)
-        self.seen = QPushButton("Understood")
+        self.seen = QPushButton(tr("Understood"))
         self.seen.clicked.connect(self._clear)
         row.addWidget(self.seen)
         self.hide()

@@ -24,6 +24,7 @@ from cozy_burrow.app.look.theme.dressing import Dressing
 from cozy_burrow.app.shell.insert_chooser import InsertChooser
 from cozy_burrow.app.shell.stage_path import StagePath
 from cozy_burrow.core.model.records import Point
+from cozy_burrow.core.tongue import tr
 
 _PROJECT = ("new", "open", "save", "save_as", "export", "demo")
 
@@ -39,7 +40,7 @@ class Bar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 2, 10, 2)
         self.project_button = QToolButton()
-        self.project_button.setToolTip("Open, save, write papers")
+        self.project_button.setToolTip(tr("Open, save, write papers"))
         self.project_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.menu = QMenu(self.project_button)
         self.project_button.setMenu(self.menu)
@@ -47,11 +48,11 @@ class Bar(QWidget):
         self.inserts = InsertChooser(workspace, scale)
         row.addWidget(self.inserts)
         row.addWidget(path, 1)
-        self.undo_button, self.redo_button = QPushButton("Undo"), QPushButton("Redo")
+        self.undo_button, self.redo_button = QPushButton(tr("Undo")), QPushButton(tr("Redo"))
         for button, name in (
             (self.undo_button, "edit.undo"),
             (self.redo_button, "edit.redo"),
-            (QPushButton("Commands"), "help.commands"),
+            (QPushButton(tr("Commands")), "help.commands"),
         ):
             button.clicked.connect(lambda _=False, name=name: command(name))
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -67,7 +68,9 @@ class Bar(QWidget):
         if recent:
             self.menu.addSeparator()
             for path in recent:
-                self.menu.addAction(f"Open {path.name}").triggered.connect(lambda _=False, path=path: open_path(path))
+                self.menu.addAction(tr("Open {name}", name=path.name)).triggered.connect(
+                    lambda _=False, path=path: open_path(path)
+                )
         self.menu.addSeparator()
         self.menu.addAction(action("help.page"))
         self.menu.addAction(action("project.quit"))
@@ -75,9 +78,12 @@ class Bar(QWidget):
     def show_project(self, title: str, *, dirty: bool, undo: str | None, redo: str | None) -> None:
         """Show what is open, whether it is saved, and what can be taken back or done again."""
         self.project_button.setText(f"{'* ' if dirty else ''}{shortened(title, 24, self._scale)} ▾")
-        for button, word, label in ((self.undo_button, "Undo", undo), (self.redo_button, "Redo", redo)):
+        for button, word, label, nothing in (
+            (self.undo_button, tr("Undo"), undo, tr("Nothing to undo")),
+            (self.redo_button, tr("Redo"), redo, tr("Nothing to redo")),
+        ):
             button.setEnabled(label is not None)
-            button.setToolTip(f"{word}: {label}" if label else f"Nothing to {word.lower()}")
+            button.setToolTip(f"{word}: {label}" if label else nothing)
 
 
 class StatusLine:
@@ -88,13 +94,13 @@ class StatusLine:
     ) -> None:
         self._cursor, self._scale = QLabel(), QLabel()
         self.unit_button, self.theme_button = QPushButton(), QPushButton()
-        self.unit_button.setToolTip("Millimetres or inches. Ctrl+U")
+        self.unit_button.setToolTip(tr("Millimetres or inches. Ctrl+U"))
         self.unit_button.clicked.connect(flip_units)
         self.theme_button.clicked.connect(flip_theme)
         for widget in (self._cursor, self._scale, self.unit_button, self.theme_button):
             bar.addPermanentWidget(widget)
         bar.setSizeGripEnabled(False)
-        keys = soft("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next check   F1: help")
+        keys = soft(tr("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next check   F1: help"))
         keys.setWordWrap(False)
         bar.addWidget(keys)
         dressing.add(bar)
@@ -103,10 +109,12 @@ class StatusLine:
 
     def show_cursor(self, point: Point, length: Callable[[float], str], true_size: float) -> None:
         """Show where the cursor is on the plan, and how large that is painted."""
-        self._cursor.setText(f"{length(point[0])} right, {length(point[1])} from the back")
-        self._scale.setText(f"{true_size:.0%} of true size")
+        self._cursor.setText(
+            tr("{point} right, {point_2} from the back", point=length(point[0]), point_2=length(point[1]))
+        )
+        self._scale.setText(tr("{true_size:.0%} of true size", true_size=true_size))
 
     def show_choices(self, *, unit: str, is_light: bool) -> None:
         """Show the unit, and the theme that a press would give."""
         self.unit_button.setText("mm" if unit == "mm" else "inches")
-        self.theme_button.setText("Dark" if is_light else "Light")
+        self.theme_button.setText(tr("Dark") if is_light else tr("Light"))

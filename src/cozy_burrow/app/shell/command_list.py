@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from cozy_burrow.app.frame.command import Command, key_text, run
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.frame.front import Front
@@ -23,13 +24,13 @@ class CommandList(QFrame):
         self.setObjectName("panel")
         layout = QVBoxLayout(self)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("What do you want to do?")
-        self.line.setAccessibleName("Find a command")
+        self.line.setPlaceholderText(tr("What do you want to do?"))
+        self.line.setAccessibleName(tr("Find a command"))
         self.line.textEdited.connect(lambda _: self._fill())
         self.line.installEventFilter(self)
         layout.addWidget(self.line)
         self.list = QListWidget()
-        self.list.setAccessibleName("Commands")
+        self.list.setAccessibleName(tr("Commands"))
         self.list.itemActivated.connect(lambda _: self._run())
         self.list.itemClicked.connect(lambda _: self._run())
         layout.addWidget(self.list)

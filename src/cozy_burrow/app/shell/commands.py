@@ -11,16 +11,26 @@ from cozy_burrow.app.frame.screen import folder_of
 from cozy_burrow.app.section import line
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
+from cozy_burrow.core.tongue import tr
 
 
 def _stage(stage: Stage, number: int) -> Command:
     return Command(
-        f"stage.{stage}", f"Go to {ABOUT[stage].title}", "Stages", lambda w: w.show_stage(stage), keys=f"Alt+{number}"
+        f"stage.{stage}",
+        tr("Go to {title}", title=ABOUT[stage].title),
+        tr("Stages"),
+        lambda w: w.show_stage(stage),
+        keys=f"Alt+{number}",
     )
 
 
 def _add_start(number: int, start: str) -> Command:
-    return Command(f"insert.add_{number}", f"Add {start}", "Inserts", lambda w: w.inserts.add(start))
+    return Command(
+        f"insert.add_{number}",
+        tr("Add {start}", start=tr(start)),
+        tr("Inserts"),
+        lambda w: w.inserts.add(start),
+    )
 
 
 def _of(stage: Stage) -> tuple[Command, ...]:
@@ -31,40 +41,48 @@ def _of(stage: Stage) -> tuple[Command, ...]:
 
 
 COMMANDS: tuple[Command, ...] = (
-    Command("project.new", "New project", "Project", lambda w: w.desk.new_project(), keys="Ctrl+N"),
-    Command("project.open", "Open a project…", "Project", lambda w: w.desk.ask_open(), keys="Ctrl+O"),
-    Command("project.save", "Save", "Project", lambda w: w.desk.save(), keys="Ctrl+S"),
-    Command("project.save_as", "Save under another name…", "Project", lambda w: w.desk.ask_save(), keys="Ctrl+Shift+S"),
-    Command("project.export", "Write templates and papers…", "Project", lambda w: w.desk.ask_export(), keys="Ctrl+E"),
-    Command("project.demo", "Open the demo project", "Project", lambda w: w.desk.open_demo()),
-    Command("project.quit", "Quit", "Project", lambda w: w.close(), keys="Ctrl+Q"),
-    Command("insert.next", "Next insert", "Inserts", lambda w: w.inserts.step(1), keys="Ctrl+PgDown"),
-    Command("insert.previous", "Previous insert", "Inserts", lambda w: w.inserts.step(-1), keys="Ctrl+PgUp"),
+    Command("project.new", tr("New project"), tr("Project"), lambda w: w.desk.new_project(), keys="Ctrl+N"),
+    Command("project.open", tr("Open a project…"), tr("Project"), lambda w: w.desk.ask_open(), keys="Ctrl+O"),
+    Command("project.save", tr("Save"), tr("Project"), lambda w: w.desk.save(), keys="Ctrl+S"),
+    Command(
+        "project.save_as",
+        tr("Save under another name…"),
+        tr("Project"),
+        lambda w: w.desk.ask_save(),
+        keys="Ctrl+Shift+S",
+    ),
+    Command(
+        "project.export", tr("Write templates and papers…"), tr("Project"), lambda w: w.desk.ask_export(), keys="Ctrl+E"
+    ),
+    Command("project.demo", tr("Open the demo project"), tr("Project"), lambda w: w.desk.open_demo()),
+    Command("project.quit", tr("Quit"), tr("Project"), lambda w: w.close(), keys="Ctrl+Q"),
+    Command("insert.next", tr("Next insert"), tr("Inserts"), lambda w: w.inserts.step(1), keys="Ctrl+PgDown"),
+    Command("insert.previous", tr("Previous insert"), tr("Inserts"), lambda w: w.inserts.step(-1), keys="Ctrl+PgUp"),
     *(_add_start(n, start) for n, start in enumerate(STARTS)),
-    Command("insert.tier", "Add a tier above this one", "Inserts", lambda w: w.inserts.add_tier()),
-    Command("insert.remove", "Take this insert away", "Inserts", lambda w: w.inserts.remove()),
+    Command("insert.tier", tr("Add a tier above this one"), tr("Inserts"), lambda w: w.inserts.add_tier()),
+    Command("insert.remove", tr("Take this insert away"), tr("Inserts"), lambda w: w.inserts.remove()),
     Command(
         "edit.undo",
-        "Undo",
-        "Edit",
+        tr("Undo"),
+        tr("Edit"),
         lambda w: w.undo(),
         keys="Ctrl+Z",
         when=lambda w: w.undo_label is not None,
     ),
     Command(
         "edit.redo",
-        "Redo",
-        "Edit",
+        tr("Redo"),
+        tr("Edit"),
         lambda w: w.redo(),
         keys="Ctrl+Shift+Z",
         when=lambda w: w.redo_label is not None,
     ),
-    Command("edit.units", "Millimetres or inches", "Edit", lambda w: w.flip_units(), keys="Ctrl+U"),
+    Command("edit.units", tr("Millimetres or inches"), tr("Edit"), lambda w: w.flip_units(), keys="Ctrl+U"),
     *(_stage(stage, number) for number, stage in enumerate(STAGES, start=1)),
     Command(
         "section.through",
-        "Section along the selected thing",
-        "Section",
+        tr("Section along the selected item"),
+        tr("Section"),
         lambda w: line.section_along(w.workspace, across=False),
         keys="S",
         scope="plan",
@@ -72,8 +90,8 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "section.across",
-        "Section across the selected thing",
-        "Section",
+        tr("Section across the selected item"),
+        tr("Section"),
         lambda w: line.section_along(w.workspace, across=True),
         keys="X",
         scope="plan",
@@ -81,51 +99,54 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "section.back",
-        "Section 5 mm to the back",
-        "Section",
+        tr("Section 5 mm to the back"),
+        tr("Section"),
         lambda w: line.shift_section(w.workspace, -5.0),
         keys="PgUp",
         scope="plan",
     ),
     Command(
         "section.front",
-        "Section 5 mm to the front",
-        "Section",
+        tr("Section 5 mm to the front"),
+        tr("Section"),
         lambda w: line.shift_section(w.workspace, 5.0),
         keys="PgDown",
         scope="plan",
     ),
     Command(
         "section.near",
-        "Section of the chosen thing only, or of all",
-        "Section",
+        tr("Section of the chosen item only, or of all"),
+        tr("Section"),
         lambda w: w.section.look_near(not w.section.is_near),
         keys="Z",
     ),
     Command(
         "section.turn",
-        "Rotate the section by 15°",
-        "Section",
+        tr("Rotate the section by 15°"),
+        tr("Section"),
         lambda w: line.turn_section(w.workspace, 15.0),
         keys="Y",
         when=some_selected,
     ),
     Command(
         "section.turn_back",
-        "Rotate the section back by 15°",
-        "Section",
+        tr("Rotate the section back by 15°"),
+        tr("Section"),
         lambda w: line.turn_section(w.workspace, -15.0),
         keys="Shift+Y",
         when=some_selected,
     ),
     *(command for stage in STAGES for command in _of(stage)),
-    Command("care.next", "Next check", "Checks", lambda w: w.next_finding(), keys="F8"),
-    Command("care.mend", "Fix the chosen check", "Checks", lambda w: w.care.mend_current(), keys="Shift+F8"),
-    Command("view.fit", "Show the whole insert", "View", lambda w: w.fit(), keys="Ctrl+0"),
-    Command("view.nearer", "Zoom in", "View", lambda w: w.zoom(1.25), keys="Ctrl++"),
-    Command("view.farther", "Zoom out", "View", lambda w: w.zoom(0.8), keys="Ctrl+-"),
-    Command("view.theme", "Light or dark", "View", lambda w: w.flip_theme(), keys="Ctrl+L"),
-    Command("view.larger", "Larger type, up to twice", "View", lambda w: w.step_type_scale(), keys="Ctrl+Shift+="),
-    Command("help.commands", "Find a command", "Help", lambda w: w.commands.open(), keys="Ctrl+Space"),
-    Command("help.page", "How this works, and all keys", "Help", lambda w: w.show_help(), keys="F1"),
+    Command("care.next", tr("Next check"), tr("Checks"), lambda w: w.next_finding(), keys="F8"),
+    Command("care.mend", tr("Fix the chosen check"), tr("Checks"), lambda w: w.care.mend_current(), keys="Shift+F8"),
+    Command("view.fit", tr("Show the whole insert"), tr("View"), lambda w: w.fit(), keys="Ctrl+0"),
+    Command("view.nearer", tr("Zoom in"), tr("View"), lambda w: w.zoom(1.25), keys="Ctrl++"),
+    Command("view.farther", tr("Zoom out"), tr("View"), lambda w: w.zoom(0.8), keys="Ctrl+-"),
+    Command("view.theme", tr("Light or dark"), tr("View"), lambda w: w.flip_theme(), keys="Ctrl+L"),
+    Command("view.language", tr("Another language of the window"), tr("View"), lambda w: w.step_language()),
+    Command(
+        "view.larger", tr("Larger type, up to twice"), tr("View"), lambda w: w.step_type_scale(), keys="Ctrl+Shift+="
+    ),
+    Command("help.commands", tr("Find a command"), tr("Help"), lambda w: w.commands.open(), keys="Ctrl+Space"),
+    Command("help.page", tr("How this works, and all keys"), tr("Help"), lambda w: w.show_help(), keys="F1"),
 )

@@ -10,6 +10,7 @@ from cozy_burrow.app.look.fields import shortened
 from cozy_burrow.core.container.bay import tiers_of
 from cozy_burrow.core.container.starts import STARTS, add_container, add_tier, remove_insert
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 
 
 class InsertChooser(QToolButton):
@@ -19,7 +20,7 @@ class InsertChooser(QToolButton):
         super().__init__(parent)
         self._workspace, self._scale = workspace, scale
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.setToolTip("Turn to another drawer, case, tier or wall. Ctrl+Page down")
+        self.setToolTip(tr("Turn to another drawer, case, tier or wall. Ctrl+Page down"))
         menu = QMenu(self)
         menu.aboutToShow.connect(lambda: self._fill(menu))
         self.setMenu(menu)
@@ -29,7 +30,7 @@ class InsertChooser(QToolButton):
     def _follow(self) -> None:
         insert = self._workspace.insert
         self.setText(f"{shortened(insert.name, 18, self._scale)} ▾")
-        self.setAccessibleName(f"Insert that is shown: {insert.name}")
+        self.setAccessibleName(tr("Insert that is shown: {name}", name=insert.name))
 
     def _fill(self, menu: QMenu) -> None:
         menu.clear()
@@ -45,27 +46,31 @@ class InsertChooser(QToolButton):
                 menu.addAction(action)
         menu.addSeparator()
         for start in STARTS:
-            menu.addAction(f"Add {start}").triggered.connect(lambda _=False, start=start: self.add(start))
-        menu.addAction("Add a tier above this one").triggered.connect(self.add_tier)
-        menu.addAction("Take this insert away").triggered.connect(self.remove)
+            menu.addAction(tr("Add {start}", start=tr(start))).triggered.connect(
+                lambda _=False, start=start: self.add(start)
+            )
+        menu.addAction(tr("Add a tier above this one")).triggered.connect(self.add_tier)
+        menu.addAction(tr("Take this insert away")).triggered.connect(self.remove)
 
     def add(self, start: str) -> None:
         """Add a container, and turn to it."""
         project, key = add_container(self._workspace.project, start)
-        self._workspace.do(f"Add {start}", project)
+        self._workspace.do(tr("Add {start}", start=tr(start)), project)
         self._workspace.show_insert(key)
 
     def add_tier(self) -> None:
         """Add a tier on top of this insert's container, and turn to it."""
         project, key = add_tier(self._workspace.project, self._workspace.insert_id)
-        self._workspace.do("Add a tier", project)
+        self._workspace.do(tr("Add a tier"), project)
         self._workspace.show_insert(key)
 
     def remove(self) -> None:
         """Take the insert away; what lay in it goes to the tray."""
         name = self._workspace.insert.name
         try:
-            self._workspace.do(f"Take ‘{name}’ away", remove_insert(self._workspace.project, self._workspace.insert_id))
+            self._workspace.do(
+                tr("Take ‘{name}’ away", name=name), remove_insert(self._workspace.project, self._workspace.insert_id)
+            )
         except UnusableInput as error:
             self._workspace.refused.emit(error.sentence())
 

@@ -18,6 +18,7 @@ from cozy_burrow.app.section.section_view import SectionView
 from cozy_burrow.app.shell.sides import Middle
 from cozy_burrow.app.shell.stage_path import StagePath
 from cozy_burrow.core.model.stages import ABOUT, Stage
+from cozy_burrow.core.tongue import tr
 
 _SECTION_PX = 215  # high, where depths are not the matter
 _DEEP_SHARE = 0.46  # of the middle that the section gets where they are
@@ -98,7 +99,7 @@ class Navigator:
         screen = self.screens[stage]
         self._frame.set_out(screen)
         middle.open("left", wanted=False)
-        middle.label("left", "▸", f"{ABOUT[stage].panel}: opens over the scene")
+        middle.label("left", "▸", tr("{panel}: opens over the scene", panel=ABOUT[stage].panel))
         middle.want("right", screen.shows_checks)
         house.section.look_near(screen.is_deep)
         self._frame.share(deep=screen.is_deep)

@@ -8,6 +8,7 @@ from cozy_burrow.app.shell.sides import Middle
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.stages import stage_of
 from cozy_burrow.core.findings.telling import finding_text
+from cozy_burrow.core.tongue import tr
 
 
 class Pointing:
@@ -22,7 +23,7 @@ class Pointing:
         house = self._house
         findings = house.workspace.findings_seen
         if not findings:
-            house.workspace.said.emit("There is nothing to fix")
+            house.workspace.said.emit(tr("There is nothing to fix"))
             return
         row = (self._care.position + 1) % len(findings)
         self._care.choose(row)

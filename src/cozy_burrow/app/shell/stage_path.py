@@ -13,6 +13,9 @@ from cozy_burrow.app.look.painting import paints
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.core.findings.stages import Progress, progress
 from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
+from cozy_burrow.core.tongue import tr
+
+STATES = {"untouched": tr("untouched"), "under way": tr("under way"), "fine": tr("fine")}
 
 
 class StagePath(QWidget):
@@ -28,7 +31,7 @@ class StagePath(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setFixedHeight(round(56 * scale))
-        self.setAccessibleName("Stages of the work")
+        self.setAccessibleName(tr("Stages of the work"))
         workspace.document_changed.connect(self.follow)
         workspace.judged.connect(self.follow)
         self.follow()
@@ -52,10 +55,11 @@ class StagePath(QWidget):
 
     def _describe(self) -> None:
         parts = [
-            f"{ABOUT[one.stage].title}: {one.state}" + (f", {one.stops} to fix" * bool(one.stops))
+            f"{ABOUT[one.stage].title}: {STATES[one.state]}"
+            + (tr(", {stops} to fix", stops=one.stops) * bool(one.stops))
             for one in self._progress
         ]
-        self.setAccessibleDescription(f"{ABOUT[self.current].title} is shown. " + "; ".join(parts))
+        self.setAccessibleDescription(tr("{title} is shown. ", title=ABOUT[self.current].title) + "; ".join(parts))
 
     def show_stage(self, stage: Stage) -> None:
         """Mark a stage as the one that is shown."""
@@ -157,7 +161,7 @@ class StagePath(QWidget):
         stage = self._stage_at(event.position())
         if stage is not None:
             one = self._progress[STAGES.index(stage)]
-            QToolTip.showText(event.globalPosition().toPoint(), f"{ABOUT[stage].question}\n{one.state}", self)
+            QToolTip.showText(event.globalPosition().toPoint(), f"{ABOUT[stage].question}\n{STATES[one.state]}", self)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Left and right go from stage to stage."""

@@ -16,7 +16,7 @@ from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.laying_in import LayingIn
 from cozy_burrow.app.desk.project_desk import ProjectDesk
 from cozy_burrow.app.desk.retouching import Retouching
-from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.settings import LANGUAGE, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import stop_all
 from cozy_burrow.app.desk.workspace import Workspace
@@ -38,6 +38,7 @@ from cozy_burrow.app.shell.pointing import Pointing
 from cozy_burrow.app.shell.stage_path import StagePath
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.model.stages import STAGES, Stage
+from cozy_burrow.core.tongue import LANGUAGE_NAMES, language, languages, tr
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:
@@ -60,7 +61,7 @@ class Window(QMainWindow):
         self.type_scale = scale
         self.dressing = Dressing(sheet_of(self._theme, scale=scale), self)
         self._open_desks(project)
-        self.setWindowTitle("Cozy Burrow")
+        self.setWindowTitle(tr("Cozy Burrow"))
         self._build()
         self.actions_by_id = install(self, self, self.plan, COMMANDS)
         self._connect()
@@ -238,12 +239,19 @@ class Window(QMainWindow):
             self.settings.set(THEME, name)
             self._follow()
 
+    def step_language(self) -> None:
+        """Speak the next language from the next start on: texts are made when the program starts."""
+        known = languages()
+        code = known[(known.index(language()) + 1) % len(known)] if language() in known else known[0]
+        self.settings.set(LANGUAGE, code)
+        self.say(tr("{language} from the next start on", language=LANGUAGE_NAMES.get(code, code)))
+
     def step_type_scale(self) -> None:
         """Make type and controls larger, after twice the size the first again; takes effect at the next start."""
         scale = self.type_scale + 0.25
         scale = 1.0 if scale > 2.0 else scale
         self.settings.set(TYPE_SCALE, scale)
-        self.say(f"Type at {scale:.0%} from the next start on")
+        self.say(tr("Type at {scale:.0%} from the next start on", scale=scale))
 
     def show_help(self) -> None:
         """Show the help page."""
@@ -263,15 +271,15 @@ class Window(QMainWindow):
     def _say_recovery_is_off(self, why: str, where: str) -> None:
         self.notices.tell(
             "recovery",
-            f"Recovery is off, save often: {why}.",
-            f"No copy of unsaved work can be kept, so after a crash it would be gone. {where}",
+            tr("Recovery is off, save often: {why}.", why=why),
+            tr("No copy of unsaved work can be kept, so after a crash it would be gone. {where}", where=where),
         )
 
     def _follow(self) -> None:
         workspace = self.workspace
         dirty, title = workspace.is_dirty or self.retouch.has_work, workspace.project.title
         self.bar.show_project(title, dirty=dirty, undo=self.undo_label, redo=self.redo_label)
-        self.setWindowTitle(f"{'* ' if dirty else ''}{title} · Cozy Burrow")
+        self.setWindowTitle(tr("{how}{title} · Cozy Burrow", how="* " if dirty else "", title=title))
         self._line.show_choices(unit=workspace.unit, is_light=self.theme_name == "light")
 
     def _show_opened(self) -> None:

@@ -10,12 +10,13 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import free_id, insert_of, take_out
 from cozy_burrow.core.model.records import Container, Insert, Project, Sheet
 from cozy_burrow.core.model.vessels import Corner, Handle, Lid, Obstacle
+from cozy_burrow.core.tongue import marked, tr
 
 SKETCHES: dict[str, tuple[tuple[float, float], ...]] = {
-    "four corners": ((0, 0), (400, 0), (400, 300), (0, 300)),
-    "one corner cut off": ((0, 0), (280, 0), (400, 100), (400, 300), (0, 300)),
-    "a bowed front": ((0, 0), (400, 0), (400, 300), (200, 312), (0, 300)),
-    "an angle": ((0, 0), (400, 0), (400, 160), (220, 160), (220, 300), (0, 300)),
+    marked("four corners"): ((0, 0), (400, 0), (400, 300), (0, 300)),
+    marked("one corner cut off"): ((0, 0), (280, 0), (400, 100), (400, 300), (0, 300)),
+    marked("a bowed front"): ((0, 0), (400, 0), (400, 300), (200, 312), (0, 300)),
+    marked("an angle"): ((0, 0), (400, 0), (400, 160), (220, 160), (220, 300), (0, 300)),
 }
 
 
@@ -25,10 +26,10 @@ def _screw(name: str, x_mm: float, y_mm: float) -> Obstacle:
 
 
 STARTS: dict[str, Container] = {
-    "a drawer": Container(name="Drawer"),
-    "a drawer with a lip": Container(name="Drawer", width_mm=400.0, depth_mm=500.0, front_lip_mm=8.0),
-    "a straight case": Container(
-        name="Case",
+    marked("a drawer"): Container(name=tr("Drawer")),
+    marked("a drawer with a lip"): Container(name=tr("Drawer"), width_mm=400.0, depth_mm=500.0, front_lip_mm=8.0),
+    marked("a straight case"): Container(
+        name=tr("Case"),
         kind="case",
         width_mm=400.0,
         depth_mm=300.0,
@@ -36,8 +37,8 @@ STARTS: dict[str, Container] = {
         lid=Lid(depth_mm=30.0, foam_mm=25.0, give_mm=8.0),
         handle=Handle(side="front", along_mm=200.0, height_mm=100.0),
     ),
-    "a moulded case": Container(
-        name="Case",
+    marked("a moulded case"): Container(
+        name=tr("Case"),
         kind="case",
         width_mm=430.0,
         depth_mm=320.0,
@@ -49,17 +50,17 @@ STARTS: dict[str, Container] = {
         lid=Lid(depth_mm=34.0, foam_mm=25.0, give_mm=8.0),
         handle=Handle(side="front", along_mm=215.0, height_mm=105.0),
     ),
-    "a wall panel": Container(
-        name="Wall panel",
+    marked("a wall panel"): Container(
+        name=tr("Wall panel"),
         kind="wall",
         width_mm=600.0,
         depth_mm=500.0,
         height_mm=50.0,
         obstacles=(
-            _screw("screw 1", 22, 22),
-            _screw("screw 2", 578, 22),
-            _screw("screw 3", 22, 478),
-            _screw("screw 4", 578, 478),
+            _screw(tr("screw 1"), 22, 22),
+            _screw(tr("screw 2"), 578, 22),
+            _screw(tr("screw 3"), 22, 478),
+            _screw(tr("screw 4"), 578, 478),
         ),
     ),
 }
@@ -90,7 +91,11 @@ def add_tier(project: Project, insert_id: str) -> tuple[Project, str]:
     below = insert_of(project, insert_id)
     tiers = tiers_of(project, below.container_id)
     number = len(tiers) + 1
-    name = f"{next(one.name for one in project.containers if one.id == below.container_id)}, tier {number}"
+    name = tr(
+        "{next}, tier {number}",
+        next=next(one.name for one in project.containers if one.id == below.container_id),
+        number=number,
+    )
     new = Insert(
         id=free_id("insert", [one.id for one in project.inserts]),
         name=name,
@@ -109,7 +114,7 @@ def remove_insert(project: Project, insert_id: str) -> Project:
     Raises UnusableInput for the only insert.
     """
     if len(project.inserts) == 1:
-        raise UnusableInput("this is the only insert", remedy="begin a new project, or change this one")
+        raise UnusableInput(tr("this is the only insert"), remedy=tr("begin a new project, or change this one"))
     insert = insert_of(project, insert_id)
     project = take_out(project, insert_id, [one.id for one in insert.placements])
     inserts = tuple(one for one in project.inserts if one.id != insert_id)

@@ -24,6 +24,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Container, Record
 from cozy_burrow.core.model.vessels import Corner, Taped
+from cozy_burrow.core.tongue import tr
 
 TAPE_MM = 0.7  # what a steel tape read by eye inside a box scatters by
 GROSS_TIMES = 3.3  # a residual this many times its own scatter is taken for a slip: one in a thousand is chance
@@ -315,7 +316,7 @@ def with_corner_after(container: Container, name: str) -> Container:
     here, after = corners[index], corners[(index + 1) % len(corners)]
     letters = [letter for letter in LETTERS if letter not in {one.name for one in corners}]
     if not letters:
-        raise UnusableInput("no letter is left for another corner", remedy="take a corner out first")
+        raise UnusableInput(tr("no letter is left for another corner"), remedy=tr("take a corner out first"))
     new = Corner(name=letters[0], x_mm=(here.x_mm + after.x_mm) / 2, y_mm=(here.y_mm + after.y_mm) / 2)
     return with_taped(container, (*corners[: index + 1], new, *corners[index + 1 :]), container.taped)
 
@@ -324,7 +325,7 @@ def without_corner(container: Container, name: str) -> Container:
     """Return the container without a corner and the distances to it. Raises UnusableInput for one of the last three."""
     corners = tuple(one for one in container.corners if one.name != name)
     if len(corners) < 3:
-        raise UnusableInput("an outline has at least three corners", remedy="move this one instead")
+        raise UnusableInput(tr("an outline has at least three corners"), remedy=tr("move this one instead"))
     taped = tuple(one for one in container.taped if name not in {one.first, one.second})
     return with_taped(container, corners, taped)
 

@@ -10,6 +10,7 @@ from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.model.edits import change_placements, insert_of, item_of, placement_of
 from cozy_burrow.core.model.records import Project, Seat
+from cozy_burrow.core.tongue import tr
 
 
 def set_zone_layers(project: Project, insert_id: str, key: str, zone: int, layers: int) -> Project:
@@ -21,7 +22,7 @@ def set_zone_layers(project: Project, insert_id: str, key: str, zone: int, layer
     placement = placement_of(insert, key)
     seating = seating_of(item_of(project, placement.item_id), placement, bay_of(project, insert), project.rules)
     if not 0 <= zone < len(seating.zone_layers):
-        raise Gone("this zone")
+        raise Gone(tr("this zone"))
     wanted = min(max(1, layers), len(layers_of(insert.sheets)))
     if seating.zone_layers[zone] == wanted:
         return project

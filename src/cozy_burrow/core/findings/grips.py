@@ -21,16 +21,24 @@ from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, along_needed_mm, away_needed_mm
 from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, SLOT_MM
+from cozy_burrow.core.tongue import tr
 
 
 def _no_grip_text(one: Told) -> str:
     if one.finding.value < 0:
         below = one.figure(-one.finding.value)
-        return (
-            f"{one.who} lies {below} below the surface and has no finger pull; "
-            f"without one it must stick up {one.limit}."
+        return tr(
+            "{who} lies {below} below the surface and has no finger pull; without one it must stick up {limit}.",
+            who=one.who,
+            below=below,
+            limit=one.limit,
         )
-    return f"{one.who} sticks up {one.value} and has no finger pull; without one it must stick up {one.limit}."
+    return tr(
+        "{who} sticks up {value} and has no finger pull; without one it must stick up {limit}.",
+        who=one.who,
+        value=one.value,
+        limit=one.limit,
+    )
 
 
 def _poor_text(one: Told) -> str:
@@ -38,52 +46,60 @@ def _poor_text(one: Told) -> str:
     value, limit = one.value, one.limit
     match one.finding.extra:
         case "narrow":
-            return f"the opening beside it is {value}, a fingertip needs {limit}."
+            return tr("the opening beside it is {value}, a fingertip needs {limit}.", value=value, limit=limit)
         case "shallow":
-            return f"its pull ends {value} above where fingers hold it."
+            return tr("its pull ends {value} above where fingers hold it.", value=value)
         case "deep":
-            return f"the opening beside it is {value}, so far down fingers need {limit}."
+            return tr("the opening beside it is {value}, so far down fingers need {limit}.", value=value, limit=limit)
         case "askew":
-            return f"gripped this far from its balance point it turns with {value}, fingers hold {limit}."
+            return tr(
+                "gripped this far from its balance point it turns with {value}, fingers hold {limit}.",
+                value=value,
+                limit=limit,
+            )
         case "wide":
-            return f"the hand must span {value}, it can span {limit}."
+            return tr("the hand must span {value}, it can span {limit}.", value=value, limit=limit)
         case "lies":
-            return f"a push on its press point lifts the other end {value}, {limit} needed."
+            return tr(
+                "a push on its press point lifts the other end {value}, {limit} needed.", value=value, limit=limit
+            )
         case "heavy":
-            return f"its press point needs a push of {value}, a finger gives {limit}."
+            return tr("its press point needs a push of {value}, a finger gives {limit}.", value=value, limit=limit)
         case _:
-            return "its finger pull misses it."
+            return tr("its finger pull misses it.")
 
 
 NO_GRIP = kind(
     "NO_GRIP",
-    "No way to lift it out",
-    "It sticks up too little to be held, and has no finger pull.",
+    tr("No way to lift it out"),
+    tr("It sticks up too little to be held, and has no finger pull."),
     stage="grip",
     says=_no_grip_text,
 )
 GRIP_POOR = kind(
     "GRIP_POOR",
-    "Hard to lift out",
-    "What can't be taken with two fingers is pried out, and the foam tears with it.",
+    tr("Hard to lift out"),
+    tr("What can't be taken with two fingers is pried out, and the foam tears with it."),
     stage="grip",
     against="unsaid",
     says=lambda one: f"{one.who}: {_poor_text(one)}",
 )
 PULL_SMALL = kind(
     "PULL_SMALL",
-    "Finger pull too small",
-    "A fingertip needs about one square centimetre beside the tool.",
+    tr("Finger pull too small"),
+    tr("A fingertip needs about one square centimetre beside the tool."),
     stage="grip",
-    says=lambda one: f"The finger pull opens {one.value} beside {one.who}, {one.limit} needed.",
+    says=lambda one: tr(
+        "The finger pull opens {value} beside {who}, {limit} needed.", value=one.value, who=one.who, limit=one.limit
+    ),
 )
 PULL_ASTRAY = kind(
     "PULL_ASTRAY",
-    "Finger pull misses",
-    "The finger pull no longer touches what it is there for.",
+    tr("Finger pull misses"),
+    tr("The finger pull no longer touches what it is there for."),
     stage="grip",
     against="unsaid",
-    says=lambda one: f"A finger pull no longer reaches {one.who}.",
+    says=lambda one: tr("A finger pull no longer reaches {who}.", who=one.who),
 )
 
 

@@ -16,37 +16,47 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Sheet
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
+from cozy_burrow.core.tongue import tr
 
 STACK_TOO_HIGH = kind(
     "STACK_TOO_HIGH",
-    "Stack too high",
-    "The sheets together do not go into the container.",
+    tr("Stack too high"),
+    tr("The sheets together do not go into the container."),
     stage="measure",
     against="above",
-    says=lambda one: f"The sheets are {one.value} high, the container is {one.limit}.",
+    says=lambda one: tr("The sheets are {value} high, the container is {limit}.", value=one.value, limit=one.limit),
 )
 FLOOR_GONE = kind(
     "FLOOR_GONE",
-    "Floor too thin",
-    "The knife comes out underneath, and nothing carries the tool.",
+    tr("Floor too thin"),
+    tr("The knife comes out underneath, and nothing carries the tool."),
     stage="sink",
-    says=lambda one: f"{one.value} of foam left under {one.who}, {one.limit} needed.",
+    says=lambda one: tr(
+        "{value} of foam left under {who}, {limit} needed.", value=one.value, who=one.who, limit=one.limit
+    ),
 )
 TOO_HIGH = kind(
     "TOO_HIGH",
-    "Too high",
-    "The drawer, the lid or the tier above will not close over it.",
+    tr("Too high"),
+    tr("The drawer, the lid or the tier above will not close over it."),
     stage="sink",
     against="above",
-    says=lambda one: f"{one.who} sticks up {one.value}, {one.limit} of room. Sink it deeper, or take thicker foam.",
+    says=lambda one: tr(
+        "{who} sticks up {value}, {limit} of room. Sink it deeper, or take thicker foam.",
+        who=one.who,
+        value=one.value,
+        limit=one.limit,
+    ),
 )
 HELD_UP = kind(
     "HELD_UP",
-    "Can't go deeper: floor",
-    "At its seat it would lie deeper, but the floor of the foam must stay.",
+    tr("Can't go deeper: floor"),
+    tr("At its seat it would lie deeper, but the floor of the foam must stay."),
     stage="sink",
     against="above",
-    says=lambda one: f"{one.who} rests {one.value} deep; the floor starts at {one.limit}.",
+    says=lambda one: tr(
+        "{who} rests {value} deep; the floor starts at {limit}.", who=one.who, value=one.value, limit=one.limit
+    ),
 )
 
 

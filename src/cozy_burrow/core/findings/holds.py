@@ -20,6 +20,7 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Rules
 from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
+from cozy_burrow.core.tongue import tr
 
 
 def _helps(one: Told) -> str:
@@ -28,63 +29,91 @@ def _helps(one: Told) -> str:
 
 def _loose_text(one: Told) -> str:
     if one.finding.value < 0.05:
-        pulls = f"{one.finding.extra} pulls with {one.limit}"
-        return f"Nothing holds {one.who}: its pocket is larger than it is; {pulls}. {_HELPS['fit']}"
-    at_most = "nothing to" if one.finding.subject == "fit" else "at most"
-    return f"{one.who} is held with {at_most} {one.value}; {one.finding.extra} pulls with {one.limit}. {_helps(one)}"
+        pulls = tr("{extra} pulls with {limit}", extra=one.finding.extra, limit=one.limit)
+        return tr(
+            "Nothing holds {who}: its pocket is larger than it is; {pulls}. {helps}",
+            who=one.who,
+            pulls=pulls,
+            helps=_HELPS["fit"],
+        )
+    at_most = tr("nothing to") if one.finding.subject == "fit" else tr("at most")
+    return tr(
+        "{who} is held with {at_most} {value}; {extra} pulls with {limit}. {helps}",
+        who=one.who,
+        at_most=at_most,
+        value=one.value,
+        extra=one.finding.extra,
+        limit=one.limit,
+        helps=_helps(one),
+    )
 
 
 _HELPS = {
-    "fit": "A snug pocket, the lid's foam on it, or a strap would hold it.",
-    "walls": "The foam beside it bends away: thicker walls, the lid's foam on it, or a strap would hold it.",
-    "depth": "Deeper in the foam, the lid's foam on it, or a strap would hold it.",
+    "fit": tr("A snug pocket, the lid's foam on it, or a strap would hold it."),
+    "walls": tr("The foam beside it bends away: thicker walls, the lid's foam on it, or a strap would hold it."),
+    "depth": tr("Deeper in the foam, the lid's foam on it, or a strap would hold it."),
 }
 
 
 LOOSE = kind(
     "LOOSE",
-    "Loose",
-    "What leaves its pocket on the road hits everything else. An estimate: try a coupon or a pull test.",
+    tr("Loose"),
+    tr("What leaves its pocket on the road hits everything else. An estimate: try a coupon or a pull test."),
     stage="grip",
     says=_loose_text,
 )
 TOO_TIGHT = kind(
     "TOO_TIGHT",
-    "Too tight",
-    "An item that has to be pried out tears its foam, and is left lying about instead.",
+    tr("Too tight"),
+    tr("An item that has to be pried out tears its foam, and is left lying about instead."),
     stage="grip",
     against="above",
-    says=lambda one: (
-        f"{one.who} is held with {one.value} at least, fingers pull {one.limit}. Cut its pocket on the line."
+    says=lambda one: tr(
+        "{who} is held with {value} at least, fingers pull {limit}. Cut its pocket on the line.",
+        who=one.who,
+        value=one.value,
+        limit=one.limit,
     ),
 )
 CAPTIVE = kind(
     "CAPTIVE",
-    "Captive",
-    "What closes over it is nearer than its pocket is deep, so it can't leave; it may rattle all the same.",
+    tr("Captive"),
+    tr("What closes over it is nearer than its pocket is deep, so it can't leave; it may rattle all the same."),
     stage="grip",
-    says=lambda one: (
-        f"{one.who} can't fall out: its pocket is {one.limit} deep, with {one.value} of air above. It may rattle. "
-        f"{_helps(one)}"
+    says=lambda one: tr(
+        "{who} can't fall out: its pocket is {limit} deep, with {value} of air above. It may rattle. {helps}",
+        who=one.who,
+        limit=one.limit,
+        value=one.value,
+        helps=_helps(one),
     ),
 )
 SQUEEZED = kind(
     "SQUEEZED",
-    "Squeezed out",
-    "Below its middle foam presses a round item up as well as in: a shallow snug pocket pushes it out.",
+    tr("Squeezed out"),
+    tr("Below its middle foam presses a round item up as well as in: a shallow snug pocket pushes it out."),
     stage="grip",
-    says=lambda one: (
-        f"{one.who} lies {one.value} deep in a snug pocket, which pushes it out; {one.limit} needed. "
-        "Sink it deeper, or cut its pocket on the line."
+    says=lambda one: tr(
+        "{who} lies {value} deep in a snug pocket, which pushes it out; {limit} needed. Sink it "
+        "deeper, or cut its pocket on the line.",
+        who=one.who,
+        value=one.value,
+        limit=one.limit,
     ),
 )
 STRIKES = kind(
     "STRIKES",
-    "Hits a rib or latch",
-    "A rib, post or latch is where the item sticks out of the foam.",
+    tr("Hits a rib or latch"),
+    tr("A rib, post or latch is where the item sticks out of the foam."),
     stage="sink",
     against="above",
-    says=lambda one: f"{one.who} sticks up {one.value} under ‘{one.finding.extra}’, {one.limit} of room there.",
+    says=lambda one: tr(
+        "{who} sticks up {value} under ‘{extra}’, {limit} of room there.",
+        who=one.who,
+        value=one.value,
+        extra=one.finding.extra,
+        limit=one.limit,
+    ),
 )
 
 

@@ -14,6 +14,7 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.names import named
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import Stage
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_length
 
 # How a finding's figure stands to its limit: too small, too large, or a figure by itself; none is shown.
@@ -51,7 +52,7 @@ class Told(Frozen):
         self._project, self.finding = project, finding
         self.who = named(project, finding.placements)
         self.value, self.limit = self.figure(finding.value), self.figure(finding.limit)
-        self.layer = f" in layer {finding.layer}" if finding.layer else ""
+        self.layer = tr(" in layer {layer}", layer=finding.layer) if finding.layer else ""
 
     def figure(self, value: float) -> str:
         """Return a figure in the finding's unit as it is read."""
@@ -71,10 +72,10 @@ class Told(Frozen):
     @property
     def about(self) -> str:
         """The insert or container that it speaks of."""
-        return subject_name(self._project, self.finding, other="It")
+        return subject_name(self._project, self.finding, other=tr("It"))
 
 
-def subject_name(project: Project, finding: Finding, *, other: str = "the whole insert") -> str:
+def subject_name(project: Project, finding: Finding, *, other: str = tr("the whole insert")) -> str:
     """Return what a finding without things speaks of: an insert or a container by its name, else `other`."""
     names = {one.id: one.name for one in project.containers} | {one.id: one.name for one in project.inserts}
     return f"‘{names[finding.subject]}’" if finding.subject in names else other

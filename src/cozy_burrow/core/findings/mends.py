@@ -30,6 +30,7 @@ from cozy_burrow.core.model.edits import (
 )
 from cozy_burrow.core.model.records import Insert, Placement, Project, Seat
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
+from cozy_burrow.core.tongue import tr
 
 
 def mended_first(project: Project, finding: Finding, mends: Sequence[Mend], *, insert_id: str) -> tuple[Mend, Project]:
@@ -40,7 +41,8 @@ def mended_first(project: Project, finding: Finding, mends: Sequence[Mend], *, i
     """
     if finding not in findings_of(project):
         raise UnusableInput(
-            "this check no longer holds: the plan has changed since", remedy="look at the list, which is as it is now"
+            tr("this check no longer holds: the plan has changed since"),
+            remedy=tr("look at the list, which is as it is now"),
         )
     refusal: UnusableInput | None = None
     for mend in mends:
@@ -49,7 +51,7 @@ def mended_first(project: Project, finding: Finding, mends: Sequence[Mend], *, i
         except UnusableInput as error:
             refusal = refusal or error
     if refusal is None:
-        raise UnusableInput("nothing is offered for this check", remedy="change the plan by hand")
+        raise UnusableInput(tr("nothing is offered for this check"), remedy=tr("change the plan by hand"))
     raise refusal
 
 
@@ -68,27 +70,27 @@ def mended(project: Project, insert_id: str, mend: Mend) -> Project:
         case "move_clear":
             return _or_refuse(
                 moved_clear(project, insert_id, mend.target),
-                "there is no clear spot for it in this insert",
-                "free it if it is locked, or make room",
+                tr("there is no clear spot for it in this insert"),
+                tr("free it if it is locked, or make room"),
             )
         case "lay_in":
             return _or_refuse(
                 laid_in(project, insert_id, *copy_of(project, mend.target)),
-                "there is no room for it among what lies here",
-                "let the program arrange everything, or take something out",
+                tr("there is no room for it among what lies here"),
+                tr("let the program arrange everything, or take something out"),
             )
         case "lay_under":
             return _or_refuse(
                 laid_under(project, insert_id, *copy_of(project, mend.target)),
-                "no thing here has room for it underneath",
-                "it must fit inside a shallow pocket, with foam left below and round it",
+                tr("no item here has room for it underneath"),
+                tr("it must fit inside a shallow pocket, with foam left below and round it"),
             )
         case "add_pull":
             changed, given = gripped(project, insert_id, [mend.target])
             if all(one.pull is None for one in given):
                 raise UnusableInput(
-                    "no finger pull fits beside it",
-                    remedy="move its neighbours away, or let it stand out more",
+                    tr("no finger pull fits beside it"),
+                    remedy=tr("move its neighbours away, or let it stand out more"),
                 )
             return changed
         case "remove_pull":
@@ -139,7 +141,8 @@ def _seated(project: Project, insert: Insert, key: str) -> Project:
         if option.kind != "sheet":
             return _with_placement(project, insert.id, seated(placement, option))
     raise UnusableInput(
-        f"'{item.name}' has no way to lie level in this foam", remedy="lay it on another side, or take other foam"
+        tr("'{name}' has no way to lie level in this foam", name=item.name),
+        remedy=tr("lay it on another side, or take other foam"),
     )
 
 
@@ -156,7 +159,8 @@ def _on_edge(project: Project, insert: Insert, key: str) -> Project:
     stood = on_edge(item_of(project, placement_of(insert, key).item_id))
     if not stands_in(stood, bay_of(project, insert), project.rules):
         raise UnusableInput(
-            f"'{stood.name}' stands higher on edge than there is room", remedy="take a thicker stack, or let it lie"
+            tr("'{name}' stands higher on edge than there is room", name=stood.name),
+            remedy=tr("take a thicker stack, or let it lie"),
         )
     changed = change_item(project, stood)
     for one in project.inserts:
@@ -181,7 +185,8 @@ def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
         if seating_of(item, tried, bay, project.rules).proud_mm <= headroom + FOAM_GIVES_MM:
             return _with_placement(project, insert.id, tried)
     raise UnusableInput(
-        f"'{item.name}' is too thick for this stack", remedy="take a thicker stack, or lay it on another side"
+        tr("'{name}' is too thick for this stack", name=item.name),
+        remedy=tr("take a thicker stack, or lay it on another side"),
     )
 
 

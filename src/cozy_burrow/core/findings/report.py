@@ -21,6 +21,7 @@ from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr, trn
 
 _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
     wall_findings,
@@ -40,11 +41,13 @@ MOST_NAMED = 3  # things without a place that get a finding each
 
 UNPLACED = kind(
     "UNPLACED",
-    "Not placed yet",
-    "What has no place goes missing without anyone noticing.",
+    tr("Not placed yet"),
+    tr("What has no place goes missing without anyone noticing."),
     stage="lay-out",
     against="unsaid",
-    says=lambda one: f"{one.who} {'is' if len(one.finding.placements) == 1 else 'are'} not placed yet.",
+    says=lambda one: trn(
+        "{who} is not placed yet.", "{who} are not placed yet.", len(one.finding.placements), who=one.who
+    ),
 )
 
 

@@ -14,6 +14,7 @@ from cozy_burrow.core.findings.kinds import Told, kind
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
+from cozy_burrow.core.tongue import tr
 
 FOLLOW_MM = 8.0  # below the surface: so far the first joint of a finger reaches over the rim
 Cost = Literal["untouched", "shallow", "buried"]
@@ -23,18 +24,37 @@ def _costs_text(one: Told) -> str:
     match one.finding.extra:
         case "untouched":
             low = one.finding.value < 0
-            lies = f"lies {one.figure(-one.finding.value)} below the surface" if low else f"sticks up {one.value}"
-            return f"At its seat {one.who} {lies}; the lid's foam touches only what sticks up more than {one.limit}."
+            lies = (
+                tr("lies {value} below the surface", value=one.figure(-one.finding.value))
+                if low
+                else tr("sticks up {value}", value=one.value)
+            )
+            return tr(
+                "At its seat {who} {lies}; the lid's foam touches only what sticks up more than {limit}.",
+                who=one.who,
+                lies=lies,
+                limit=one.limit,
+            )
         case "shallow":
-            return f"At its seat {one.who} is sunk {one.value} only; half of it is {one.limit}."
+            return tr(
+                "At its seat {who} is sunk {value} only; half of it is {limit}.",
+                who=one.who,
+                value=one.value,
+                limit=one.limit,
+            )
         case _:
-            return f"At its seat {one.who} lies {one.value} below the surface; fingers reach down {one.limit} easily."
+            return tr(
+                "At its seat {who} lies {value} below the surface; fingers reach down {limit} easily.",
+                who=one.who,
+                value=one.value,
+                limit=one.limit,
+            )
 
 
 SEAT_COSTS = kind(
     "SEAT_COSTS",
-    "What its seat costs",
-    "You chose its seat, so it is kept; by judgement the program would remove other layers.",
+    tr("What its seat costs"),
+    tr("You chose its seat, so it is kept; by judgement the program would remove other layers."),
     stage="sink",
     against="unsaid",
     says=_costs_text,

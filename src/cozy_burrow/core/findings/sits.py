@@ -12,41 +12,51 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.holding import holding_of
 from cozy_burrow.core.ground.sits import lies_firm_in, sitting_in
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.tongue import tr
 
 GRIPPED_TIMES = 10.0  # its weight, at least: then nothing tips by itself
 
 
 LIES_ASKEW = kind(
     "LIES_ASKEW",
-    "Not level",
-    "A tool that dips at one end works itself loose, and its high end meets the lid first.",
+    tr("Not level"),
+    tr("A tool that dips at one end works itself loose, and its high end meets the lid first."),
     stage="sink",
     against="above",
-    says=lambda one: f"{one.who} is {one.value} off level, {one.finding.limit:.0f}° allowed.",
+    says=lambda one: tr(
+        "{who} is {value} off level, {limit:.0f}° allowed.", who=one.who, value=one.value, limit=one.finding.limit
+    ),
 )
 ROCKS = kind(
     "ROCKS",
-    "Rocks in its pocket",
-    "Hardly anything but its weight keeps it down: it rattles on the road and ends up crooked in the drawer.",
+    tr("Rocks in its pocket"),
+    tr("Hardly anything but its weight keeps it down: it rattles on the road and ends up crooked in the drawer."),
     stage="sink",
-    says=lambda one: f"{one.who} rocks: a push of {one.value} of its weight at its end tips it, {one.limit} needed.",
+    says=lambda one: tr(
+        "{who} rocks: a push of {value} of its weight at its end tips it, {limit} needed.",
+        who=one.who,
+        value=one.value,
+        limit=one.limit,
+    ),
 )
 UNDER = kind(
     "UNDER",
-    "In an under-pocket",
-    "What lies below is easily forgotten: label it, and take the upper item out first.",
+    tr("In an under-pocket"),
+    tr("What lies below is easily forgotten: label it, and take the upper item out first."),
     stage="sink",
     against="unsaid",
-    says=lambda one: f"{one.name(0)} lies under {one.name(1)}: take {one.name(1)} out first, put it back last.",
+    says=lambda one: tr(
+        "{name} lies under {name_2}: take {name_2} out first, put it back last.", name=one.name(0), name_2=one.name(1)
+    ),
 )
 
 UNKNOWN_REST = kind(
     "UNKNOWN_REST",
-    "Can't say how it lies",
-    "The computation of how it comes to rest found no answer, so nothing is said of level and rocking.",
+    tr("Can't say how it lies"),
+    tr("The computation of how it comes to rest found no answer, so nothing is said of level and rocking."),
     stage="sink",
     against="unsaid",
-    says=lambda one: f"How {one.who} comes to rest could not be computed: lay it in its pocket and look.",
+    says=lambda one: tr("How {who} comes to rest could not be computed: lay it in its pocket and look.", who=one.who),
 )
 
 

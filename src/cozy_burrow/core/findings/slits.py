@@ -10,14 +10,18 @@ from cozy_burrow.core.findings.kinds import kind
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.tolerances import STRIP_MM
+from cozy_burrow.core.tongue import tr
 
 SLIT = kind(
     "SLIT",
-    "One slit",
-    "So thin a strip of foam can't be cut out: one slit with the knife, and the foam gives.",
+    tr("One slit"),
+    tr("So thin a strip of foam can't be cut out: one slit with the knife, and the foam gives."),
     stage="cut",
-    says=lambda one: (
-        f"{one.who}: a part is {one.value} wide, so cut one slit there. A strip needs {one.limit} or more."
+    says=lambda one: tr(
+        "{who}: a part is {value} wide, so cut one slit there. A strip needs {limit} or more.",
+        who=one.who,
+        value=one.value,
+        limit=one.limit,
     ),
 )
 

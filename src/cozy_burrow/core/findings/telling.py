@@ -6,6 +6,7 @@ import cozy_burrow.core.findings.report  # noqa: F401  every kind is declared on
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import KINDS, Kind, Told
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 
 
 def kind_of(finding: Finding) -> Kind:
@@ -23,9 +24,9 @@ def brief(project: Project, finding: Finding) -> str:
     told = Told(project, finding)
     match kind_of(finding).against:
         case "below":
-            return f"{told.value}, {told.limit} needed"
+            return tr("{value}, {limit} needed", value=told.value, limit=told.limit)
         case "above":
-            return f"{told.value}, {told.limit} allowed"
+            return tr("{value}, {limit} allowed", value=told.value, limit=told.limit)
         case "alone":
             return told.value
         case "unsaid":

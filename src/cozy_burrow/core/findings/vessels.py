@@ -19,6 +19,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Container, Project
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tongue import tr, trn
 
 STICKS_MM = 4.0  # foam is pressed in by so much at each side without tearing
 SURE_MM = 2.0  # corners less sure than this make blanks that do not grip, or do not go in
@@ -28,104 +29,132 @@ BENDS_SHARE = 0.12  # foam stretched by more on its outside creases or tears bet
 
 def _short_text(one: Told) -> str:
     found = one.finding
-    more = f"{found.value:.0f} more {'distance is' if found.value == 1 else 'distances are'} needed"
-    return f"{more}; tape {found.extra} next." if found.extra else f"{more}."
+    more = trn("{count} more distance is needed", "{count} more distances are needed", round(found.value))
+    return tr("{more}; tape {extra} next.", more=more, extra=found.extra) if found.extra else f"{more}."
 
 
 def _unsure_text(one: Told) -> str:
     extra = one.finding.extra
-    helps = f"taping {extra} helps most" if extra else "tape more distances between corners"
-    return f"The corners are sure to ± {one.value}, ± {one.limit} allowed; {helps}."
+    helps = tr("taping {extra} helps most", extra=extra) if extra else tr("tape more distances between corners")
+    return tr(
+        "The corners are sure to ± {value}, ± {limit} allowed; {helps}.", value=one.value, limit=one.limit, helps=helps
+    )
 
 
 SURVEY_BROKEN = kind(
     "SURVEY_BROKEN",
-    "Distances contradict each other",
-    "No outline can have these distances: the straight way is never longer than the way round.",
+    tr("Distances contradict each other"),
+    tr("No outline can have these distances: the straight way is never longer than the way round."),
     stage="measure",
     against="above",
-    says=lambda one: (
-        f"{one.finding.extra} was taped as {one.value}, but the way round by other corners is only {one.limit}."
+    says=lambda one: tr(
+        "{extra} was taped as {value}, but the way round by other corners is only {limit}.",
+        extra=one.finding.extra,
+        value=one.value,
+        limit=one.limit,
     ),
 )
 SURVEY_SHORT = kind(
     "SURVEY_SHORT",
-    "Survey not finished",
-    "With fewer distances the corners can still move against each other.",
+    tr("Survey not finished"),
+    tr("With fewer distances the corners can still move against each other."),
     stage="measure",
     against="unsaid",
     says=_short_text,
 )
 SURVEY_UNSURE = kind(
     "SURVEY_UNSURE",
-    "Corners not sure",
-    "A blank cut from unsure corners rattles, or does not go in.",
+    tr("Corners not sure"),
+    tr("A blank cut from unsure corners rattles, or does not go in."),
     stage="measure",
     against="above",
     says=_unsure_text,
 )
 TAPE_AGAIN = kind(
     "TAPE_AGAIN",
-    "Tape one distance again",
-    "One distance does not go with the others: a slip of the tape shifts corners by millimetres.",
+    tr("Tape one distance again"),
+    tr("One distance does not go with the others: a slip of the tape shifts corners by millimetres."),
     stage="measure",
     against="above",
-    says=lambda one: f"{one.finding.extra} is {one.value} off from what the other distances say: tape it again.",
+    says=lambda one: tr(
+        "{extra} is {value} off from what the other distances say: tape it again.",
+        extra=one.finding.extra,
+        value=one.value,
+    ),
 )
 DRAFT_CLOSES = kind(
     "DRAFT_CLOSES",
-    "Taper closes up",
-    "With this taper the walls have met before the sheet's height: there is no inside left to fill.",
+    tr("Taper closes up"),
+    tr("With this taper the walls have met before the sheet's height: there is no inside left to fill."),
     stage="measure",
     against="unsaid",
-    says=lambda one: f"{one.about}: the walls meet {one.value} below the rim.",
+    says=lambda one: tr("{about}: the walls meet {value} below the rim.", about=one.about, value=one.value),
 )
 TIER_STUCK = kind(
     "TIER_STUCK",
-    "Does not lift out",
-    "What is wider than the opening above it must be squeezed past, and tears.",
+    tr("Does not lift out"),
+    tr("What is wider than the opening above it must be squeezed past, and tears."),
     stage="measure",
     against="above",
-    says=lambda one: f"{one.about} must be pressed in by {one.value} to come out, {one.limit} allowed.",
+    says=lambda one: tr(
+        "{about} must be pressed in by {value} to come out, {limit} allowed.",
+        about=one.about,
+        value=one.value,
+        limit=one.limit,
+    ),
 )
 LIP_CREASES = kind(
     "LIP_CREASES",
-    "Creases at the lip",
-    "The blank must be bent to pass the front lip; foam this thick creases. Thinner sheets go in.",
+    tr("Creases at the lip"),
+    tr("The blank must be bent to pass the front lip; foam this thick creases. Thinner sheets go in."),
     stage="measure",
     against="above",
-    says=lambda one: f"Passing the front lip stretches the foam by {one.value}, {one.limit} allowed.",
+    says=lambda one: tr(
+        "Passing the front lip stretches the foam by {value}, {limit} allowed.", value=one.value, limit=one.limit
+    ),
 )
 NO_STRAPS = kind(
     "NO_STRAPS",
-    "Nothing to lift it by",
-    "A tier that fits snugly has nothing to be held by: a strap under it lifts it level.",
+    tr("Nothing to lift it by"),
+    tr("A tier that fits snugly has nothing to be held by: a strap under it lifts it level."),
     stage="measure",
     against="unsaid",
-    says=lambda one: f"{one.about} has no lift strap.",
+    says=lambda one: tr("{about} has no lift strap.", about=one.about),
 )
 ON_FIXING = kind(
     "ON_FIXING",
-    "Too close to a screw",
-    "A screw or bolt comes through here: the knife would meet it, and the panel would lose its hold.",
+    tr("Too close to a screw"),
+    tr("A screw or bolt comes through here: the knife would meet it, and the panel would lose its hold."),
     stage="lay-out",
-    says=lambda one: f"{one.who} comes within {one.value} of a fixing point, {one.limit} needed.",
+    says=lambda one: tr(
+        "{who} comes within {value} of a fixing point, {limit} needed.", who=one.who, value=one.value, limit=one.limit
+    ),
 )
 HEAVY = kind(
     "HEAVY",
-    "Heavy to lift",
-    "Above the limit two people lift. Your local rule counts; the figure is yours to set.",
+    tr("Heavy to lift"),
+    tr("Above the limit two people lift. Your local rule counts; the figure is yours to set."),
     stage="measure",
     against="above",
-    says=lambda one: f"{one.about} weighs {one.finding.value:.1f} kg loaded; above {one.limit} two people lift.",
+    says=lambda one: tr(
+        "{about} weighs {value:.1f} kg loaded; above {limit} two people lift.",
+        about=one.about,
+        value=one.finding.value,
+        limit=one.limit,
+    ),
 )
 HANGS_ASKEW = kind(
     "HANGS_ASKEW",
-    "Hangs to one side",
-    "A case that hangs to one side pulls at the wrist and bangs against the leg.",
+    tr("Hangs to one side"),
+    tr("A case that hangs to one side pulls at the wrist and bangs against the leg."),
     stage="lay-out",
     against="above",
-    says=lambda one: f"{one.about} hangs {one.finding.value:.0f}° to the {one.finding.extra} of its handle.",
+    says=lambda one: tr(
+        "{about} hangs {value:.0f}° to the {extra} of its handle.",
+        about=one.about,
+        value=one.finding.value,
+        extra=one.finding.extra,
+    ),
 )
 
 

@@ -22,67 +22,87 @@ from cozy_burrow.core.model.records import FingerPull, Point, Rules
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tongue import tr
 
 _SLIVER_MM2 = 6.5  # a scrap of foam of this size tears off and sticks to the glove
 
 
-def _opening(one: Told) -> str:
-    return "finger pull" if one.finding.subject == "pull" else "pocket"
+def _overlap(one: Told) -> str:
+    said = {"who": one.who, "layer": one.layer, "limit": one.limit}
+    if one.finding.subject == "pull":
+        return tr("The finger pulls of {who} overlap{layer}; {limit} of foam needed between them.", **said)
+    return tr("The pockets of {who} overlap{layer}; {limit} of foam needed between them.", **said)
 
 
 POCKETS_MEET = kind(
     "POCKETS_MEET",
-    "Pockets overlap",
-    "One hole for two items holds neither of them.",
+    tr("Pockets overlap"),
+    tr("One hole for two items holds neither of them."),
     stage="lay-out",
     against="unsaid",
-    says=lambda one: f"The {_opening(one)}s of {one.who} overlap{one.layer}; {one.limit} of foam needed between them.",
+    says=_overlap,
 )
 THIN_WALL = kind(
     "THIN_WALL",
-    "Wall too thin",
-    "Thin walls tear while the pocket is peeled, and bend when a tool leans on them.",
+    tr("Wall too thin"),
+    tr("Thin walls tear while the pocket is peeled, and bend when a tool leans on them."),
     stage="lay-out",
-    says=lambda one: f"{one.value} of foam between {one.who}{one.layer}, {one.limit} needed.",
+    says=lambda one: tr(
+        "{value} of foam between {who}{layer}, {limit} needed.",
+        value=one.value,
+        who=one.who,
+        layer=one.layer,
+        limit=one.limit,
+    ),
 )
 WALL_THIN_FOR_DEPTH = kind(
     "WALL_THIN_FOR_DEPTH",
-    "Wall thin for its depth",
-    "The deeper a wall stands free, the thicker it must be to stay upright.",
+    tr("Wall thin for its depth"),
+    tr("The deeper a wall stands free, the thicker it must be to stay upright."),
     stage="lay-out",
-    says=lambda one: (
-        f"{one.value} of foam between {one.who}{one.layer} meets your minimum; {one.limit} is advised at this depth."
+    says=lambda one: tr(
+        "{value} of foam between {who}{layer} meets your minimum; {limit} is advised at this depth.",
+        value=one.value,
+        who=one.who,
+        layer=one.layer,
+        limit=one.limit,
     ),
 )
 THIN_EDGE = kind(
     "THIN_EDGE",
-    "Edge too thin",
-    "A thin outer wall is floppy, and tears when the insert is lifted.",
+    tr("Edge too thin"),
+    tr("A thin outer wall is floppy, and tears when the insert is lifted."),
     stage="lay-out",
-    says=lambda one: f"{one.value} of foam from {one.who} to the edge, {one.limit} needed.",
+    says=lambda one: tr(
+        "{value} of foam from {who} to the edge, {limit} needed.", value=one.value, who=one.who, limit=one.limit
+    ),
 )
 OUTSIDE_BLANK = kind(
     "OUTSIDE_BLANK",
-    "Outside the foam",
-    "There is no foam to cut here.",
+    tr("Outside the foam"),
+    tr("There is no foam to cut here."),
     stage="lay-out",
-    says=lambda one: f"{one.who} reaches {one.figure(-one.finding.value)} beyond the foam.",
+    says=lambda one: tr("{who} reaches {value} beyond the foam.", who=one.who, value=one.figure(-one.finding.value)),
 )
 IN_SPARE = kind(
     "IN_SPARE",
-    "In a reserved area",
-    "The area was reserved for something that is still to come.",
+    tr("In a reserved area"),
+    tr("The area was reserved for something that is still to come."),
     stage="lay-out",
     against="alone",
-    says=lambda one: f"{one.who} covers {one.value} of a reserved area.",
+    says=lambda one: tr("{who} covers {value} of a reserved area.", who=one.who, value=one.value),
 )
 SLIVER = kind(
     "SLIVER",
-    "Sliver of foam",
-    "Scraps this thin tear off and are lost in the pocket.",
+    tr("Sliver of foam"),
+    tr("Scraps this thin tear off and are lost in the pocket."),
     stage="grip",
     against="alone",
-    says=lambda one: f"A scrap of foam of {one.value} stays between the pocket of {one.who} and its finger pull.",
+    says=lambda one: tr(
+        "A scrap of foam of {value} stays between the pocket of {who} and its finger pull.",
+        value=one.value,
+        who=one.who,
+    ),
 )
 
 

@@ -23,6 +23,7 @@ from cozy_burrow.core.foam.layers import checked_sheet
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Sheet
 from cozy_burrow.core.model.vessels import Board, Corner, Piece, Stores, Taped
+from cozy_burrow.core.tongue import tr
 
 SAME_THICKNESS_MM = 1.0  # sheets of one label differ by less
 MOST_BOARDS = 200
@@ -64,17 +65,27 @@ def serves(board: Board, sheet: Sheet) -> bool:
 def checked_board(board: Board, *, where: str) -> Board:
     """Return a board that a dealer could sell; raises UnusableInput for the rest."""
     if not board.name.strip():
-        raise UnusableInput("a price without a sheet", where=where, remedy="name the sheet that it is for")
+        raise UnusableInput(tr("a price without a sheet"), where=where, remedy=tr("name the sheet that it is for"))
     checked_sheet(sheet_of(board), where=where)
     for name, value in (("width", board.width_mm), ("depth", board.depth_mm)):
         if not (math.isfinite(value) and 10.0 <= value <= 10_000.0):
-            raise UnusableInput(f"a {name} of {value:g} mm", where=where, remedy="give 10 mm to ten metres")
+            raise UnusableInput(
+                tr("a {name} of {value:g} mm", name=name, value=value),
+                where=where,
+                remedy=tr("give 10 mm to ten metres"),
+            )
     if board.price is not None and not (math.isfinite(board.price) and 0 <= board.price <= 1e6):
-        raise UnusableInput(f"a price of {board.price:g}", where=where, remedy="give 0 or more, or leave it empty")
+        raise UnusableInput(
+            tr("a price of {price:g}", price=board.price), where=where, remedy=tr("give 0 or more, or leave it empty")
+        )
     if not 1 <= board.pack <= 1000:
-        raise UnusableInput(f"a pack of {board.pack}", where=where, remedy="give 1 for sheets that are sold singly")
+        raise UnusableInput(
+            tr("a pack of {pack}", pack=board.pack), where=where, remedy=tr("give 1 for sheets that are sold singly")
+        )
     if not (1.0 <= board.density_kg_m3 <= 500.0 and 0.1 <= board.stiffness_kpa <= 5000.0):
-        raise UnusableInput("its density or stiffness", where=where, remedy="take them from the maker's data sheet")
+        raise UnusableInput(
+            tr("its density or stiffness"), where=where, remedy=tr("take them from the maker's data sheet")
+        )
     return board
 
 
@@ -82,13 +93,17 @@ def checked_piece(piece: Piece, *, where: str) -> Piece:
     """Return a piece that can be cut from; raises UnusableInput for the rest."""
     checked_board(piece.board, where=where)
     if not all(math.isfinite(side) and 10.0 <= side <= 10_000.0 for side in piece.sides_mm):
-        raise UnusableInput("a side of the piece", where=where, remedy="tape all four, 10 mm to ten metres")
+        raise UnusableInput(tr("a side of the piece"), where=where, remedy=tr("tape all four, 10 mm to ten metres"))
     if not all(abs(bow) <= min(piece.sides_mm) / 8 for bow in piece.bow_mm):
-        raise UnusableInput("a bow of the piece", where=where, remedy="lay a rule along the edge and measure again")
+        raise UnusableInput(
+            tr("a bow of the piece"), where=where, remedy=tr("lay a rule along the edge and measure again")
+        )
     broken = impossible(_taped(piece))
     if broken is not None or measured_outline(piece).area < 100.0:
         raise UnusableInput(
-            "its sides and diagonal cannot belong together", where=where, remedy="tape the diagonal and the sides again"
+            tr("its sides and diagonal cannot belong together"),
+            where=where,
+            remedy=tr("tape the diagonal and the sides again"),
         )
     return piece
 

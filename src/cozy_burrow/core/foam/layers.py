@@ -8,6 +8,7 @@ from functools import lru_cache
 from cozy_burrow.core.container.bay import Bay, stack_mm
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Record, Sheet
+from cozy_burrow.core.tongue import tr
 
 LEAST_FLOOR_MM = 8.0  # at least one thick layer, or two or three thin ones, stays under a pocket
 MOST_LAYERS = 200
@@ -92,24 +93,30 @@ def checked_sheet(sheet: Sheet, *, where: str) -> Sheet:
     """Return a sheet that a dealer could sell; raises UnusableInput for the rest."""
     if not (0.5 <= sheet.thickness_mm <= 1000.0):
         raise UnusableInput(
-            f"a sheet {sheet.thickness_mm:g} mm thick",
+            tr("a sheet {thickness:g} mm thick", thickness=sheet.thickness_mm),
             where=where,
-            remedy="give a thickness from 0.5 mm to a metre",
+            remedy=tr("give a thickness from 0.5 mm to a metre"),
         )
     if sheet.material == "cubed" and not (3.0 <= sheet.cell_mm <= 200.0):
         raise UnusableInput(
-            f"cubes of {sheet.cell_mm:g} mm", where=where, remedy="measure one cube; 10 to 20 mm are usual"
+            tr("cubes of {cell:g} mm", cell=sheet.cell_mm),
+            where=where,
+            remedy=tr("measure one cube; 10 to 20 mm are usual"),
         )
     if not (0.5 <= sheet.pitch_mm <= sheet.thickness_mm + 1e-9):
         raise UnusableInput(
-            f"layers of {sheet.pitch_mm:g} mm in a sheet of {sheet.thickness_mm:g} mm",
+            tr(
+                "layers of {pitch:g} mm in a sheet of {thickness:g} mm",
+                pitch=sheet.pitch_mm,
+                thickness=sheet.thickness_mm,
+            ),
             where=where,
-            remedy="give a layer from 0.5 mm up to the sheet's thickness",
+            remedy=tr("give a layer from 0.5 mm up to the sheet's thickness"),
         )
     if sheet_layers(sheet) > MOST_LAYERS:
         raise UnusableInput(
-            f"{sheet_layers(sheet)} layers in one sheet",
+            tr("{sheet_layers} layers in one sheet", sheet_layers=sheet_layers(sheet)),
             where=where,
-            remedy=f"keep to {MOST_LAYERS}; check the pitch",
+            remedy=tr("keep to {most_layers}; check the pitch", most_layers=MOST_LAYERS),
         )
     return sheet

@@ -17,6 +17,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Outline, Point, Ring
 from cozy_burrow.core.tolerances import FLATTEN_MM, LARGEST_LENGTH_MM, SLIVER_AREA_MM2, SMALLEST_LENGTH_MM
+from cozy_burrow.core.tongue import tr
 
 _DECIMALS = 4  # a tenth of a micrometre is kept; more only makes files longer
 
@@ -66,19 +67,23 @@ def checked_outline(polygon: Polygon, *, where: str) -> Outline:
     Raises UnusableInput where it crosses itself beyond a scrap, has no area, or no believable size.
     """
     if polygon.is_empty or not np.isfinite(shapely.get_coordinates(polygon)).all():
-        raise UnusableInput("the outline holds figures that are not numbers", where=where, remedy="export it again")
+        raise UnusableInput(
+            tr("the outline holds figures that are not numbers"), where=where, remedy=tr("export it again")
+        )
     if not polygon.is_valid:
         mended = shapely.make_valid(polygon)
         parts = polygons_in(mended)
         if not parts or parts[0].area < 0.98 * sum(part.area for part in parts):
-            raise UnusableInput("the outline crosses itself", where=where, remedy="redraw it without the crossing")
+            raise UnusableInput(
+                tr("the outline crosses itself"), where=where, remedy=tr("redraw it without the crossing")
+            )
         polygon = parts[0]
     left, top, right, bottom = polygon.bounds
     if min(right - left, bottom - top) < SMALLEST_LENGTH_MM or polygon.area <= 0:
-        raise UnusableInput("the outline has no area", where=where, remedy="draw a closed shape")
+        raise UnusableInput(tr("the outline has no area"), where=where, remedy=tr("draw a closed shape"))
     if max(right - left, bottom - top) > LARGEST_LENGTH_MM:
         raise UnusableInput(
-            "the outline is longer than ten metres", where=where, remedy="check the unit of the drawing"
+            tr("the outline is longer than ten metres"), where=where, remedy=tr("check the unit of the drawing")
         )
     return outline_of(polygon)
 

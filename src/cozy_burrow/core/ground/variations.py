@@ -12,6 +12,7 @@ from cozy_burrow.core.arrange.search import Search, Way
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
 from cozy_burrow.core.ground.arranging import Arranged, Arranger
 from cozy_burrow.core.progress import Token
+from cozy_burrow.core.tongue import tr
 
 SHARE_APART = 0.15  # of the insert's diagonal that things lie apart on average, or two layouts are one
 _MOST_ANEW = 8
@@ -24,16 +25,18 @@ _NEXT: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balan
 def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -> tuple[Way, ...]:
     """Return four ways: from either front corner, lengthways and across, and one in the style next to this."""
     return (
-        Way(weights, seed=4 * seed + 1, corner=(-1.0, 1.0), lengthways=-0.6, name="from the front left"),
+        Way(weights, seed=4 * seed + 1, corner=(-1.0, 1.0), lengthways=-0.6, name=tr("from the front left")),
         Way(
             weights,
             seed=4 * seed + 2,
             corner=(1.0, 1.0),
             lengthways=1.5,
             noise=_NOISE,
-            name="from the front right, lying across",
+            name=tr("from the front right, lying across"),
         ),
-        Way(weights, seed=4 * seed + 3, corner=(-1.0, -1.0), lengthways=0.2, noise=_NOISE, name="from the back left"),
+        Way(
+            weights, seed=4 * seed + 3, corner=(-1.0, -1.0), lengthways=0.2, noise=_NOISE, name=tr("from the back left")
+        ),
         Way(
             STYLES[_NEXT[style]],
             seed=4 * seed + 4,

@@ -14,6 +14,7 @@ from typing import Final
 
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit
 
 COLUMNS = (
@@ -78,13 +79,19 @@ def columns_of(headings: Sequence[str]) -> Columns:
     counts = Counter(one.name if one is not None else text.lower() for one, text in zip(known, texts) if text)
     doubles = sorted(name for name, count in counts.items() if count > 1)
     if doubles:
-        raise UnusableInput(f"the column {quoted(doubles[0])} comes twice", remedy="keep one of them")
+        raise UnusableInput(
+            tr("the column {doubles} comes twice", doubles=quoted(doubles[0])), remedy=tr("keep one of them")
+        )
     found = Columns(known=known, headings=texts)
     if found.of("name") is None:
         meant = found.looks_like("name")
         raise UnusableInput(
-            "the header has no column name",
-            remedy=(f"call the column {quoted(meant)} name" if meant else f"the columns are {', '.join(COLUMNS)}"),
+            tr("the header has no column name"),
+            remedy=(
+                tr("call the column {meant} name", meant=quoted(meant))
+                if meant
+                else tr("the columns are {list}", list=", ".join(COLUMNS))
+            ),
         )
     return found
 
@@ -129,6 +136,6 @@ def remarks_on(columns: Columns) -> tuple[str, ...]:
     said = []
     for text in columns.unknown:
         near = nearest(text)
-        meant = f"; did you mean {near}? Its" if near is not None else "; its"
-        said.append(f"column {quoted(text)} is not known{meant} values are kept as notes")
+        meant = tr("; did you mean {near}? Its", near=near) if near is not None else tr("; its")
+        said.append(tr("column {text} is not known{meant} values are kept as notes", text=quoted(text), meant=meant))
     return tuple(said)

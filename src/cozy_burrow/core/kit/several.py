@@ -16,6 +16,7 @@ from cozy_burrow.core.geometry.placing import placed, to_plan
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.records import Item, Placement, Zone
+from cozy_burrow.core.tongue import tr
 
 LOOSE = 2.0  # a coil by hand takes so many times the room of its cable
 CHANNEL_MM = 2.0  # by which a channel is wider than its cable
@@ -30,21 +31,27 @@ def stacked(item: Item) -> Item:
     Equal and flat on both sides, they make one thing as thick as all of them.
     """
     if item.quantity < 2:
-        raise UnusableInput(f"there is one ‘{item.name}’ only", remedy="set how many there are first")
+        raise UnusableInput(tr("there is one ‘{name}’ only", name=item.name), remedy=tr("set how many there are first"))
     if any(zone.section != "flat" for zone in item.zones):
         raise UnusableInput(
-            f"‘{item.name}’ is not flat: copies would roll off each other", remedy="lay them side by side"
+            tr("‘{name}’ is not flat: copies would roll off each other", name=item.name),
+            remedy=tr("lay them side by side"),
         )
     lowest = {zone.under_mm for zone in item.zones}
     highest = {zone.top_mm for zone in item.zones}
     if len(lowest) > 1 or len(highest) > 1:
-        raise UnusableInput(f"‘{item.name}’ has steps: copies do not lie flat on each other", remedy="lay them apart")
+        raise UnusableInput(
+            tr("‘{name}’ has steps: copies do not lie flat on each other", name=item.name), remedy=tr("lay them apart")
+        )
     thick = item.thickness_mm * item.quantity
     if thick > MOST_STACKED_MM:
-        raise UnusableInput(f"a stack of {thick:g} mm topples", remedy=f"keep to {MOST_STACKED_MM:g} mm a pocket")
+        raise UnusableInput(
+            tr("a stack of {thick:g} mm topples", thick=thick),
+            remedy=tr("keep to {most_stacked:g} mm a pocket", most_stacked=MOST_STACKED_MM),
+        )
     zones = tuple(replace(zone, top_mm=zone.under_mm + thick) for zone in item.zones)
     mass_g = None if item.mass_g is None else item.mass_g * item.quantity
-    notes = f"{item.notes} {item.quantity} in one pocket.".strip()
+    notes = tr("{notes} {quantity} in one pocket.", notes=item.notes, quantity=item.quantity).strip()
     return replace(item, name=f"{item.quantity} × {item.name}", zones=zones, quantity=1, mass_g=mass_g, notes=notes)
 
 
@@ -55,19 +62,19 @@ def on_edge(item: Item) -> Item:
     where it lay. Its outline is taken as a straight bar: what is cut away at its edges does not show in a slit.
     """
     if any(zone.section != "flat" for zone in item.zones):
-        raise UnusableInput(f"‘{item.name}’ is not flat", remedy="lay it down")
+        raise UnusableInput(tr("‘{name}’ is not flat", name=item.name), remedy=tr("lay it down"))
     outline = polygon_of(item.outline)
     angle_deg = long_axis_deg(outline)
     turned = placed(outline, x_mm=0.0, y_mm=0.0, angle_deg=-angle_deg)
     left, back, right, front = turned.bounds
     thick, length, width = item.thickness_mm, right - left, front - back
     if thick > THIN_MM or thick > width / 2:
-        raise UnusableInput(f"‘{item.name}’ is too thick for a slit", remedy="lay it down")
+        raise UnusableInput(tr("‘{name}’ is too thick for a slit", name=item.name), remedy=tr("lay it down"))
     middle = (back + front) / 2
     slit = rectangle(left, middle - thick / 2, left + length, middle + thick / 2)
     region = outline_of(placed(slit, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg))
     zone = Zone(name="edge", region=region, section="flat", under_mm=0.0, top_mm=width)
-    notes = f"{item.notes} Stands upright in a slit.".strip()
+    notes = tr("{notes} Stands upright in a slit.", notes=item.notes).strip()
     return replace(item, outline=region, zones=(zone,), notes=notes)
 
 
@@ -77,7 +84,9 @@ def with_cable(item: Item, *, length_mm: float, diameter_mm: float) -> Item:
     The nest is round, as deep as the thing is thick: length x diameter squared, loosely coiled. Raises UnusableInput.
     """
     if not (0.5 <= diameter_mm <= 40.0 and diameter_mm <= length_mm <= 10_000.0):
-        raise UnusableInput("this is no cable", where=item.name, remedy="give its length and how thick it is, in mm")
+        raise UnusableInput(
+            tr("this is no cable"), where=item.name, remedy=tr("give its length and how thick it is, in mm")
+        )
     outline = polygon_of(item.outline)
     deep = max(item.thickness_mm, diameter_mm)
     radius = max(1.5 * diameter_mm, math.sqrt(LOOSE * length_mm * diameter_mm**2 / (math.pi * deep)))
@@ -95,7 +104,7 @@ def with_cable(item: Item, *, length_mm: float, diameter_mm: float) -> Item:
     whole = outline.union(nest.buffer(0.01))
     low = min(zone.lowest_mm for zone in item.zones)
     zone = Zone(name="cable", region=outline_of(nest), section="flat", under_mm=low, top_mm=low + deep)
-    notes = f"{item.notes} Cable {length_mm:g} mm.".strip()
+    notes = tr("{notes} Cable {length:g} mm.", notes=item.notes, length=length_mm).strip()
     return replace(
         item,
         outline=outline_of(max(shapely.get_parts(whole), key=lambda part: float(part.area))),
@@ -117,8 +126,13 @@ def as_one(first: Item, second: Item, at: Placement) -> Item:
     one, other = polygon_of(first.outline), moved(polygon_of(second.outline))
     if one.distance(other) > TOGETHER_MM:
         raise UnusableInput(
-            f"‘{first.name}’ and ‘{second.name}’ lie {one.distance(other):.0f} mm apart",
-            remedy=f"push them together to {TOGETHER_MM:g} mm: one pocket leaves no wall between",
+            tr(
+                "‘{name}’ and ‘{name_2}’ lie {distance:.0f} mm apart",
+                name=first.name,
+                name_2=second.name,
+                distance=one.distance(other),
+            ),
+            remedy=tr("push them together to {together:g} mm: one pocket leaves no wall between", together=TOGETHER_MM),
         )
     zones = [
         replace(
@@ -137,7 +151,7 @@ def as_one(first: Item, second: Item, at: Placement) -> Item:
     mass_g = None if first.mass_g is None or second.mass_g is None else first.mass_g + second.mass_g
     return replace(
         first,
-        name=f"{first.name} with {second.name}",
+        name=tr("{name} with {name_2}", name=first.name, name_2=second.name),
         outline=outline_of(Polygon(max(shapely.get_parts(whole), key=lambda part: float(part.area)).exterior)),
         zones=(*first.zones, *zones),
         quantity=1,

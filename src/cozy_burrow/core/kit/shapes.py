@@ -9,15 +9,16 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import centre_shift, checked_outline, ellipse_ring, shifted
 from cozy_burrow.core.model.records import Item, Outline, Provenance, Way, Zone
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM, SMALLEST_LENGTH_MM
+from cozy_burrow.core.tongue import tr
 
 
 def checked_size(length_mm: float, *, where: str) -> float:
     """Return a length that a tool can have; raises UnusableInput for the rest."""
     if not SMALLEST_LENGTH_MM <= length_mm <= LARGEST_LENGTH_MM:  # NaN fails as well
         raise UnusableInput(
-            f"{length_mm:g} mm is no size of a tool",
+            tr("{length:g} mm is no size of a tool", length=length_mm),
             where=where,
-            remedy="give a length from 0.1 mm to ten metres",
+            remedy=tr("give a length from 0.1 mm to ten metres"),
         )
     return length_mm
 
@@ -91,5 +92,5 @@ def renamed(item: Item, name: str) -> Item:
     """Return the item under another name; raises UnusableInput for an empty one."""
     clean = " ".join(name.split())
     if not clean:
-        raise UnusableInput("the name is empty", where="name", remedy="name the item")
+        raise UnusableInput(tr("the name is empty"), where="name", remedy=tr("name the item"))
     return replace(item, name=clean)

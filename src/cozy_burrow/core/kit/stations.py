@@ -19,10 +19,11 @@ from cozy_burrow.core.geometry.rings import checked_outline, outline_of, polygon
 from cozy_burrow.core.kit.shapes import checked_size
 from cozy_burrow.core.model.records import Item, Provenance, Record, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit, parse_length
 
 MOST_STATIONS = 500
-_WRITE = "write stations such as 0:32 95:32 95:6 210:6 or 0:60x18 14:24x2"
+_WRITE = tr("write stations such as 0:32 95:32 95:6 210:6 or 0:60x18 14:24x2")
 
 
 class Station(Record, frozen=True, kw_only=True):
@@ -59,9 +60,9 @@ def parse_stations(text: str, *, unit: BareUnit = "mm", where: str = "stations")
     words = text.replace(";", " ").split()
     if not 2 <= len(words) <= MOST_STATIONS:
         raise UnusableInput(
-            f"{len(words)} stations make no outline",
+            tr("{count} stations make no outline", count=len(words)),
             where=where,
-            remedy=f"give 2 to {MOST_STATIONS} of them; {_WRITE}",
+            remedy=tr("give 2 to {most_stations} of them; {write}", most_stations=MOST_STATIONS, write=_WRITE),
         )
     return tuple(_station(word, unit=unit, where=f"{where}, {quoted(word)}") for word in words)
 
@@ -69,7 +70,7 @@ def parse_stations(text: str, *, unit: BareUnit = "mm", where: str = "stations")
 def _station(word: str, *, unit: BareUnit, where: str) -> Station:
     shape = re.fullmatch(r"([^:@]+):([^:@x×]+)(?:[x×]([^:@x×]+))?(?:@([^:@]+))?", word)
     if not shape:
-        raise UnusableInput("this is no station", where=where, remedy=_WRITE)
+        raise UnusableInput(tr("this is no station"), where=where, remedy=_WRITE)
     at, width, thickness, under = shape.groups()
     return Station(
         at_mm=parse_length(at, unit=unit, where=where),
@@ -88,13 +89,13 @@ def station_item(item_id: str, name: str, stations: Sequence[Station]) -> Item:
     for before, after in pairwise(stations):
         if after.at_mm < before.at_mm - SAME_POINT_MM:
             raise UnusableInput(
-                f"the station at {after.at_mm:g} mm comes after the one at {before.at_mm:g} mm",
+                tr("the station at {at:g} mm comes after the one at {at_2:g} mm", at=after.at_mm, at_2=before.at_mm),
                 where=name,
-                remedy="give the distances in rising order",
+                remedy=tr("give the distances in rising order"),
             )
     spans = [(before, after) for before, after in pairwise(stations) if after.at_mm - before.at_mm > SAME_POINT_MM]
     if not spans:
-        raise UnusableInput("all stations lie at one distance", where=name, remedy=_WRITE)
+        raise UnusableInput(tr("all stations lie at one distance"), where=name, remedy=_WRITE)
     shapes = [_trapezium(before, after) for before, after in spans]
     united = polygons_in(shapely.union_all(shapes, grid_size=1e-4))
     outline = checked_outline(united[0], where=name)
@@ -112,7 +113,7 @@ def station_item(item_id: str, name: str, stations: Sequence[Station]) -> Item:
 
 
 def _zone_name(index: int) -> str:
-    return f"part {index + 1}"
+    return tr("part {index}", index=index + 1)
 
 
 def _written(station: Station) -> str:

@@ -17,6 +17,7 @@ from cozy_burrow.core.kit.shapes import box_item, outline_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
 from cozy_burrow.core.model.ranges import range_of
 from cozy_burrow.core.model.records import SEATS, USES, Item, Outline, Seat, Use, Way
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit, parse_length
 
 MOST_THINGS = 1000
@@ -41,7 +42,7 @@ def read_rows(
     for number, cells in enumerate(rows, start=first_row):
         if not any(cell.strip() for cell in cells):
             continue
-        where = f"{source}, row {number}"
+        where = tr("{source}, row {number}", source=source, number=number)
         row = _Row(columns, cells, unit)
         try:
             items.append(_read_row(row, item_id=f"item-{len(items) + 1}", read_outline=read_outline))
@@ -50,12 +51,14 @@ def read_rows(
         things = sum(item.quantity for item in items)
         if things > MOST_THINGS:
             raise UnusableInput(
-                f"the kit holds more than {MOST_THINGS} things",
-                where=f"{where}, column quantity",
-                remedy="split it into several kits, one an insert",
+                tr("the kit holds more than {most_things} items", most_things=MOST_THINGS),
+                where=tr("{where}, column quantity", where=where),
+                remedy=tr("split it into several kits, one an insert"),
             )
     if not items:
-        raise UnusableInput("the kit has no items", where=source, remedy="write one row an item under the header")
+        raise UnusableInput(
+            tr("the kit has no items"), where=source, remedy=tr("write one row an item under the header")
+        )
     return tuple(items)
 
 
@@ -83,7 +86,7 @@ class _Row:
     def where(self, column: str) -> str:
         """Return the column as its writer calls it."""
         found = self.columns.of(column)
-        return f"column {found.heading if found is not None else column}"
+        return tr("column {heading}", heading=found.heading if found is not None else column)
 
     def size(self, column: str) -> float:
         """Return a length in millimetres that must be there. Raises UnusableInput."""
@@ -91,28 +94,30 @@ class _Row:
         if not text:
             meant = self.columns.looks_like(column)
             raise UnusableInput(
-                f"the {column} is empty",
+                tr("the {column} is empty", column=column),
                 where=where,
-                remedy=_call_it(column, meant, self("shape")) if meant else "measure it and fill it in",
+                remedy=_call_it(column, meant, self("shape")) if meant else tr("measure it and fill it in"),
             )
         value = parse_length(text, unit=self.unit(column), where=where)
         if value <= 0:
             raise UnusableInput(
-                f"{quoted(text)} is not above zero", where=where, remedy="measure it and correct the cell"
+                tr("{text} is not above zero", text=quoted(text)),
+                where=where,
+                remedy=tr("measure it and correct the cell"),
             )
         return value
 
 
 def _call_it(column: str, meant: str, shape: str) -> str:
     across = meant.lower().startswith(("dia", "ø"))
-    also = ", and round in the column shape" if across and shape.lower() != "round" else ""
-    return f"column {quoted(meant)} looks like it: call that {column}{also}"
+    also = tr(", and round in the column shape") if across and shape.lower() != "round" else ""
+    return tr("column {meant} looks like it: call that {column}{also}", meant=quoted(meant), column=column, also=also)
 
 
 def _read_row(row: _Row, *, item_id: str, read_outline: ReadOutline) -> Item:
     name = row("name")
     if not name:
-        raise UnusableInput("the name is empty", where="column name", remedy="name the item")
+        raise UnusableInput(tr("the name is empty"), where=tr("column name"), remedy=tr("name the item"))
     item = _shape(row, item_id, name, read_outline)
     return replace(
         item,
@@ -144,7 +149,11 @@ def _shape(row: _Row, item_id: str, name: str, read_outline: ReadOutline) -> Ite
                 thickness_mm=row.size("thickness"),
             )
         case other:
-            raise UnusableInput(f"{quoted(other)} is no shape", where="column shape", remedy="write box or round")
+            raise UnusableInput(
+                tr("{other} is no shape", other=quoted(other)),
+                where=tr("column shape"),
+                remedy=tr("write box or round"),
+            )
 
 
 def _whole(text: str, column: str) -> int:
@@ -152,9 +161,9 @@ def _whole(text: str, column: str) -> int:
         return 1
     if not text.isascii() or not text.isdigit() or not 1 <= int(text[:9]) <= MOST_THINGS or len(text) > 9:
         raise UnusableInput(
-            f"{quoted(text)} is no quantity",
-            where=f"column {column}",
-            remedy=f"write a whole number from 1 to {MOST_THINGS}",
+            tr("{text} is no quantity", text=quoted(text)),
+            where=tr("column {column}", column=column),
+            remedy=tr("write a whole number from 1 to {most_things}", most_things=MOST_THINGS),
         )
     return int(text)
 
@@ -170,7 +179,9 @@ def _mass(row: _Row) -> float | None:
         mass = math.nan
     least, most = range_of(Item, "mass_g")
     if not least <= mass <= most:
-        raise UnusableInput(f"{quoted(text)} is no mass", where=row.where("mass_g"), remedy="write grams, such as 85")
+        raise UnusableInput(
+            tr("{text} is no mass", text=quoted(text)), where=row.where("mass_g"), remedy=tr("write grams, such as 85")
+        )
     return mass
 
 
@@ -179,7 +190,9 @@ def _use(text: str) -> Use:
         if text.lower() == use:
             return use
     if text:
-        raise UnusableInput(f"{quoted(text)} is no use", where="column use", remedy="write daily, weekly or rare")
+        raise UnusableInput(
+            tr("{text} is no use", text=quoted(text)), where=tr("column use"), remedy=tr("write daily, weekly or rare")
+        )
     return "weekly"
 
 
@@ -189,6 +202,8 @@ def _seat(text: str) -> Seat | None:
             return seat
     if text:
         raise UnusableInput(
-            f"{quoted(text)} is no seat", where="column seat", remedy=f"write one of {', '.join(SEATS)}"
+            tr("{text} is no seat", text=quoted(text)),
+            where=tr("column seat"),
+            remedy=tr("write one of {list}", list=", ".join(SEATS)),
         )
     return None

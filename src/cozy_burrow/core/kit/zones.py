@@ -17,6 +17,7 @@ from cozy_burrow.core.geometry.rings import outline_of, polygon_of, polygons_in
 from cozy_burrow.core.kit.shapes import checked_size
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Point, Record, Section, Zone
+from cozy_burrow.core.tongue import tr
 
 MOST_ZONES = 24
 GRAVITY_N_G = 9.81e-3  # newtons a gram
@@ -30,7 +31,9 @@ def split_zones(item: Item, start: Point, end: Point) -> Item:
     """
     length = math.hypot(end[0] - start[0], end[1] - start[1])
     if length < 1e-6:
-        raise UnusableInput("the line has no length", where=item.name, remedy="drag it right across the outline")
+        raise UnusableInput(
+            tr("the line has no length"), where=item.name, remedy=tr("drag it right across the outline")
+        )
     left, top, right, bottom = polygon_of(item.outline).bounds
     reach = (math.hypot(right - left, bottom - top) + length) / length * 2
     dx, dy = (end[0] - start[0]) * reach, (end[1] - start[1]) * reach
@@ -44,14 +47,16 @@ def split_zones(item: Item, start: Point, end: Point) -> Item:
         parts.sort(key=lambda part: (round(part.centroid.x, 3), round(part.centroid.y, 3)))
         zones += [replace(zone, region=outline_of(part), axis=None) for part in parts]
     if len(zones) == len(item.zones):
-        raise UnusableInput("the line crosses no zone", where=item.name, remedy="drag it right across the outline")
+        raise UnusableInput(
+            tr("the line crosses no zone"), where=item.name, remedy=tr("drag it right across the outline")
+        )
     if len(zones) > MOST_ZONES:
         raise UnusableInput(
-            f"{len(zones)} zones are too many",
+            tr("{count} zones are too many", count=len(zones)),
             where=item.name,
-            remedy=f"keep to {MOST_ZONES}; undo or join some",
+            remedy=tr("keep to {most_zones}; undo or join some", most_zones=MOST_ZONES),
         )
-    return replace(item, zones=tuple(replace(zone, name=f"part {n}") for n, zone in enumerate(zones, start=1)))
+    return replace(item, zones=tuple(replace(zone, name=tr("part {n}", n=n)) for n, zone in enumerate(zones, start=1)))
 
 
 def set_zone(
@@ -67,12 +72,12 @@ def set_zone(
     zone = item.zones[index]
     under = zone.under_mm if under_mm is None else under_mm
     thickness = zone.top_mm - zone.under_mm if thickness_mm is None else thickness_mm
-    checked_size(thickness, where=f"{item.name}, {zone.name}, thickness")
+    checked_size(thickness, where=tr("{name}, {name_2}, thickness", name=item.name, name_2=zone.name))
     if abs(under) > 1000.0 or not math.isfinite(under):
         raise UnusableInput(
-            f"an underside {under:g} mm from the datum is no tool",
+            tr("an underside {under:g} mm from the datum is no tool", under=under),
             where=f"{item.name}, {zone.name}",
-            remedy="measure it again",
+            remedy=tr("measure it again"),
         )
     changed = replace(
         zone,

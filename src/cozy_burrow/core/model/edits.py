@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.errors import Gone, UnusableInput
 from cozy_burrow.core.model.records import Container, FingerPull, Insert, Item, Placement, Project, Ring
+from cozy_burrow.core.tongue import tr
 
 
 def item_of(project: Project, item_id: str) -> Item:
@@ -16,7 +17,7 @@ def item_of(project: Project, item_id: str) -> Item:
     for item in project.items:
         if item.id == item_id:
             return item
-    raise Gone("this item")
+    raise Gone(tr("this item"))
 
 
 def insert_of(project: Project, insert_id: str) -> Insert:
@@ -24,7 +25,7 @@ def insert_of(project: Project, insert_id: str) -> Insert:
     for insert in project.inserts:
         if insert.id == insert_id:
             return insert
-    raise Gone("this insert")
+    raise Gone(tr("this insert"))
 
 
 def container_of(project: Project, insert: Insert) -> Container:
@@ -32,7 +33,7 @@ def container_of(project: Project, insert: Insert) -> Container:
     for container in project.containers:
         if container.id == insert.container_id:
             return container
-    raise Gone("the container of this insert")
+    raise Gone(tr("the container of this insert"))
 
 
 def placement_of(insert: Insert, placement_id: str) -> Placement:
@@ -40,7 +41,7 @@ def placement_of(insert: Insert, placement_id: str) -> Placement:
     for placement in insert.placements:
         if placement.id == placement_id:
             return placement
-    raise Gone("what lay here")
+    raise Gone(tr("what lay here"))
 
 
 def placement_id(item_id: str, copy: int) -> str:
@@ -53,7 +54,7 @@ def copy_of(project: Project, key: str) -> tuple[Item, int]:
     item_id, _, copy = key.rpartition("#")
     item = item_of(project, item_id)
     if not (copy.isascii() and copy.isdigit()) or not 1 <= int(copy[:9]) <= item.quantity:
-        raise Gone(f"this copy of '{item.name}'")
+        raise Gone(tr("this copy of '{name}'", name=item.name))
     return item, int(copy)
 
 
@@ -128,7 +129,9 @@ def lay_in(
     item = item_of(project, item_id)
     copy = next_copy(project, item)
     if copy is None:
-        raise UnusableInput(f"every '{item.name}' has its place already", remedy="raise its quantity first")
+        raise UnusableInput(
+            tr("every '{name}' has its place already", name=item.name), remedy=tr("raise its quantity first")
+        )
     insert = insert_of(project, insert_id)
     new = Placement(
         id=placement_id(item_id, copy), item_id=item_id, copy=copy, x_mm=x_mm, y_mm=y_mm, angle_deg=angle_deg
@@ -145,10 +148,13 @@ def next_copy(project: Project, item: Item) -> int | None:
 def check_waiting(project: Project, item: Item, copy: int) -> None:
     """Raise UnusableInput where a copy of an item lies somewhere already, or is none of the item's."""
     if not 1 <= copy <= item.quantity:
-        raise Gone(f"copy {copy} of '{item.name}'")
+        raise Gone(tr("copy {copy} of '{name}'", copy=copy, name=item.name))
     key = placement_id(item.id, copy)
     if any(one.id == key for insert in project.inserts for one in insert.placements):
-        raise UnusableInput(f"'{item.name}' has its place already", remedy="look where it lies before you lay it again")
+        raise UnusableInput(
+            tr("'{name}' has its place already", name=item.name),
+            remedy=tr("look where it lies before you lay it again"),
+        )
 
 
 def unplaced(project: Project) -> tuple[tuple[Item, int], ...]:
@@ -249,7 +255,7 @@ def keep_free(project: Project, insert_id: str, ring: Ring) -> Project:
     """Keep an area of an insert free for what comes later. Raises UnusableInput where it is hardly an area."""
     xs, ys = [x for x, _ in ring], [y for _, y in ring]
     if max(xs) - min(xs) < 5.0 or max(ys) - min(ys) < 5.0:
-        raise UnusableInput("that area is too small to keep free", remedy="draw one of 5 mm at least each way")
+        raise UnusableInput(tr("that area is too small to keep free"), remedy=tr("draw one of 5 mm at least each way"))
     insert = insert_of(project, insert_id)
     return change_insert(project, insert_id, spare=(*insert.spare, ring))
 

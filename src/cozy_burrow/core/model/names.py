@@ -5,6 +5,7 @@ from __future__ import annotations
 from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 
 
 def placement_name(project: Project, key: str) -> str:
@@ -21,7 +22,7 @@ def named(project: Project, keys: tuple[str, ...]) -> str:
     """Return the names of placements joined for a sentence."""
     names = [f"‘{placement_name(project, key)}’" for key in keys]
     if len(names) > 3:
-        names = [*names[:2], f"{len(names) - 2} others"]
+        names = [*names[:2], tr("{count} others", count=len(names) - 2)]
     if len(names) < 2:
         return "".join(names)
     return ", ".join(names[:-1]) + " and " + names[-1]

@@ -10,6 +10,7 @@ from typing import Literal
 
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull
+from cozy_burrow.core.tongue import tr
 
 # Discs about its points, or a band from its first point to its second.
 Shape = Literal["discs", "round band", "flat band"]
@@ -83,13 +84,13 @@ _NOTCH_OUT = 0.404  # of its radius: so far outside the edge a circle's middle l
 
 # Costs: two circles are the surest hold, a notch wants a hot iron, one side tilts the thing.
 CIRCLE_PAIR = pull_kind(
-    PullKind("circle_pair", "pair of circles", cost=0.0, widens=True, size="circle_mm", alone="circle")
+    PullKind("circle_pair", tr("pair of circles"), cost=0.0, widens=True, size="circle_mm", alone="circle")
 )
 NOTCH_PAIR = pull_kind(
-    PullKind("notch_pair", "pair of melted notches", cost=0.25, out=_NOTCH_OUT, size="notch_mm", alone="notch")
+    PullKind("notch_pair", tr("pair of melted notches"), cost=0.25, out=_NOTCH_OUT, size="notch_mm", alone="notch")
 )
-CIRCLE = pull_kind(PullKind("circle", "single circle", points=1, cost=0.6, widens=True, size="circle_mm"))
-NOTCH = pull_kind(PullKind("notch", "single notch", points=1, cost=0.8, out=_NOTCH_OUT, size="notch_mm"))
-TRENCH = pull_kind(PullKind("trench", "trench", shape="round band", shared=True, size="trench_mm"))
-PRESS = pull_kind(PullKind("press", "press point", shape="flat band", opens=False, deeper=1))
-RIBBON = pull_kind(PullKind("ribbon", "ribbon under it", shape="flat band", opens=False, cuts=False))
+CIRCLE = pull_kind(PullKind("circle", tr("single circle"), points=1, cost=0.6, widens=True, size="circle_mm"))
+NOTCH = pull_kind(PullKind("notch", tr("single notch"), points=1, cost=0.8, out=_NOTCH_OUT, size="notch_mm"))
+TRENCH = pull_kind(PullKind("trench", tr("trench"), shape="round band", shared=True, size="trench_mm"))
+PRESS = pull_kind(PullKind("press", tr("press point"), shape="flat band", opens=False, deeper=1))
+RIBBON = pull_kind(PullKind("ribbon", tr("ribbon under it"), shape="flat band", opens=False, cuts=False))

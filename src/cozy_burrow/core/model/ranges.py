@@ -13,6 +13,7 @@ from msgspec import Meta
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.base import Record
 from cozy_burrow.core.model.told import alternatives
+from cozy_burrow.core.tongue import tr
 
 
 @lru_cache(maxsize=256)
@@ -30,5 +31,9 @@ def checked(record: type[Record], field: str, value: float, *, where: str, unit:
     """Return a figure that lies in its field's range. Raises UnusableInput that says the range."""
     least, most = range_of(record, field)
     if not least <= value <= most:
-        raise UnusableInput(f"{value:g}{unit}", where=where, remedy=f"give {least:g} to {most:g}{unit}")
+        raise UnusableInput(
+            f"{value:g}{unit}",
+            where=where,
+            remedy=tr("give {least:g} to {most:g}{unit}", least=least, most=most, unit=unit),
+        )
     return value

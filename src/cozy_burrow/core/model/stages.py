@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
+from cozy_burrow.core.tongue import tr
+
 Stage = Literal["gather", "measure", "lay-out", "sink", "grip", "cut"]
 
 
@@ -16,11 +18,11 @@ class About(NamedTuple):
 
 
 ABOUT: dict[Stage, About] = {
-    "gather": About("Gather", "What goes in, and what shape is it?", "Ways to gather an item"),
-    "measure": About("Measure", "What is the inside like, and which foam fills it?", "Pages of Measure"),
-    "lay-out": About("Lay out", "Where does everything lie?", "Items and wishes"),
-    "sink": About("Sink", "How deep does each item go?", "Seat and layers"),
-    "grip": About("Grip", "How does each item come out again?", "Finger pulls"),
-    "cut": About("Cut", "What is cut, in which order, how deep?", "Cuts"),
+    "gather": About(tr("Gather"), tr("What goes in, and what shape is it?"), tr("Ways to gather an item")),
+    "measure": About(tr("Measure"), tr("What is the inside like, and which foam fills it?"), tr("Pages of Measure")),
+    "lay-out": About(tr("Lay out"), tr("Where does everything lie?"), tr("Items and wishes")),
+    "sink": About(tr("Sink"), tr("How deep does each item go?"), tr("Seat and layers")),
+    "grip": About(tr("Grip"), tr("How does each item come out again?"), tr("Finger pulls")),
+    "cut": About(tr("Cut"), tr("What is cut, in which order, how deep?"), tr("Cuts")),
 }
 STAGES: tuple[Stage, ...] = tuple(ABOUT)

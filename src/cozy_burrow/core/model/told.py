@@ -13,6 +13,7 @@ from typing import Annotated, Any, get_args, get_origin, get_type_hints
 from msgspec import Meta
 
 from cozy_burrow.core.model.base import Record
+from cozy_burrow.core.tongue import tr
 
 
 def told(
@@ -47,9 +48,9 @@ def fields_of(record: type[Record]) -> tuple[Field, ...]:
                 found.append(
                     Field(
                         name=name,
-                        label=meta.title,
+                        label=tr(meta.title),
                         group=meta.extra["group"],
-                        about=meta.description or "",
+                        about=tr(meta.description) if meta.description else "",
                         unit=meta.extra["unit"],
                         least=meta.ge,
                         most=meta.le,

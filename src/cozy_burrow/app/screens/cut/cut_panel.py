@@ -19,12 +19,13 @@ from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft, verdict
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.paper import CAUTIONS
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
 from cozy_burrow.jobs.templates import cut_name
 
 _Index = QModelIndex | QPersistentModelIndex
-_HEADS = ("No.", "What", "Layers out", "Blade", "Length")
+_HEADS = (tr("No."), tr("What"), tr("Layers out"), tr("Blade"), tr("Length"))
 
 
 class CutTable(QAbstractTableModel):
@@ -65,11 +66,15 @@ class CutTable(QAbstractTableModel):
         if role != Qt.ItemDataRole.DisplayRole:
             return None
         length = self._workspace.length
-        span = f"{cut.from_layer} to {cut.to_layer}" if cut.to_layer > cut.from_layer else f"{cut.to_layer}"
+        span = (
+            tr("{first} to {last}", first=cut.from_layer, last=cut.to_layer)
+            if cut.to_layer > cut.from_layer
+            else f"{cut.to_layer}"
+        )
         return (
             str(cut.number),
             cut_name(self._workspace.project, cut),
-            span + (" · right through" if cut.through else ""),
+            span + (tr(" · right through") if cut.through else ""),
             blade_text(cut, self._workspace.unit),
             length(cut.length_mm, digits=0),
         )[index.column()]
@@ -87,45 +92,50 @@ class CutPanel(FollowingPanel):
         panel(self)
         self._ground: object = None
         layout = QVBoxLayout(self)
-        layout.addWidget(head("The sheet on the bench"))
+        layout.addWidget(head(tr("The sheet on the bench")))
         self.sheet = QComboBox()
-        self.sheet.setAccessibleName("Sheet")
+        self.sheet.setAccessibleName(tr("Sheet"))
         self.sheet.currentIndexChanged.connect(lambda _: self._show_sheet())
         layout.addWidget(self.sheet)
         self._about = soft("")
         self._about.setToolTip(
-            "Metres: the length of every line, cut once. Blade: from this sheet's top down to a layer boundary, and "
-            f"from the ledge where a deeper line begins. {BEFORE_PEELING}"
+            tr(
+                "Metres: the length of every line, cut once. Blade: from this sheet's top down to a "
+                "layer boundary, and from the ledge where a deeper line begins. {before_peeling}",
+                before_peeling=BEFORE_PEELING,
+            )
         )
         layout.addWidget(self._about)
-        layout.addWidget(soft("Peeled down to layer"))
+        layout.addWidget(soft(tr("Peeled down to layer")))
         self.layer = QSlider(Qt.Orientation.Horizontal)
-        self.layer.setAccessibleName("Peeled down to layer")
+        self.layer.setAccessibleName(tr("Peeled down to layer"))
         self.layer.setPageStep(1)
         self.layer.valueChanged.connect(self.peel)
         layout.addWidget(self.layer)
         self._peeled = soft("")
         layout.addWidget(self._peeled)
-        self.export_button = QPushButton("Write templates and papers…")
+        self.export_button = QPushButton(tr("Write templates and papers…"))
         self.export_button.setObjectName("main")
         self.export_button.clicked.connect(self.export_wanted)
         layout.addWidget(self.export_button)
-        layout.addWidget(soft("1:1 templates, bench plan and labels as PDF; DXF, SVG, JSON and CSV beside them."))
-        layout.addWidget(soft("How the chosen thing is cut"))
+        layout.addWidget(soft(tr("1:1 templates, bench plan and labels as PDF; DXF, SVG, JSON and CSV beside them.")))
+        layout.addWidget(soft(tr("How the chosen item is cut")))
         self.how = verdict(
-            tip="By fit, marking, tip, kerf and lean at Measure, Rules. The pockets on template and drawing are true "
-            "already: what is printed is cut on its line."
+            tip=tr(
+                "By fit, marking, tip, kerf and lean at Measure, Rules. The pockets on template and "
+                "drawing are true already: what is printed is cut on its line."
+            )
         )
         layout.addWidget(self.how)
         layout.addStretch(1)
-        caution = QLabel("Before you cut\n" + "\n".join("• " + text for text in (CAUTIONS[0], CAUTIONS[3])))
+        caution = QLabel(tr("Before you cut\n") + "\n".join("• " + text for text in (CAUTIONS[0], CAUTIONS[3])))
         caution.setObjectName("verdict")
         caution.setWordWrap(True)
         layout.addWidget(caution)
         self.table = CutTable(workspace, self)
         self.view = QTableView()
         self.view.setModel(self.table)
-        self.view.setAccessibleName("Cuts in order")
+        self.view.setAccessibleName(tr("Cuts in order"))
         self.view.verticalHeader().hide()
         self.view.setShowGrid(False)
         self.view.setAlternatingRowColors(True)
@@ -150,7 +160,9 @@ class CutPanel(FollowingPanel):
         self.sheet.blockSignals(True)
         self.sheet.clear()
         for plan, sheet in zip(self.plans(), self._workspace.insert.sheets):
-            self.sheet.addItem(f"Sheet {plan.sheet}: {self._workspace.length(sheet.thickness_mm)}")
+            self.sheet.addItem(
+                tr("Sheet {sheet}: {thickness}", sheet=plan.sheet, thickness=self._workspace.length(sheet.thickness_mm))
+            )
         self.sheet.setCurrentIndex(min(chosen, self.sheet.count() - 1))
         self.sheet.blockSignals(False)
         self._show_sheet()
@@ -162,7 +174,7 @@ class CutPanel(FollowingPanel):
             self.how.setText(cutting_text(workspace.ground, workspace.selection[0], workspace.unit))
         else:
             snug = marking_text(rules, workspace.unit, allowance_mm=-rules.snug_mm)
-            self.how.setText(f"Snug things: {snug[0].lower()}{snug[1:]}")
+            self.how.setText(tr("Snug items: {snug}{snug_2}", snug=snug[0].lower(), snug_2=snug[1:]))
 
     def _plan(self) -> SheetCuts:
         """Return the cuts of the chosen sheet, of the last one where it was taken away since its name was listed."""
@@ -174,8 +186,15 @@ class CutPanel(FollowingPanel):
         length = self._workspace.length
         blades = ", ".join(f"{length(blade)} ({count})" for blade, count in blade_settings(plan)) or "none"
         self._about.setText(
-            f"{plan.layers} layers of {length(plan.pitch_mm)}. {len(plan.cuts)} cuts, {plan.metres:.1f} m, "
-            f"one pass each. Blade out to (cuts): {blades}."
+            tr(
+                "{layers} layers of {pitch}. {count} cuts, {metres:.1f} m, one pass each. Blade out to "
+                "(cuts): {blades}.",
+                layers=plan.layers,
+                pitch=length(plan.pitch_mm),
+                count=len(plan.cuts),
+                metres=plan.metres,
+                blades=blades,
+            )
         )
         self.table.show_cuts(plan.cuts)
         self.cuts_shown.emit(plan.cuts)
@@ -188,7 +207,7 @@ class CutPanel(FollowingPanel):
         plan = self._plan()
         first = next(layer for layer in self._workspace.ground.layers if layer.sheet == plan.sheet)
         count = self.layer.value()
-        self._peeled.setText(f"{count} of {plan.layers} layers of this sheet are peeled")
+        self._peeled.setText(tr("{count} of {layers} layers of this sheet are peeled", count=count, layers=plan.layers))
         self.layer_shown.emit(first.number - 1 + count)
 
     def _choose(self, index: QModelIndex) -> None:

@@ -30,6 +30,7 @@ from cozy_burrow.core.kit.shapes import box_item, outline_item, renamed, round_i
 from cozy_burrow.core.kit.stations import station_item
 from cozy_burrow.core.model.edits import add_items, free_id
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.kit_file import read_kit
 from cozy_burrow.jobs.outlines import read_one_outline
 
@@ -52,13 +53,13 @@ class AddPanel(QWidget):
         self.pictures.setParent(self)
         self.pictures.hide()
         layout = QVBoxLayout(self)
-        layout.addWidget(head("Gather a thing"))
+        layout.addWidget(head(tr("Gather an item")))
         form = Form()
         self.name, self.group = NextOnEnter(), NextOnEnter()
-        self.name.setPlaceholderText("tuning lever")
-        self.group.setPlaceholderText("what it stays with")
-        form.addRow("Name", self.name)
-        form.addRow("Group", self.group)
+        self.name.setPlaceholderText(tr("tuning lever"))
+        self.group.setPlaceholderText(tr("what it stays with"))
+        form.addRow(tr("Name"), self.name)
+        form.addRow(tr("Group"), self.group)
         layout.addLayout(form)
         layout.addLayout(self._ways())
         layout.addWidget(self.pages, 1)
@@ -75,16 +76,16 @@ class AddPanel(QWidget):
         grid.setSpacing(4)
         self.ways: dict[str, QPushButton] = {}
         group = QButtonGroup(self)
-        pages: tuple[tuple[str, QWidget], ...] = (
-            ("Photo", self.pictures.photo),
-            ("Paper", self.pictures.paper),
-            ("Calliper", self._calliper_page()),
-            ("Box", self._box_tab()),
-            ("Round", self._round_tab()),
-            ("Files", self._file_tab()),
+        pages: tuple[tuple[str, str, QWidget], ...] = (
+            ("Photo", tr("Photo"), self.pictures.photo),
+            ("Paper", tr("Paper"), self.pictures.paper),
+            ("Calliper", tr("Calliper"), self._calliper_page()),
+            ("Box", tr("Box"), self._box_tab()),
+            ("Round", tr("Round"), self._round_tab()),
+            ("Files", tr("Files"), self._file_tab()),
         )
-        for number, (name, page) in enumerate(pages):
-            button = QPushButton(name)
+        for number, (name, called, page) in enumerate(pages):
+            button = QPushButton(called)
             button.setCheckable(True)
             area = QScrollArea()
             area.setWidgetResizable(True)
@@ -113,7 +114,7 @@ class AddPanel(QWidget):
         layout = page.layout()
         assert isinstance(layout, QVBoxLayout)
         self.add_calliper = self._main_button(
-            "Add it to the kit", lambda: station_item("item-1", self._named(), page.stations), layout
+            tr("Add it to the kit"), lambda: station_item("item-1", self._named(), page.stations), layout
         )
         return page
 
@@ -121,41 +122,41 @@ class AddPanel(QWidget):
         page = QWidget()
         layout = QVBoxLayout(page)
         form = Form()
-        self._box = [LengthField(text, least_mm=0.1) for text in ("Length", "Width", "Thickness")]
+        self._box = [LengthField(text, least_mm=0.1) for text in (tr("Length"), tr("Width"), tr("Thickness"))]
         for field in self._box:
             form.addRow(field.accessibleName(), field)
         layout.addLayout(form)
-        self.add_box = self._main_button("Add the box", self._make_box, layout, after=self._box)
+        self.add_box = self._main_button(tr("Add the box"), self._make_box, layout, after=self._box)
         layout.addStretch(1)
         return page
 
     def _round_tab(self) -> QWidget:
         page = QWidget()
         layout = QVBoxLayout(page)
-        layout.addWidget(soft("A cylinder that lies on its side: a bottle, a tin, a tube."))
+        layout.addWidget(soft(tr("A cylinder that lies on its side: a bottle, a tin, a tube.")))
         form = Form()
-        self._round = [LengthField(text, least_mm=0.1) for text in ("Length", "Diameter")]
+        self._round = [LengthField(text, least_mm=0.1) for text in (tr("Length"), tr("Diameter"))]
         for field in self._round:
             form.addRow(field.accessibleName(), field)
         layout.addLayout(form)
-        self._main_button("Add the round thing", self._make_round, layout, after=self._round)
+        self._main_button(tr("Add the round item"), self._make_round, layout, after=self._round)
         layout.addStretch(1)
         return page
 
     def _file_tab(self) -> QWidget:
         page = QWidget()
         layout = QVBoxLayout(page)
-        layout.addWidget(soft("An SVG or DXF drawing gives the outline; its thickness is typed here."))
+        layout.addWidget(soft(tr("An SVG or DXF drawing gives the outline; its thickness is typed here.")))
         form = Form()
-        self.drawn_thickness = LengthField("Thickness", least_mm=0.1)
-        form.addRow("Thickness", self.drawn_thickness)
+        self.drawn_thickness = LengthField(tr("Thickness"), least_mm=0.1)
+        form.addRow(tr("Thickness"), self.drawn_thickness)
         layout.addLayout(form)
-        drawing = QPushButton("Choose a drawing…")
+        drawing = QPushButton(tr("Choose a drawing…"))
         drawing.clicked.connect(self._ask_drawing)
         layout.addWidget(drawing)
         layout.addSpacing(12)
-        layout.addWidget(soft("A table (CSV) brings a whole kit at once; the help page lists its columns."))
-        table = QPushButton("Choose a table…")
+        layout.addWidget(soft(tr("A table (CSV) brings a whole kit at once; the help page lists its columns.")))
+        table = QPushButton(tr("Choose a table…"))
         table.clicked.connect(self._ask_table)
         layout.addWidget(table)
         layout.addStretch(1)
@@ -182,7 +183,7 @@ class AddPanel(QWidget):
         return button
 
     def _named(self) -> str:
-        return " ".join(self.name.text().split()) or "new thing"
+        return " ".join(self.name.text().split()) or tr("new item")
 
     def _make_box(self) -> Item:
         length, width, thickness = (self._needed(field) for field in self._box)
@@ -218,12 +219,12 @@ class AddPanel(QWidget):
         if group:
             items = [item if item.group else replace(item, group=group) for item in items]
         project = add_items(self._workspace.project, items)
-        text = f"‘{items[0].name}’" if len(items) == 1 else f"{len(items)} things"
-        self._workspace.do(f"Gather {text}", project)
+        text = f"‘{items[0].name}’" if len(items) == 1 else tr("{count} items", count=len(items))
+        self._workspace.do(tr("Gather {text}", text=text), project)
         self._workspace.choose_item(self._workspace.project.items[-1].id)
 
     def _ask_drawing(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Choose a drawing", "", "Drawings (*.svg *.dxf)")
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a drawing"), "", tr("Drawings (*.svg *.dxf)"))
         if path:
             self._add(lambda: self.from_drawing(Path(path)))
 
@@ -236,7 +237,7 @@ class AddPanel(QWidget):
         return renamed(made, name)
 
     def _ask_table(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Choose a table", "", "Tables (*.csv)")
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a table"), "", tr("Tables (*.csv)"))
         if path:
             try:
                 read = read_kit(Path(path), unit=self._workspace.unit)

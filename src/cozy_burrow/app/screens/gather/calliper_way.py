@@ -18,6 +18,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.stations import Station, station_item
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.devices.calliper import Calliper, SimulatedCalliper
 
 # What the demo's calliper is put to: distance, diameter, distance, diameter … of a slim driver.
@@ -31,12 +32,12 @@ class Growing(QWidget):
         super().__init__()
         self.item: Item | None = None
         self.setMinimumHeight(84)
-        self.setAccessibleName("Drawing of the thing as the readings come")
+        self.setAccessibleName(tr("Drawing of the item as the readings come"))
 
     def show_item(self, item: Item | None) -> None:
         """Paint another state."""
         self.item = item
-        self.setAccessibleDescription("" if item is None else f"{len(item.zones)} zones")
+        self.setAccessibleDescription("" if item is None else tr("{count} zones", count=len(item.zones)))
         self.update()
 
     @paints
@@ -50,7 +51,7 @@ class Growing(QWidget):
         painter.drawRoundedRect(self.rect().adjusted(1, 1, -1, -1), 4, 4)
         if self.item is None:
             painter.setPen(theme.colour("ink_soft"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Two readings make a first piece")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("Two readings make a first piece"))
             return
         left, top, right, bottom = polygon_of(self.item.outline).bounds
         depth, gap = bottom - top, 6.0
@@ -72,17 +73,17 @@ class CalliperWay(QWidget):
         self._workspace, self._refused = workspace, refused
         self.stations: list[Station] = []
         layout = QVBoxLayout(self)
-        layout.addWidget(soft("Along the thing's axis, from one end. Leave the thickness empty for a round place."))
+        layout.addWidget(soft(tr("Along the item's axis, from one end. Leave the thickness empty for a round place.")))
         form = Form()
-        self.at = LengthField("Distance", least_mm=0.0)
-        self.width_field = LengthField("Width or diameter", least_mm=0.1)
-        self.thickness = LengthField("Thickness", least_mm=0.1, optional=True)
+        self.at = LengthField(tr("Distance"), least_mm=0.0)
+        self.width_field = LengthField(tr("Width or diameter"), least_mm=0.1)
+        self.thickness = LengthField(tr("Thickness"), least_mm=0.1, optional=True)
         for field in (self.at, self.width_field, self.thickness):
             form.addRow(field.accessibleName(), field)
         layout.addLayout(form)
         self.thickness.returnPressed.connect(self.take)
         row = QHBoxLayout()
-        take, back = QPushButton("Take this reading"), QPushButton("Drop the last")
+        take, back = QPushButton(tr("Take this reading")), QPushButton(tr("Drop the last"))
         take.clicked.connect(self.take)
         back.clicked.connect(self._drop)
         row.addWidget(take)
@@ -90,10 +91,10 @@ class CalliperWay(QWidget):
         layout.addLayout(row)
         self.growing = Growing()
         layout.addWidget(self.growing, 1)
-        self._readings = soft("No reading yet")
+        self._readings = soft(tr("No reading yet"))
         layout.addWidget(self._readings)
-        demo = QPushButton("Let the demo calliper type")
-        demo.setToolTip("A simulated calliper types the readings of a slim driver, as one on a USB cable would")
+        demo = QPushButton(tr("Let the demo calliper type"))
+        demo.setToolTip(tr("A simulated calliper types the readings of a slim driver, as one on a USB cable would"))
         demo.clicked.connect(lambda: self.type_from(SimulatedCalliper(_DEMO_LENGTHS)))
         layout.addWidget(demo)
 
@@ -108,7 +109,7 @@ class CalliperWay(QWidget):
             assert width is not None
             station = Station(at_mm=at, width_mm=width, thickness_mm=self.thickness.value())
             grown = [*self.stations, station]
-            item = station_item("item-1", "new thing", grown) if len({one.at_mm for one in grown}) > 1 else None
+            item = station_item("item-1", tr("new item"), grown) if len({one.at_mm for one in grown}) > 1 else None
         except UnusableInput as error:
             self._refused(error.sentence())
             wanting = next((one for one in (self.at, self.width_field, self.thickness) if one.is_wanting), self.at)
@@ -150,7 +151,7 @@ class CalliperWay(QWidget):
         if self.stations:
             self.stations.pop()
             several = len({one.at_mm for one in self.stations}) > 1
-            self._show(station_item("item-1", "new thing", self.stations) if several else None)
+            self._show(station_item("item-1", tr("new item"), self.stations) if several else None)
 
     def _show(self, item: Item | None) -> None:
         self.growing.show_item(item)
@@ -165,4 +166,4 @@ class CalliperWay(QWidget):
             for one in self.stations
         ]
         shown = texts if len(texts) <= 4 else ["…", *texts[-3:]]
-        self._readings.setText("\n".join(shown) or "No reading yet")
+        self._readings.setText("\n".join(shown) or tr("No reading yet"))

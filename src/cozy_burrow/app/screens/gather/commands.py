@@ -8,12 +8,13 @@ from cozy_burrow.app.frame.command import Command
 from cozy_burrow.app.frame.front import Front, chosen
 from cozy_burrow.app.screens.gather import forming
 from cozy_burrow.core.model.edits import remove_items
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.desk.workspace import Workspace
     from cozy_burrow.app.screens.gather.screen import GatherScreen
 
-_CHAPTER = "Gather"
+_CHAPTER = tr("Gather")
 
 
 def _screen(front: Front) -> GatherScreen:
@@ -29,16 +30,18 @@ def _is_retouching(front: Front) -> bool:
 def _forget(workspace: Workspace) -> None:
     item = workspace.item
     if item is not None:
-        workspace.do(f"Take ‘{item.name}’ out of the kit", remove_items(workspace.project, [item.id]))
+        workspace.do(tr("Take ‘{name}’ out of the kit", name=item.name), remove_items(workspace.project, [item.id]))
 
 
 COMMANDS: tuple[Command, ...] = (
-    Command("gather.photo", "Gather from a photo", _CHAPTER, lambda w: _screen(w).show_way("Photo"), keys="Ctrl+P"),
-    Command("gather.paper", "Gather from a scan or a traced sheet", _CHAPTER, lambda w: _screen(w).show_way("Paper")),
-    Command("gather.mat", "Write the reference mat to print…", _CHAPTER, lambda w: _screen(w).write_mat()),
+    Command("gather.photo", tr("Gather from a photo"), _CHAPTER, lambda w: _screen(w).show_way("Photo"), keys="Ctrl+P"),
+    Command(
+        "gather.paper", tr("Gather from a scan or a traced sheet"), _CHAPTER, lambda w: _screen(w).show_way("Paper")
+    ),
+    Command("gather.mat", tr("Write the reference mat to print…"), _CHAPTER, lambda w: _screen(w).write_mat()),
     Command(
         "gather.send",
-        "Send what is on the retouch bench to the kit",
+        tr("Send what is on the retouch bench to the kit"),
         _CHAPTER,
         lambda w: w.retouching.send(),
         keys="Ctrl+Shift+Return",
@@ -46,7 +49,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "gather.straighten",
-        "Straighten the rim from A to B",
+        tr("Straighten the rim from A to B"),
         _CHAPTER,
         lambda w: _screen(w).retouch_tools.straighten(),
         keys="Ctrl+Shift+L",
@@ -54,7 +57,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "gather.part",
-        "Part things that touch at A–B",
+        tr("Part items that touch at A–B"),
         _CHAPTER,
         lambda w: _screen(w).retouch_tools.part(),
         keys="Ctrl+Shift+P",
@@ -62,7 +65,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "gather.zones",
-        "Split zones at A–B",
+        tr("Split zones at A–B"),
         _CHAPTER,
         lambda w: _screen(w).retouch_tools.split_zones(),
         keys="Ctrl+Shift+D",
@@ -70,28 +73,28 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "gather.stack",
-        "Stack all copies of the chosen thing in one pocket",
+        tr("Stack all copies of the chosen item in one pocket"),
         _CHAPTER,
         lambda w: forming.stack_copies(w.workspace),
         when=chosen,
     ),
     Command(
         "gather.upright",
-        "Stand the chosen thing upright in a slit",
+        tr("Stand the chosen item upright in a slit"),
         _CHAPTER,
         lambda w: forming.stand_upright(w.workspace),
         when=chosen,
     ),
     Command(
         "gather.cable",
-        "Give the chosen thing a nest for its cable",
+        tr("Give the chosen item a nest for its cable"),
         _CHAPTER,
         lambda w: forming.give_cable(w.workspace),
         when=chosen,
     ),
     Command(
         "gather.forget",
-        "Take the chosen thing out of the kit",
+        tr("Take the chosen item out of the kit"),
         _CHAPTER,
         lambda w: _forget(w.workspace),
         keys="Ctrl+Backspace",

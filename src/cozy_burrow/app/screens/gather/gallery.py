@@ -15,20 +15,18 @@ from cozy_burrow.core.depth.side_view import side_view
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import next_copy, unplaced
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr
 
 _Index = QModelIndex | QPersistentModelIndex
 ITEM = Qt.ItemDataRole.UserRole
-FIRST_STEPS = """Nothing is gathered yet.
-
-By photo: print the mat, lay things on its white, photograph it from above. The photo comes to a
-bench where outlines are checked and mended, then into the kit.
-
-By calliper: name a thing, then distance 0, diameter 32; distance 95, diameter 32; distance 95,
-diameter 6; distance 210, diameter 6. Enter goes from field to field.
-
-Boxes, round things, scans, traced sheets, drawings and whole tables are on the left as well.
-
-Or look round first: Ctrl+Space, then “demo”."""
+FIRST_STEPS = tr(
+    "Nothing is gathered yet.\n\nBy photo: print the mat, lay items on its white, photograph "
+    "it from above. The photo comes to a\nbench where outlines are checked and mended, then "
+    "into the kit.\n\nBy calliper: name an item, then distance 0, diameter 32; distance 95, "
+    "diameter 32; distance 95,\ndiameter 6; distance 210, diameter 6. Enter goes from field "
+    "to field.\n\nBoxes, round items, scans, traced sheets, drawings and whole tables are on "
+    "the left as well.\n\nOr look round first: Ctrl+Space, then “demo”."
+)
 
 
 class KitModel(QAbstractListModel):
@@ -58,13 +56,24 @@ class KitModel(QAbstractListModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return item.name
         if role in {Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole}:
-            return f"{item.name}: {self._size(item)}, {item.quantity} of it, {item.group or 'no group'}"
+            return tr(
+                "{name}: {size}, {quantity} of it, {group}",
+                name=item.name,
+                size=self._size(item),
+                quantity=item.quantity,
+                group=item.group or tr("no group"),
+            )
         return None
 
     def _size(self, item: Item) -> str:
         left, top, right, bottom = polygon_of(item.outline).bounds
         length = self._workspace.length
-        return f"{length(right - left)} × {length(bottom - top)}, {length(item.thickness_mm)} thick"
+        return tr(
+            "{right} × {bottom}, {thickness} thick",
+            right=length(right - left),
+            bottom=length(bottom - top),
+            thickness=length(item.thickness_mm),
+        )
 
     def row_of(self, item_id: str | None) -> int:
         """Return the row of an item, -1 for none."""
@@ -127,9 +136,9 @@ class _Card(QStyledItemDelegate):
             painter.setFont(type_font("small", self._scale))
             painter.setPen(theme.colour("ink_soft"))
             low = QRectF(card.left() + 10, card.bottom() - line - 4, card.width() - 20, line)
-            painter.drawText(low, Qt.AlignmentFlag.AlignLeft, item.group or "no group")
+            painter.drawText(low, Qt.AlignmentFlag.AlignLeft, item.group or tr("no group"))
             waiting = next_copy(self._workspace.project, item) is not None
-            painter.drawText(low, Qt.AlignmentFlag.AlignRight, "in the tray" if waiting else "laid in")
+            painter.drawText(low, Qt.AlignmentFlag.AlignRight, tr("in the tray") if waiting else tr("laid in"))
             room = QRectF(card.left() + 8, top.bottom() + 4, card.width() - 16, low.top() - top.bottom() - 8)
             self._views(painter, item, room)
 
@@ -183,7 +192,7 @@ class Gallery(QListView):
         self.setMovement(QListView.Movement.Static)
         self.setUniformItemSizes(True)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
-        self.setAccessibleName("Gallery of the kit")
+        self.setAccessibleName(tr("Gallery of the kit"))
         self.selectionModel().currentChanged.connect(self._choose)
         workspace.item_chosen.connect(self._follow)
 

@@ -32,6 +32,7 @@ from cozy_burrow.core.kit.zones import join_zones, mass_g_of, set_zone, split_zo
 from cozy_burrow.core.model.edits import change_item
 from cozy_burrow.core.model.ranges import range_of
 from cozy_burrow.core.model.records import USES, Item, Point, Section
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.devices.kitchen_scale import KitchenScale, SimulatedKitchenScale
 from cozy_burrow.jobs.note_words import noted
 
@@ -50,7 +51,7 @@ class ItemCanvas(QWidget):
         self.item: Item | None = None
         self._drag: tuple[QPointF, QPointF] | None = None
         self.setMinimumSize(round(96 * scale), round(120 * scale))
-        self.setAccessibleName("Drawing of the item; drag a line across it to split it into zones")
+        self.setAccessibleName(tr("Drawing of the item; drag a line across it to split it into zones"))
         self.setCursor(Qt.CursorShape.CrossCursor)
 
     def _frame(self, item: Item) -> tuple[float, QPointF]:
@@ -140,7 +141,7 @@ class ItemBench(FollowingPanel):
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         layout.addWidget(area, 4)
         self._head = head("")
-        self._join = QPushButton("One zone again")
+        self._join = QPushButton(tr("One zone again"))
         self._join.clicked.connect(self._join_all)
         right.addWidget(self._head)
         self._about()
@@ -194,37 +195,39 @@ class ItemBench(FollowingPanel):
         self._use.setMinimumContentsLength(4)
         self._use.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         for field, name in (
-            (self._name, "Name"),
-            (self._group, "Group"),
-            (self._quantity, "Quantity"),
-            (self._use, "Use"),
+            (self._name, tr("Name")),
+            (self._group, tr("Group")),
+            (self._quantity, tr("Quantity")),
+            (self._use, tr("Use")),
         ):
             field.setAccessibleName(name)
             field.setToolTip(name)
         self._name.editingFinished.connect(self._rename)
         self._group.setPlaceholderText("group")
         self._group.editingFinished.connect(
-            lambda: self._change("Change the group", group=" ".join(self._group.text().split()))
+            lambda: self._change(tr("Change the group"), group=" ".join(self._group.text().split()))
         )
-        self._quantity.valueChanged.connect(lambda count: self._change("Change the quantity", quantity=count))
-        self._use.textActivated.connect(lambda use: self._change("Change the use", use=use))
+        self._quantity.valueChanged.connect(lambda count: self._change(tr("Change the quantity"), quantity=count))
+        self._use.textActivated.connect(lambda use: self._change(tr("Change the use"), use=use))
 
     def _more(self) -> None:
         """Make the fields of mass and notes; the mass may come from a scale."""
         least, most = range_of(Item, "mass_g")
-        self._mass = NumberField("Mass of one", least=least, most=most, unit=" g", optional=True)
-        self._mass.setPlaceholderText("mass, g")
-        self._mass.setToolTip("What one of them weighs, in grams: for balance, grip and the load")
-        self._mass.entered.connect(lambda grams: self._change("Set the mass", mass_g=grams))
+        self._mass = NumberField(tr("Mass of one"), least=least, most=most, unit=" g", optional=True)
+        self._mass.setPlaceholderText(tr("mass, g"))
+        self._mass.setToolTip(tr("What one of them weighs, in grams: for balance, grip and the load"))
+        self._mass.entered.connect(lambda grams: self._change(tr("Set the mass"), mass_g=grams))
         self._mass.refused.connect(self._hear_mass)
-        self._weigh = QPushButton("Weigh")
-        self._weigh.setToolTip("Reads the kitchen scale; the stand-in shipped with the program: no scale is plugged in")
+        self._weigh = QPushButton(tr("Weigh"))
+        self._weigh.setToolTip(
+            tr("Reads the kitchen scale; the stand-in shipped with the program: no scale is plugged in")
+        )
         self._weigh.clicked.connect(self.weigh)
         self._notes = NextOnEnter()
-        self._notes.setAccessibleName("Notes")
-        self._notes.setPlaceholderText("notes: goes away hot, sharp edge, spring, cable")
+        self._notes.setAccessibleName(tr("Notes"))
+        self._notes.setPlaceholderText(tr("notes: goes away hot, sharp edge, spring, cable"))
         self._notes.editingFinished.connect(
-            lambda: self._change("Change the notes", notes=" ".join(self._notes.text().split()))
+            lambda: self._change(tr("Change the notes"), notes=" ".join(self._notes.text().split()))
         )
 
     def weigh(self) -> None:
@@ -232,7 +235,7 @@ class ItemBench(FollowingPanel):
         item = self._workspace.item
         if item is not None:
             scale = self.scale or SimulatedKitchenScale(mass_g_of(item))
-            self._change("Weigh", mass_g=scale.read_g())
+            self._change(tr("Weigh"), mass_g=scale.read_g())
 
     def _hear_mass(self, sentence: str) -> None:
         self._workspace.set_trouble("mass", sentence)
@@ -248,7 +251,7 @@ class ItemBench(FollowingPanel):
         self._source.setVisible(item is not None)
         if item is None:
             self._shown = None
-            self._head.setText("Choose a thing to see it large, or gather the first one on the left")
+            self._head.setText(tr("Choose an item to see it large, or gather the first one on the left"))
             return
         rebuilt = self._shown is None or self._shown.id != item.id or len(self._shown.zones) != len(item.zones)
         if item is self._shown:
@@ -256,7 +259,7 @@ class ItemBench(FollowingPanel):
         self._shown = item
         self._head.setText(item.name)
         self._mass.show_number(item.mass_g)
-        self._notes.setToolTip(noted(item) or "Stands on its label and in the bench plan, with the caution for it")
+        self._notes.setToolTip(noted(item) or tr("Stands on its label and in the bench plan, with the caution for it"))
         for field, text in ((self._name, item.name), (self._group, item.group), (self._notes, item.notes)):
             if not field.hasFocus():
                 field.setText(text)
@@ -268,17 +271,19 @@ class ItemBench(FollowingPanel):
             widget.blockSignals(False)
         self._join.setVisible(len(item.zones) > 1)
         ways = {
-            "box": "a plain box",
-            "round": "a plain cylinder",
-            "stations": "calliper stations",
-            "drawn": "a drawing",
-            "photo": f"the photo {item.provenance.source}",
-            "scan": f"the scan {item.provenance.source}",
-            "tracing": f"the traced sheet {item.provenance.source}",
+            "box": tr("a plain box"),
+            "round": tr("a plain cylinder"),
+            "stations": tr("calliper stations"),
+            "drawn": tr("a drawing"),
+            "photo": tr("the photo {source}", source=item.provenance.source),
+            "scan": tr("the scan {source}", source=item.provenance.source),
+            "tracing": tr("the traced sheet {source}", source=item.provenance.source),
         }
         came = ways.get(item.provenance.way, f"the {item.provenance.way.upper()} {item.provenance.source}")
         sure = self._workspace.length(item.provenance.uncertainty_mm)
-        self._source.setText(f"Outline from {came}, ± {sure}. Drag a line across the drawing to split a zone.")
+        self._source.setText(
+            tr("Outline from {came}, ± {sure}. Drag a line across the drawing to split a zone.", came=came, sure=sure)
+        )
         if rebuilt:
             self._build_zones(item)
         self._fill_zones(item)
@@ -288,10 +293,10 @@ class ItemBench(FollowingPanel):
         clear_grid(grid)
         for column, (text, about) in enumerate(
             (
-                ("Zone", "A part with one thickness and section; drag a line across the drawing to split one"),
-                ("Thickness", "From its underside to its top"),
-                ("Underside", "Its height above the datum, the plane that all zones are measured from"),
-                ("Section", "Flat, or round: a lying cylinder"),
+                (tr("Zone"), tr("A part with one thickness and section; drag a line across the drawing to split one")),
+                (tr("Thickness"), tr("From its underside to its top")),
+                (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
+                (tr("Section"), tr("Flat, or round: a lying cylinder")),
             )
         ):
             label = QLabel(text)
@@ -299,10 +304,10 @@ class ItemBench(FollowingPanel):
             grid.addWidget(label, 0, column)
         self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
         for index in range(len(item.zones)):
-            thickness = LengthField(f"Thickness of zone {index + 1}", least_mm=0.1)
-            under = LengthField(f"Underside of zone {index + 1} above the datum")
+            thickness = LengthField(tr("Thickness of zone {index}", index=index + 1), least_mm=0.1)
+            under = LengthField(tr("Underside of zone {index} above the datum", index=index + 1))
             section = QComboBox()
-            section.setAccessibleName(f"Section of zone {index + 1}")
+            section.setAccessibleName(tr("Section of zone {index}", index=index + 1))
             section.addItems([*_SECTIONS, "tapered"])
             section.setMinimumContentsLength(4)
             section.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -328,14 +333,16 @@ class ItemBench(FollowingPanel):
             self._put(label, replace(item, **fields))
 
     def _put(self, label: str, item: Item) -> None:
-        self._workspace.do(f"{label} of ‘{item.name}’", change_item(self._workspace.project, item))
+        self._workspace.do(
+            tr("{label} of ‘{name}’", label=label, name=item.name), change_item(self._workspace.project, item)
+        )
 
     def _rename(self) -> None:
         item = self._workspace.item
         if item is None or self._name.text() == item.name:
             return
         try:
-            self._put("Change the name", renamed(item, self._name.text()))
+            self._put(tr("Change the name"), renamed(item, self._name.text()))
         except UnusableInput as error:
             self._name.setText(item.name)
             self._workspace.refused.emit(error.sentence())
@@ -349,20 +356,20 @@ class ItemBench(FollowingPanel):
     def _set_zone(self, index: int, *, thickness_mm: float | None = None, under_mm: float | None = None) -> None:
         item = self._workspace.item
         if item is not None:
-            self._try("Set a height", lambda: set_zone(item, index, thickness_mm=thickness_mm, under_mm=under_mm))
+            self._try(tr("Set a height"), lambda: set_zone(item, index, thickness_mm=thickness_mm, under_mm=under_mm))
 
     def _set_section(self, index: int, text: str) -> None:
         item = self._workspace.item
         section = next((one for one in _SECTIONS if one == text), None)
         if item is not None and section is not None:
-            self._try("Set a section", lambda: set_zone(item, index, section=section))
+            self._try(tr("Set a section"), lambda: set_zone(item, index, section=section))
 
     def _split(self, start: Point, end: Point) -> None:
         item = self._workspace.item
         if item is not None:
-            self._try("Split a zone", lambda: split_zones(item, start, end))
+            self._try(tr("Split a zone"), lambda: split_zones(item, start, end))
 
     def _join_all(self) -> None:
         item = self._workspace.item
         if item is not None:
-            self._put("Join the zones", join_zones(item))
+            self._put(tr("Join the zones"), join_zones(item))

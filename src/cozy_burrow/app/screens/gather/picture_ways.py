@@ -28,15 +28,16 @@ from cozy_burrow.core.capture.paper.pen import Pen, Reading
 from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS, mat_page
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.jobs.apart import run_apart
 from cozy_burrow.jobs.capture import Capture, Printed, Recipe, captured, read_picture
 from cozy_burrow.jobs.mat import printed_stretch, write_mat_apart
 
-_PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"
+_PICTURES = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)")
 _READINGS: tuple[tuple[Reading, str], ...] = (
-    ("middle", "middle of the line"),
-    ("inner", "inner edge"),
-    ("outer", "outer edge"),
+    ("middle", tr("middle of the line")),
+    ("inner", tr("inner edge")),
+    ("outer", tr("outer edge")),
 )
 
 
@@ -63,56 +64,58 @@ class PictureWays(QWidget):
     def _photo_page(self) -> QWidget:
         page = QWidget()
         layout = QVBoxLayout(page)
-        layout.addWidget(soft("1 Print the mat at 100 %, lay it flat."))
+        layout.addWidget(soft(tr("1 Print the mat at 100 %, lay it flat.")))
         row = QHBoxLayout()
         self.mat_paper, self.mat_pages = QComboBox(), QSpinBox()
         self.mat_paper.addItems([name.capitalize() for name in PAPERS])
         self.mat_paper.setCurrentText(self._settings.text(PAPER).capitalize())
-        self.mat_paper.setAccessibleName("Paper of the mat")
+        self.mat_paper.setAccessibleName(tr("Paper of the mat"))
         self.mat_paper.currentTextChanged.connect(self._set_paper)
         self.mat_pages.setRange(1, MOST_PAGES)
         self.mat_pages.setSuffix(" page")
-        self.mat_pages.setAccessibleName("Pages of the mat")
-        self.mat_pages.setToolTip("For larger things: pages laid side by side in any way, found as one mat")
+        self.mat_pages.setAccessibleName(tr("Pages of the mat"))
+        self.mat_pages.setToolTip(tr("For larger items: pages laid side by side in any way, found as one mat"))
         row.addWidget(self.mat_paper)
         row.addWidget(self.mat_pages)
         layout.addLayout(row)
-        self.print_mat = QPushButton("Write the mat…")
+        self.print_mat = QPushButton(tr("Write the mat…"))
         self.print_mat.clicked.connect(self.ask_mat)
         layout.addWidget(self.print_mat)
         form = Form()
         self.scale_across, self.scale_down = (
-            LengthField("Scale at the top, measured", least_mm=1.0, optional=True),
-            LengthField("Scale at the left, measured", least_mm=1.0, optional=True),
+            LengthField(tr("Scale at the top, measured"), least_mm=1.0, optional=True),
+            LengthField(tr("Scale at the left, measured"), least_mm=1.0, optional=True),
         )
         for field, key in ((self.scale_across, SCALE_ACROSS), (self.scale_down, SCALE_DOWN)):
             field.setText(self._settings.text(key))
             field.editingFinished.connect(self._keep_scales)
-        form.addRow("Top scale", self.scale_across)
-        form.addRow("Left scale", self.scale_down)
+        form.addRow(tr("Top scale"), self.scale_across)
+        form.addRow(tr("Left scale"), self.scale_down)
         layout.addLayout(form)
         self._scale_hint = soft("")
         layout.addWidget(self._scale_hint)
         layout.addWidget(
             soft(
-                "2 Lay things on the white, apart. Strap springs shut, coil bendy straps. "
-                "3 Photograph from above, 45 to 90 cm away."
+                tr(
+                    "2 Lay items on the white, apart. Strap springs shut, coil bendy straps. 3 Photograph "
+                    "from above, 45 to 90 cm away."
+                )
             )
         )
         form = Form()
-        self.usual_thickness = LengthField("Usual thickness", least_mm=0.1)
+        self.usual_thickness = LengthField(tr("Usual thickness"), least_mm=0.1)
         self.usual_thickness.setText("10")
         self.usual_thickness.setToolTip(
-            "For a start; each thing's own thickness is set on the bench, with no new photo."
+            tr("For a start; each item's own thickness is set on the bench, with no new photo.")
         )
-        form.addRow("Thickness", self.usual_thickness)
+        form.addRow(tr("Thickness"), self.usual_thickness)
         layout.addLayout(form)
-        self.choose_photo = QPushButton("Choose a photo…")
+        self.choose_photo = QPushButton(tr("Choose a photo…"))
         self.choose_photo.setObjectName("main")
         self.choose_photo.clicked.connect(self._ask_photo)
         layout.addWidget(self.choose_photo)
-        self.demo_photo = QPushButton("Take a photo of demo things")
-        self.demo_photo.setToolTip("A simulated camera renders things of the demo kit on the mat")
+        self.demo_photo = QPushButton(tr("Take a photo of demo items"))
+        self.demo_photo.setToolTip(tr("A simulated camera renders items of the demo kit on the mat"))
         self.demo_photo.clicked.connect(self.take_demo_photo)
         layout.addWidget(self.demo_photo)
         layout.addStretch(1)
@@ -123,42 +126,42 @@ class PictureWays(QWidget):
     def _paper_page(self) -> QWidget:
         page = QWidget()
         layout = QVBoxLayout(page)
-        layout.addWidget(soft("Things on a flatbed scanner, or the sheet on which they were drawn round."))
+        layout.addWidget(soft(tr("Items on a flatbed scanner, or the sheet on which they were drawn round.")))
         form = Form()
         self.dpi = NextOnEnter()
-        self.dpi.setPlaceholderText("from the file")
-        self.dpi.setAccessibleName("Dots to the inch of the scan")
-        form.addRow("Scan, dpi", self.dpi)
+        self.dpi.setPlaceholderText(tr("from the file"))
+        self.dpi.setAccessibleName(tr("Dots to the inch of the scan"))
+        form.addRow(tr("Scan, dpi"), self.dpi)
         layout.addLayout(form)
-        self.choose_scan = QPushButton("Choose a scan of things…")
+        self.choose_scan = QPushButton(tr("Choose a scan of items…"))
         self.choose_scan.clicked.connect(self._ask_scan)
         layout.addWidget(self.choose_scan)
         layout.addSpacing(8)
         form = Form()
         self.tip, self.touch = (
-            LengthField("Width of the pen's line", least_mm=0.0),
-            LengthField("Edge it touched", least_mm=0.0),
+            LengthField(tr("Width of the pen's line"), least_mm=0.0),
+            LengthField(tr("Edge it touched"), least_mm=0.0),
         )
         self.tip.setText("0.8")
         self.touch.setText("0")
-        self.touch.setToolTip("The height of the widest edge, where a leaning pen touches the thing")
+        self.touch.setToolTip(tr("The height of the widest edge, where a leaning pen touches the item"))
         self.lean = NextOnEnter("0")
-        self.lean.setAccessibleName("Lean of the pen in degrees")
-        self.lean.setToolTip("Positive where the pen's top leans over the thing, so that its line lies farther out")
+        self.lean.setAccessibleName(tr("Lean of the pen in degrees"))
+        self.lean.setToolTip(tr("Positive where the pen's top leans over the item, so that its line lies farther out"))
         self.reading = QComboBox()
         self.reading.addItems([text for _, text in _READINGS])
-        self.reading.setAccessibleName("Which part of the line is read")
-        self.on_mat = QCheckBox("drawn on the mat, a photo of it")
+        self.reading.setAccessibleName(tr("Which part of the line is read"))
+        self.on_mat = QCheckBox(tr("drawn on the mat, a photo of it"))
         for label, field in (
-            ("Pen's line", self.tip),
-            ("Lean, degrees", self.lean),
-            ("Touches at", self.touch),
-            ("Read", self.reading),
+            (tr("Pen's line"), self.tip),
+            (tr("Lean, degrees"), self.lean),
+            (tr("Touches at"), self.touch),
+            (tr("Read"), self.reading),
         ):
             form.addRow(label, field)
         layout.addLayout(form)
         layout.addWidget(self.on_mat)
-        self.choose_sheet = QPushButton("Choose a traced sheet…")
+        self.choose_sheet = QPushButton(tr("Choose a traced sheet…"))
         self.choose_sheet.clicked.connect(self._ask_sheet)
         layout.addWidget(self.choose_sheet)
         layout.addStretch(1)
@@ -171,8 +174,8 @@ class PictureWays(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         bar = QProgressBar()
         bar.setRange(0, 100)
-        bar.setAccessibleName("Progress of reading the picture")
-        stop = QPushButton("Stop")
+        bar.setAccessibleName(tr("Progress of reading the picture"))
+        stop = QPushButton(tr("Stop"))
         stop.clicked.connect(self.stop)
         layout.addWidget(bar, 1)
         layout.addWidget(stop)
@@ -190,8 +193,11 @@ class PictureWays(QWidget):
         page = mat_page(self.mat_paper.currentText().lower())
         length = self._workspace.length
         self._scale_hint.setText(
-            f"Measure both printed scales once: {length(page.scale_x_mm)} and {length(page.scale_y_mm)} "
-            "if the printer is true."
+            tr(
+                "Measure both printed scales once: {scale_x} and {scale_y} if the printer is true.",
+                scale_x=length(page.scale_x_mm),
+                scale_y=length(page.scale_y_mm),
+            )
         )
 
     def _keep_scales(self) -> None:
@@ -210,7 +216,7 @@ class PictureWays(QWidget):
     def ask_mat(self) -> None:
         """Ask where the mat that is chosen goes, and write it."""
         name = f"mat-{self.mat_paper.currentText().lower()}.pdf"
-        path = ask.target(self, "Write the mat", name, "PDF (*.pdf)", ".pdf")
+        path = ask.target(self, tr("Write the mat"), name, tr("PDF (*.pdf)"), ".pdf")
         if path is not None:
             self.write_mat(path)
 
@@ -218,7 +224,7 @@ class PictureWays(QWidget):
         """Write the mat that is chosen to a file, beside the window; what goes wrong is told."""
         paper, pages = self.mat_paper.currentText().lower(), self.mat_pages.value()
         task = Task(lambda token: run_apart(write_mat_apart, path, paper, pages, token=token), self, elsewhere=True)
-        told = f"Wrote {path.name}: print it at 100 %, then measure both scales"
+        told = tr("Wrote {name}: print it at 100 %, then measure both scales", name=path.name)
         task.done.connect(lambda _: self._workspace.said.emit(told))
         task.failed.connect(self._fail)
         task.begin()
@@ -226,7 +232,7 @@ class PictureWays(QWidget):
     # Pictures
 
     def _ask_photo(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Choose a photo", "", _PICTURES)
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a photo"), "", _PICTURES)
         if path:
             self._try(lambda: self.take_photo(read_picture(Path(path)), Path(path).name))
 
@@ -244,10 +250,10 @@ class PictureWays(QWidget):
         from cozy_burrow.demo.photo import demo_capture
 
         if self._begin(lambda token: run_apart(demo_capture, token=token)):
-            self._workspace.said.emit("The simulated camera takes a photo…")
+            self._workspace.said.emit(tr("The simulated camera takes a photo…"))
 
     def _ask_scan(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Choose a scan", "", _PICTURES)
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a scan"), "", _PICTURES)
         if path:
             self._try(lambda: self.take_scan(read_picture(Path(path)), Path(path).name))
 
@@ -256,7 +262,7 @@ class PictureWays(QWidget):
         self._read(data, Recipe(way="scan", source=source, dpi=self._dpi()))
 
     def _ask_sheet(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Choose a traced sheet", "", _PICTURES)
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a traced sheet"), "", _PICTURES)
         if path:
             self._try(lambda: self.take_sheet(read_picture(Path(path)), Path(path).name))
 
@@ -267,7 +273,7 @@ class PictureWays(QWidget):
         pen = Pen(
             tip_mm=self.tip.value() or 0.0,
             touch_mm=self.touch.value() or 0.0,
-            lean_deg=_figure(self.lean.text() or "0", where="lean of the pen"),
+            lean_deg=_figure(self.lean.text() or "0", where=tr("lean of the pen")),
             reading=_READINGS[self.reading.currentIndex()][0],
         )
         recipe = Recipe(
@@ -333,13 +339,15 @@ class PictureWays(QWidget):
 
     def _take(self, capture: Capture) -> None:
         if self._begun_for != self._workspace.opened_count:
-            self._workspace.said.emit("The picture was read for another project; choose it again for this one")
+            self._workspace.said.emit(tr("The picture was read for another project; choose it again for this one"))
             return
         if self._session.has_work and not self._may_clear():  # something was done there while this one was read
             return
         self._session.open(capture)
         count = len(capture.table.drafts)
-        self._workspace.said.emit(f"{count} thing{'s' if count != 1 else ''} found; set each one's thickness")
+        self._workspace.said.emit(
+            trn("{count} item found; set its thickness", "{count} items found; set each one's thickness", count)
+        )
 
     def _fail(self, error: Exception) -> None:
         if not isinstance(error, UnusableInput):
@@ -356,4 +364,4 @@ def _figure(text: str, *, where: str) -> float:
     try:
         return float(text.replace(",", ".").replace("−", "-").strip().rstrip("°"))
     except ValueError:
-        raise UnusableInput(f"not a number: ‘{text}’", where=where, remedy="type a number") from None
+        raise UnusableInput(tr("not a number: ‘{text}’", text=text), where=where, remedy=tr("type a number")) from None

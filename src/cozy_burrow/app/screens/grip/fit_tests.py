@@ -16,6 +16,7 @@ from cozy_burrow.core.foam.fits import GRADES_MM, fit_for, fitted, foam_name, wi
 from cozy_burrow.core.ground.holding import Holding
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.model.vessels import FitTest, PullTest
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import format_fine
 from cozy_burrow.devices.luggage_scale import LuggageScale, SimulatedScale
 from cozy_burrow.jobs.fits import blade_name, calibration_of, write_coupon
@@ -41,47 +42,56 @@ class FitTests(QDialog):
         self.scale: LuggageScale = SimulatedScale(
             self._bare_n * _SIMULATED_SHARE, seed=len(stores.stores.pull_tests) + 1
         )
-        self.setWindowTitle("Fit: coupon and pull test")
+        self.setWindowTitle(tr("Fit: coupon and pull test"))
         self.setMinimumWidth(420)
         layout = QVBoxLayout(self)
-        layout.addWidget(head(f"Tried in {self._foam}"))
-        layout.addWidget(soft(f"Cut as now: {self._blade}. Results are kept for this foam and this way of cutting."))
-        layout.addWidget(head("Fit coupon"))
+        layout.addWidget(head(tr("Tried in {foam}", foam=self._foam)))
         layout.addWidget(
-            soft(f"Six pockets for ‘{item.name}’ from 2 mm smaller to 0.5 mm larger. Which one held best?")
+            soft(
+                tr(
+                    "Cut as now: {blade}. Results are kept for this foam and this way of cutting.",
+                    blade=tr(self._blade),
+                )
+            )
         )
-        self.print_button = QPushButton("Write the coupon to print…")
+        layout.addWidget(head(tr("Fit coupon")))
+        layout.addWidget(
+            soft(
+                tr("Six pockets for ‘{name}’ from 2 mm smaller to 0.5 mm larger. Which one held best?", name=item.name)
+            )
+        )
+        self.print_button = QPushButton(tr("Write the coupon to print…"))
         self.print_button.clicked.connect(self._ask_path)
         layout.addWidget(self.print_button)
         form = Form()
         self.best = QComboBox()
-        self.best.setAccessibleName("Best pocket of the coupon")
+        self.best.setAccessibleName(tr("Best pocket of the coupon"))
         for grade in GRADES_MM:
             how = (
-                "on the line"
+                tr("on the line")
                 if grade == 0
-                else f"{format_fine(abs(grade), workspace.unit)} {'smaller' if grade < 0 else 'larger'}"
+                else f"{format_fine(abs(grade), workspace.unit)} {(tr('smaller') if grade < 0 else tr('larger'))}"
             )
             self.best.addItem(how, grade)
         known = fit_for(stores.stores, self._foam, self._blade)
         now = known.best_mm if known is not None else -workspace.project.rules.snug_mm
         self.best.setCurrentIndex(min(range(len(GRADES_MM)), key=lambda n: abs(GRADES_MM[n] - now)))
-        form.addRow("Best pocket", self.best)
+        form.addRow(tr("Best pocket"), self.best)
         layout.addLayout(form)
-        self.take_button = QPushButton("Take it as the snug fit")
+        self.take_button = QPushButton(tr("Take it as the snug fit"))
         self.take_button.clicked.connect(self.take_best)
         layout.addWidget(self.take_button)
-        layout.addWidget(head("Pull test"))
+        layout.addWidget(head(tr("Pull test")))
         layout.addWidget(
-            soft("Hook the luggage scale to the thing in its pocket, pull straight out, read the highest figure.")
+            soft(tr("Hook the luggage scale to the item in its pocket, pull straight out, read the highest figure."))
         )
         row = Form()
-        self.force = NumberField("Highest pull", least=0.1, most=500.0, unit=" N")
+        self.force = NumberField(tr("Highest pull"), least=0.1, most=500.0, unit=" N")
         self.force.entered.connect(self.take_pull)
-        row.addRow("Highest pull, N", self.force)
+        row.addRow(tr("Highest pull, N"), self.force)
         layout.addLayout(row)
-        self.scale_button = QPushButton("Read the scale")
-        self.scale_button.setToolTip("The stand-in shipped with the program: no scale is plugged in")
+        self.scale_button = QPushButton(tr("Read the scale"))
+        self.scale_button.setToolTip(tr("The stand-in shipped with the program: no scale is plugged in"))
         self.scale_button.clicked.connect(lambda: self.take_pull(self.scale.peak_n()))
         layout.addWidget(self.scale_button)
         self.says = verdict()
@@ -92,20 +102,25 @@ class FitTests(QDialog):
         stores, rules = self._stores.stores, self._workspace.project.rules
         calibration = calibration_of(stores, self._workspace.insert.sheets[0], rules)
         known = fit_for(stores, self._foam, self._blade)
-        fit = f"Snug is {self._workspace.length(rules.snug_mm)} smaller all round" + (
-            ", by your coupon." if known else ", by rule of thumb."
+        fit = tr("Snug is {snug} smaller all round", snug=self._workspace.length(rules.snug_mm)) + (
+            tr(", by your coupon.") if known else tr(", by rule of thumb.")
         )
         pulls = (
-            f"{calibration.tests} pull {'test' if calibration.tests == 1 else 'tests'}: foam holds "
-            f"{calibration.factor:.2f} times what was estimated, single ones ± {100 * calibration.spread:.0f} %."
+            trn(
+                "{count} pull test: foam holds {factor:.2f} times what was estimated, single ones ± {spread:.0f} %.",
+                "{count} pull tests: foam holds {factor:.2f} times what was estimated, single ones ± {spread:.0f} %.",
+                calibration.tests,
+                factor=calibration.factor,
+                spread=100 * calibration.spread,
+            )
             if calibration.tests
-            else f"No pull test yet; ‘{self._item.name}’ is estimated at {self._bare_n:.0f} N."
+            else tr("No pull test yet; ‘{name}’ is estimated at {bare:.0f} N.", name=self._item.name, bare=self._bare_n)
         )
         self.says.setText(trouble or f"{fit} {pulls}")
         self.says.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
 
     def _ask_path(self) -> None:
-        path = ask.target(self, "Write the fit coupon", "fit-coupon.pdf", "PDF (*.pdf)", ".pdf")
+        path = ask.target(self, tr("Write the fit coupon"), "fit-coupon.pdf", tr("PDF (*.pdf)"), ".pdf")
         if path is not None:
             self.write(path)
 
@@ -116,18 +131,18 @@ class FitTests(QDialog):
         except UnusableInput as error:
             self._tell(error.sentence())
             return
-        self._workspace.said.emit(f"Fit coupon written to {path}")
+        self._workspace.said.emit(tr("Fit coupon written to {path}", path=path))
 
     def take_best(self) -> None:
         """Keep which pocket was best, and cut snug pockets like it from now on."""
-        fit = FitTest(foam=self._foam, blade=self._blade, best_mm=float(self.best.currentData()))
+        fit = FitTest(foam=self._foam, blade=tr(self._blade), best_mm=float(self.best.currentData()))
         try:
             project = fitted(self._workspace.project, fit)
         except UnusableInput as error:
             self._tell(error.sentence())
             return
         if self._stores.take(with_fit(self._stores.stores, fit)):
-            self._workspace.do("Take the coupon's best as snug", project)
+            self._workspace.do(tr("Take the coupon's best as snug"), project)
         self._tell()
         self.changed.emit()
 
@@ -137,7 +152,7 @@ class FitTests(QDialog):
             return
         test = PullTest(
             foam=self._foam,
-            blade=self._blade,
+            blade=tr(self._blade),
             thing=self._item.name,
             estimated_n=self._bare_n,
             measured_n=float(measured_n),

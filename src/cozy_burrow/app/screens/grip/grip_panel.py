@@ -30,10 +30,11 @@ from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, HeldBy, Project
 from cozy_burrow.core.pulls.by_kind import pull_of_kind
 from cozy_burrow.core.pulls.suggest import trench_for
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.grip_words import given_text, grip_text, grip_why, mark_of
 
-HELD_NAMES: dict[str, str] = {"hook": "it has a hook", "hollow": "its handle is hollow"}
-NOT_HELD = "not held"
+HELD_NAMES: dict[str, str] = {"hook": tr("it has a hook"), "hollow": tr("its handle is hollow")}
+NOT_HELD = tr("not held")
 _THING = Qt.ItemDataRole.UserRole + 1
 
 
@@ -52,27 +53,29 @@ class GripPanel(FollowingPanel):
         self.verdict = verdict()
         layout.addWidget(self.verdict)
         layout.addLayout(self._layer_row())
-        self.all_button = QPushButton("Add finger pulls everywhere")
+        self.all_button = QPushButton(tr("Add finger pulls everywhere"))
         self.all_button.setObjectName("main")
-        self.all_button.setToolTip("Rows share a trench, neighbours line up; what there is now goes, one step of undo")
+        self.all_button.setToolTip(
+            tr("Rows share a trench, neighbours line up; what there is now goes, one step of undo")
+        )
         self.all_button.clicked.connect(self.give_all)
         layout.addWidget(self.all_button)
-        self.suggest_button = QPushButton("Add the best pull")
+        self.suggest_button = QPushButton(tr("Add the best pull"))
         self.suggest_button.clicked.connect(self.suggest)
         layout.addWidget(self.suggest_button)
-        self.trench_button = QPushButton("One trench across the selection")
+        self.trench_button = QPushButton(tr("One trench across the selection"))
         self.trench_button.clicked.connect(self.trench)
         layout.addWidget(self.trench_button)
         self.kind_box = QComboBox()
-        self.kind_box.setAccessibleName("Other kind of pull")
-        self.kind_box.addItem("Other kind…", None)
+        self.kind_box.setAccessibleName(tr("Other kind of pull"))
+        self.kind_box.addItem(tr("Other kind…"), None)
         for kind in PULL_KINDS.values():
             if not kind.shared:
                 self.kind_box.addItem(kind.called.capitalize(), kind.name)
         self.kind_box.activated.connect(lambda _: self._take_kind())
         for held, text in HELD_NAMES.items():
-            self.kind_box.addItem(f"None: {text}", held)
-        self.kind_box.addItem("It needs one: no hook, not hollow", NOT_HELD)
+            self.kind_box.addItem(tr("None: {text}", text=text), held)
+        self.kind_box.addItem(tr("It needs one: no hook, not hollow"), NOT_HELD)
         layout.addWidget(self.kind_box)
         self._list_head = soft("")
         layout.addWidget(self._list_head)
@@ -86,15 +89,15 @@ class GripPanel(FollowingPanel):
         form = Form()
         form.setContentsMargins(0, 0, 0, 0)
         self.figures.setLayout(form)
-        self.width_field = form.add_length("Width", self._set_width, least_mm=10)
+        self.width_field = form.add_length(tr("Width"), self._set_width, least_mm=10)
         self._layers = QSpinBox()
         self._layers.setRange(0, 99)
-        self._layers.setSpecialValueText("as its pocket")
-        self._layers.setAccessibleName("Layers of the finger pull")
+        self._layers.setSpecialValueText(tr("as its pocket"))
+        self._layers.setAccessibleName(tr("Layers of the finger pull"))
         self._layers.valueChanged.connect(self._set_layers)
-        form.addRow("Layers", self._layers)
+        form.addRow(tr("Layers"), self._layers)
         layout.addWidget(self.figures)
-        self.remove_button = QPushButton("Take this pull away")
+        self.remove_button = QPushButton(tr("Take this pull away"))
         self.remove_button.clicked.connect(self._remove)
         layout.addWidget(self.remove_button)
         self.hold = HoldCard(workspace, stores)
@@ -108,15 +111,15 @@ class GripPanel(FollowingPanel):
         self._over = QButtonGroup(self)
         self.over_buttons: dict[str, QPushButton] = {}
         for name, tip in (
-            ("pulls", "Each thing's verdict, the grip and the balance point of the chosen one"),
-            ("walls", "Foam that is thinner than it should be, by how much"),
-            ("hold", "With how many newtons the foam holds each thing"),
+            ("pulls", tr("Each item's verdict, the grip and the balance point of the chosen one")),
+            ("walls", tr("Foam that is thinner than it should be, by how much")),
+            ("hold", tr("With how many newtons the foam holds each item")),
         ):
             button = QPushButton(name.capitalize())
             button.setCheckable(True)
             button.setChecked(name == "pulls")
-            button.setToolTip(f"Over the plan: {tip.lower()}")
-            button.setAccessibleName(f"Show over the plan: {name}")
+            button.setToolTip(tr("Over the plan: {tip}", tip=tip.lower()))
+            button.setAccessibleName(tr("Show over the plan: {name}", name=name))
             button.clicked.connect(lambda _=False, name=name: self.over_chosen.emit(name))
             self._over.addButton(button)
             self.over_buttons[name] = button
@@ -142,7 +145,7 @@ class GripPanel(FollowingPanel):
         self._head.setText(
             placement_name(workspace.project, chosen[0])
             if len(chosen) == 1
-            else (f"{len(chosen)} things" if chosen else "All finger pulls")
+            else (tr("{count} items", count=len(chosen)) if chosen else tr("All finger pulls"))
         )
         self.verdict.setText(self._verdict())
         self.verdict.setToolTip(grip_why(workspace.project.rules.finger_mm, workspace.unit))
@@ -153,10 +156,10 @@ class GripPanel(FollowingPanel):
         self._show_pull()
 
     def _list_pulls(self, pulls: list[FingerPull]) -> None:
-        self._list_head.setText("Its pulls; drag them on the plan")
-        self.list.setAccessibleName("Finger pulls of the selection")
+        self._list_head.setText(tr("Its pulls; drag them on the plan"))
+        self.list.setAccessibleName(tr("Finger pulls of the selection"))
         for pull in pulls:
-            more = f", for {len(pull.serves)} things" if len(pull.serves) > 1 else ""
+            more = tr(", for {count} items", count=len(pull.serves)) if len(pull.serves) > 1 else ""
             width = self._workspace.length(pull.width_mm)
             entry = QListWidgetItem(f"{kind_of_pull(pull).called.capitalize()}, {width}{more}")
             entry.setData(Qt.ItemDataRole.UserRole, pull.id)
@@ -165,8 +168,8 @@ class GripPanel(FollowingPanel):
     def _list_things(self) -> None:
         """List everything that lies here with its verdict, what is hard to get out first."""
         workspace = self._workspace
-        self._list_head.setText("Out: ✓ easily   ! hardly   ✗ not at all")
-        self.list.setAccessibleName("Verdict for each thing")
+        self._list_head.setText(tr("Out: ✓ easily   ! hardly   ✗ not at all"))
+        self.list.setAccessibleName(tr("Verdict for each item"))
         grips = {key: grip_of(workspace.ground, key) for key in workspace.ground.pockets}
         names = {key: placement_name(workspace.project, key) for key in grips}
         for key in sorted(grips, key=lambda one: (grips[one].good, grips[one].possible, names[one])):
@@ -188,12 +191,16 @@ class GripPanel(FollowingPanel):
             return grip_text(grip_of(ground, workspace.selection[0]), workspace.unit)
         grips = {key: grip_of(ground, key) for key in ground.pockets}
         if not grips:
-            return "Nothing is laid in yet."
+            return tr("Nothing is laid in yet.")
         good = sum(one.good for one in grips.values())
         hard = [key for key, one in grips.items() if not one.good]
         names = ", ".join(f"‘{placement_name(workspace.project, key)}’" for key in hard[:3])
-        more = f" Not so: {names}{' and others' if len(hard) > 3 else ''}." if hard else ""
-        return f"{good} of {len(grips)} things come out easily.{more}"
+        more = (
+            tr(" Not so: {names}{others}.", names=names, others=tr(" and others") if len(hard) > 3 else "")
+            if hard
+            else ""
+        )
+        return tr("{good} of {count} items come out easily.{more}", good=good, count=len(grips), more=more)
 
     def current(self) -> FingerPull | None:
         """Return the pull that is chosen in the list."""
@@ -214,15 +221,15 @@ class GripPanel(FollowingPanel):
         busy = self.aside.is_busy
         for button in (self.all_button, self.suggest_button):
             button.setEnabled(not busy)
-        self.all_button.setText("Working it out…" if busy else "Add finger pulls everywhere")
+        self.all_button.setText(tr("Working it out…") if busy else tr("Add finger pulls everywhere"))
 
     def suggest(self) -> None:
         """Give each selected thing the best pull that fits; what it had goes."""
-        self._give("Give the best pull", self._workspace.selection)
+        self._give(tr("Give the best pull"), self._workspace.selection)
 
     def give_all(self) -> None:
         """Choose pulls for the whole insert anew."""
-        self._give("Add finger pulls everywhere", None)
+        self._give(tr("Add finger pulls everywhere"), None)
 
     def _give(self, label: str, keys: tuple[str, ...] | None) -> None:
         insert_id = self._workspace.insert_id
@@ -236,7 +243,9 @@ class GripPanel(FollowingPanel):
         left = [one.key for one in given if one.pull is None]
         if left:
             names = ", ".join(f"‘{placement_name(project, key)}’" for key in left[:3])
-            workspace.refused.emit(f"No finger pull fits beside {names}; move neighbours away, or take a ribbon.")
+            workspace.refused.emit(
+                tr("No finger pull fits beside {names}; move neighbours away, or take a ribbon.", names=names)
+            )
         elif given:
             workspace.said.emit(f"{label}: {self._summary(given)}")
         else:
@@ -247,16 +256,20 @@ class GripPanel(FollowingPanel):
         workspace = self._workspace
         ground = workspace.ground
         if not ground.pockets:
-            return "Nothing is laid in yet"
+            return tr("Nothing is laid in yet")
         if len(keys) != 1:
-            return "All of them can be held without a pull"
+            return tr("All of them can be held without a pull")
         if keys[0] not in ground.pockets:  # it was worked out aside; another insert is shown by now, or it is gone
-            return "What was chosen lies no longer in the insert that is shown"
+            return tr("What was chosen lies no longer in the insert that is shown")
         item, name = ground.pockets[keys[0]].item, placement_name(workspace.project, keys[0])
         if item.held_by is not None:
-            return f"‘{name}’ needs no pull: {HELD_NAMES[item.held_by]}. Other kind… undoes that"
+            return tr(
+                "‘{name}’ needs no pull: {held_names}. Other kind… undoes that",
+                name=name,
+                held_names=HELD_NAMES[item.held_by],
+            )
         proud = workspace.length(proud_in(ground, keys[0]))
-        return f"‘{name}’ needs no pull: it stands out {proud}, enough to be held"
+        return tr("‘{name}’ needs no pull: it stands out {proud}, enough to be held", name=name, proud=proud)
 
     def _summary(self, given: tuple[Given, ...]) -> str:
         counts: dict[str, int] = {}
@@ -279,12 +292,18 @@ class GripPanel(FollowingPanel):
         pull = pull_of_kind(ground.pockets[key], kind, ground.layers, most, ground.rules)
         if pull is None:
             name = placement_name(workspace.project, key)
-            workspace.refused.emit(f"A {PULL_KINDS[kind].called} does nothing for ‘{name}’: take another kind.")
+            workspace.refused.emit(
+                tr(
+                    "A {called} does nothing for ‘{name}’: take another kind.",
+                    called=PULL_KINDS[kind].called,
+                    name=name,
+                )
+            )
             return
         own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
         project = remove_pulls(workspace.project, workspace.insert_id, own)
         workspace.do(
-            f"Give it a {PULL_KINDS[kind].called}",
+            tr("Give it a {called}", called=PULL_KINDS[kind].called),
             add_pulls(project, workspace.insert_id, [replace(pull, serves=(key,))]),
         )
 
@@ -297,10 +316,10 @@ class GripPanel(FollowingPanel):
         bare = remove_pulls(workspace.project, workspace.insert_id, own)
         found: HeldBy | None = {"hook": "hook", "hollow": "hollow"}.get(str(held))  # type: ignore[assignment]
         if found is None:
-            label = f"‘{item.name}’ needs a pull"
+            label = tr("‘{name}’ needs a pull", name=item.name)
             workspace.do(label, change_item(workspace.project, replace(item, held_by=None)))
             return
-        workspace.do(f"‘{item.name}’ needs no pull", change_item(bare, replace(item, held_by=found)))
+        workspace.do(tr("‘{name}’ needs no pull", name=item.name), change_item(bare, replace(item, held_by=found)))
 
     def trench(self) -> None:
         """Lay one trench across the selection; the pulls that the things had for themselves go."""
@@ -315,7 +334,7 @@ class GripPanel(FollowingPanel):
         ]
         project = remove_pulls(workspace.project, workspace.insert_id, own)
         pull = trench_for(things, id_="", rules=workspace.project.rules)
-        workspace.do("Lay a trench", add_pulls(project, workspace.insert_id, [pull]))
+        workspace.do(tr("Lay a trench"), add_pulls(project, workspace.insert_id, [pull]))
 
     def _set_width(self, width_mm: float) -> None:
         pull = self.current()
@@ -329,10 +348,10 @@ class GripPanel(FollowingPanel):
 
     def _put(self, pull: FingerPull) -> None:
         workspace = self._workspace
-        workspace.do("Change a finger pull", change_pull(workspace.project, workspace.insert_id, pull))
+        workspace.do(tr("Change a finger pull"), change_pull(workspace.project, workspace.insert_id, pull))
 
     def _remove(self) -> None:
         pull = self.current()
         if pull is not None:
             workspace = self._workspace
-            workspace.do("Take a finger pull away", remove_pulls(workspace.project, workspace.insert_id, [pull.id]))
+            workspace.do(tr("Take a finger pull away"), remove_pulls(workspace.project, workspace.insert_id, [pull.id]))

@@ -13,10 +13,11 @@ from cozy_burrow.core.depth.pocket import allowance_for
 from cozy_burrow.core.ground.holding import Holding, holding_of
 from cozy_burrow.core.model.edits import change_item, item_of
 from cozy_burrow.core.model.records import Fit, Item
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.fits import calibration_of
 from cozy_burrow.jobs.grip_words import hold_text, hold_why
 
-FIT_NAMES: dict[Fit, str] = {"snug": "Snug", "line": "On the line", "easy": "Easy"}
+FIT_NAMES: dict[Fit, str] = {"snug": tr("Snug"), "line": tr("On the line"), "easy": tr("Easy")}
 
 
 class HoldCard(QWidget):
@@ -27,7 +28,7 @@ class HoldCard(QWidget):
         self._workspace, self._stores = workspace, stores
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(soft("Does it stay?"))
+        layout.addWidget(soft(tr("Does it stay?")))
         self.verdict = verdict()
         layout.addWidget(self.verdict)
         row = QHBoxLayout()
@@ -37,13 +38,13 @@ class HoldCard(QWidget):
         for fit, name in FIT_NAMES.items():
             button = QPushButton(name)
             button.setCheckable(True)
-            button.setAccessibleName(f"Fit: {name.lower()}")
+            button.setAccessibleName(tr("Fit: {name}", name=name.lower()))
             button.clicked.connect(lambda _=False, fit=fit: self._set_fit(fit))
             self._group.addButton(button)
             self.fit_buttons[fit] = button
             row.addWidget(button)
         layout.addLayout(row)
-        self.test_button = QPushButton("Try it: coupon and pull test…")
+        self.test_button = QPushButton(tr("Try it: coupon and pull test…"))
         self.test_button.clicked.connect(self.try_it)
         layout.addWidget(self.test_button)
 
@@ -79,14 +80,20 @@ class HoldCard(QWidget):
         for name, button in self.fit_buttons.items():
             button.setChecked(name == fit)
             length = self._workspace.length(abs(allowance))
-            button.setToolTip(f"Its pocket is {length} {'smaller' if allowance < 0 else 'larger'} all round now")
+            button.setToolTip(
+                tr("Its pocket is {length} smaller all round now", length=length)
+                if allowance < 0
+                else tr("Its pocket is {length} larger all round now", length=length)
+            )
         self._group.setExclusive(True)
 
     def _set_fit(self, fit: Fit) -> None:
         item = self.item
         if item is not None:
             project = change_item(self._workspace.project, replace(item, fit=fit))
-            self._workspace.do(f"Fit ‘{item.name}’ {FIT_NAMES[fit].lower()}", project)
+            self._workspace.do(
+                tr("Fit ‘{name}’ {fit_names}", name=item.name, fit_names=FIT_NAMES[fit].lower()), project
+            )
         self.follow()
 
     def try_it(self) -> None:

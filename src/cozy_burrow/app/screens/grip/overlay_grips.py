@@ -17,6 +17,7 @@ from cozy_burrow.core.ground.thinness import thin_foam
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.edits import placement_of
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.jobs.grip_words import mark_of
 
@@ -39,10 +40,14 @@ def thin_walls(overlay: Overlay, ground: Ground, unit: Unit) -> None:
         painter.drawPath(overlay.transform.map(area_path(thin.area)))
         worst = max(thin.area.geoms, key=lambda part: float(part.area))
         at = worst.representative_point()
-        overlay.figure(f"under {format_length(thin.limit_mm, unit)}", overlay.to_view((at.x, at.y)), theme.colour(role))
+        overlay.figure(
+            tr("under {limit}", limit=format_length(thin.limit_mm, unit)),
+            overlay.to_view((at.x, at.y)),
+            theme.colour(role),
+        )
     if not any_thin:
         left, top, right, _ = ground.blank.bounds
-        overlay.hint("No foam is thinner than it should be", ((left + right) / 2, top + 20.0))
+        overlay.hint(tr("No foam is thinner than it should be"), ((left + right) / 2, top + 20.0))
 
 
 def grips(overlay: Overlay, ground: Ground, workspace: Workspace, *, hold: bool) -> None:

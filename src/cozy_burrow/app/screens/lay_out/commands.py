@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from cozy_burrow.app.frame.command import Command
 from cozy_burrow.app.frame.front import Front, chosen, some_selected, two_selected
 from cozy_burrow.app.screens.lay_out import laying, sharing_pockets
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.screens.lay_out.screen import LayOutScreen
@@ -22,7 +23,7 @@ def _nudge(id_: str, text: str, keys: str, dx: float, dy: float) -> Command:
     return Command(
         f"lay.{id_}",
         text,
-        "Lay out",
+        tr("Lay out"),
         lambda w: laying.nudge(w.workspace, dx, dy),
         keys=keys,
         scope="plan",
@@ -34,7 +35,7 @@ def _turn(id_: str, text: str, keys: str, by: float) -> Command:
     return Command(
         f"lay.{id_}",
         text,
-        "Lay out",
+        tr("Lay out"),
         lambda w: laying.turn(w.workspace, by),
         keys=keys,
         scope="plan",
@@ -45,8 +46,8 @@ def _turn(id_: str, text: str, keys: str, by: float) -> Command:
 def _align(side: str, keys: str) -> Command:
     return Command(
         f"lay.align_{side}",
-        f"Align {side}" if side != "middle" else "Align in one row",
-        "Lay out",
+        tr("Align {side}", side=side) if side != "middle" else tr("Align in one row"),
+        tr("Lay out"),
         lambda w: laying.line_up(w.workspace, side),
         keys=keys,
         scope="plan",
@@ -55,31 +56,41 @@ def _align(side: str, keys: str) -> Command:
 
 
 COMMANDS: tuple[Command, ...] = (
-    Command("lay.arrange", "Arrange for me", "Lay out", lambda w: w.arranging.begin("all"), keys="Ctrl+Return"),
-    Command("lay.improve", "Improve what lies here", "Lay out", lambda w: w.arranging.begin("improve"), keys="Ctrl+I"),
+    Command("lay.arrange", tr("Arrange for me"), tr("Lay out"), lambda w: w.arranging.begin("all"), keys="Ctrl+Return"),
+    Command(
+        "lay.improve",
+        tr("Improve what lies here"),
+        tr("Lay out"),
+        lambda w: w.arranging.begin("improve"),
+        keys="Ctrl+I",
+    ),
     Command(
         "lay.repack",
-        "Re-pack the selection only",
-        "Lay out",
+        tr("Re-pack the selection only"),
+        tr("Lay out"),
         lambda w: w.arranging.begin("selection"),
         keys="Ctrl+R",
         when=two_selected,
     ),
-    Command("lay.fill_area", "Draw an area to fill from the tray", "Lay out", laying.fill_area, keys="Ctrl+Shift+F"),
-    Command("lay.keep_free", "Draw an area to keep free", "Lay out", laying.keep_area_free, keys="Ctrl+Shift+K"),
+    Command(
+        "lay.fill_area", tr("Draw an area to fill from the tray"), tr("Lay out"), laying.fill_area, keys="Ctrl+Shift+F"
+    ),
+    Command(
+        "lay.keep_free", tr("Draw an area to keep free"), tr("Lay out"), laying.keep_area_free, keys="Ctrl+Shift+K"
+    ),
     Command(
         "lay.free_again",
-        "Use the areas kept free again",
-        "Lay out",
+        tr("Use the areas kept free again"),
+        tr("Lay out"),
         lambda w: laying.use_again(w.workspace),
         when=lambda w: bool(w.workspace.insert.spare),
     ),
-    Command("lay.share_out", "Share out over all inserts", "Lay out", lambda w: w.arranging.begin("inserts")),
-    Command("lay.stop", "Stop arranging, keep the best so far", "Lay out", lambda w: w.arranging.stop()),
+    Command("lay.share_out", tr("Share out over all inserts"), tr("Lay out"), lambda w: w.arranging.begin("inserts")),
+    Command("lay.stop", tr("Stop arranging, keep the best so far"), tr("Lay out"), lambda w: w.arranging.stop()),
     Command(
         "lay.row",
-        "Make one row, sorted by size",
-        "Lay out",
+        tr("Make one row, sorted by size"),
+        tr("Lay out"),
         lambda w: laying.make_row(w.workspace),
         keys="R",
         scope="plan",
@@ -87,8 +98,8 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "lay.spread_down",
-        "Spread evenly from back to front",
-        "Lay out",
+        tr("Spread evenly from back to front"),
+        tr("Lay out"),
         lambda w: laying.spread_out(w.workspace, down=True),
         keys="Ctrl+Shift+J",
         scope="plan",
@@ -96,27 +107,27 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "lay.pushing",
-        "Push neighbours aside, or not",
-        "Lay out",
+        tr("Push neighbours aside, or not"),
+        tr("Lay out"),
         lambda w: _screen(w).panel.push_box.toggle(),
         keys="P",
         scope="plan",
     ),
-    _nudge("left", "Nudge left a little", "Left", -0.5, 0),
-    _nudge("right", "Nudge right a little", "Right", 0.5, 0),
-    _nudge("back", "Nudge to the back a little", "Up", 0, -0.5),
-    _nudge("front", "Nudge to the front a little", "Down", 0, 0.5),
-    _nudge("far_left", "Move left by a finger", "Shift+Left", -10, 0),
-    _nudge("far_right", "Move right by a finger", "Shift+Right", 10, 0),
-    _nudge("far_back", "Move to the back by a finger", "Shift+Up", 0, -10),
-    _nudge("far_front", "Move to the front by a finger", "Shift+Down", 0, 10),
-    _turn("turn_1", "Turn by 1° clockwise", ".", 1),
-    _turn("turn_back_1", "Turn by 1° the other way", ",", -1),
-    _turn("turn_right", "Turn by 90° clockwise", "T", 90),
+    _nudge("left", tr("Nudge left a little"), "Left", -0.5, 0),
+    _nudge("right", tr("Nudge right a little"), "Right", 0.5, 0),
+    _nudge("back", tr("Nudge to the back a little"), "Up", 0, -0.5),
+    _nudge("front", tr("Nudge to the front a little"), "Down", 0, 0.5),
+    _nudge("far_left", tr("Move left by a finger"), "Shift+Left", -10, 0),
+    _nudge("far_right", tr("Move right by a finger"), "Shift+Right", 10, 0),
+    _nudge("far_back", tr("Move to the back by a finger"), "Shift+Up", 0, -10),
+    _nudge("far_front", tr("Move to the front by a finger"), "Shift+Down", 0, 10),
+    _turn("turn_1", tr("Turn by 1° clockwise"), ".", 1),
+    _turn("turn_back_1", tr("Turn by 1° the other way"), ",", -1),
+    _turn("turn_right", tr("Turn by 90° clockwise"), "T", 90),
     Command(
         "lay.swap_ends",
-        "Swap ends",
-        "Lay out",
+        tr("Swap ends"),
+        tr("Lay out"),
         lambda w: laying.swap(w.workspace),
         keys="E",
         scope="plan",
@@ -124,8 +135,8 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "lay.lock",
-        "Lock or free",
-        "Lay out",
+        tr("Lock or free"),
+        tr("Lay out"),
         lambda w: laying.lock(w.workspace),
         keys="L",
         scope="plan",
@@ -133,8 +144,8 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "lay.take_out",
-        "Put back into the tray",
-        "Lay out",
+        tr("Put back into the tray"),
+        tr("Lay out"),
         lambda w: laying.to_tray(w.workspace),
         keys="Del",
         scope="plan",
@@ -147,8 +158,8 @@ COMMANDS: tuple[Command, ...] = (
     _align("middle", "Ctrl+M"),
     Command(
         "lay.spread",
-        "Spread evenly from left to right",
-        "Lay out",
+        tr("Spread evenly from left to right"),
+        tr("Lay out"),
         lambda w: laying.spread_out(w.workspace),
         keys="Ctrl+J",
         scope="plan",
@@ -156,34 +167,39 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "lay.select_all",
-        "Select everything",
-        "Lay out",
+        tr("Select everything"),
+        tr("Lay out"),
         lambda w: w.workspace.select([one.id for one in w.workspace.insert.placements]),
         keys="Ctrl+A",
         scope="plan",
     ),
     Command(
-        "lay.next", "Next thing", "Lay out", lambda w: laying.step_selection(w.workspace, 1), keys="N", scope="plan"
+        "lay.next",
+        tr("Next item"),
+        tr("Lay out"),
+        lambda w: laying.step_selection(w.workspace, 1),
+        keys="N",
+        scope="plan",
     ),
     Command(
         "lay.before",
-        "Thing before",
-        "Lay out",
+        tr("Item before"),
+        tr("Lay out"),
         lambda w: laying.step_selection(w.workspace, -1),
         keys="B",
         scope="plan",
     ),
     Command(
         "lay.share",
-        "Let the two selected things share a pocket",
-        "Lay out",
+        tr("Let the two selected items share a pocket"),
+        tr("Lay out"),
         lambda w: sharing_pockets.share_pocket(w.workspace),
         when=lambda w: len(w.workspace.selection) == 2,
     ),
     Command(
         "lay.under",
-        "Lay the chosen thing of the tray into an under-pocket",
-        "Lay out",
+        tr("Lay the chosen item of the tray into an under-pocket"),
+        tr("Lay out"),
         lambda w: sharing_pockets.lay_under(w.workspace),
         when=chosen,
     ),

@@ -30,17 +30,18 @@ from cozy_burrow.core.arrange.wishes import STYLES, Scores, StyleName
 from cozy_burrow.core.ground.judging import scores_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, STYLE_WHY
 
 _MOST_SEEN = 6  # rows of the tray; more scroll
 _JUDGE_AFTER_MS = 350  # a drag must not pay for scores
 _MOVES = (
-    ("lay.turn_right", "Turn 90°"),
-    ("lay.swap_ends", "Swap ends"),
-    ("lay.lock", "Lock"),
-    ("lay.take_out", "Take off the foam"),
-    ("lay.row", "Make a row"),
-    ("lay.spread", "Spread"),
+    ("lay.turn_right", tr("Turn 90°")),
+    ("lay.swap_ends", tr("Swap ends")),
+    ("lay.lock", tr("Lock")),
+    ("lay.take_out", tr("Take off the foam")),
+    ("lay.row", tr("Make a row")),
+    ("lay.spread", tr("Spread")),
 )
 _SIDES = ("left", "right", "back", "front")
 MORE = (
@@ -121,21 +122,23 @@ class LayOutPanel(FollowingPanel):
 
     def _build_arranging(self, layout: QVBoxLayout) -> None:
         self.style_box = QComboBox()
-        self.style_box.setAccessibleName("Style of the layout")
+        self.style_box.setAccessibleName(tr("Style of the layout"))
         for style in STYLES:
             self.style_box.addItem(STYLE_NAMES[style], style)
             self.style_box.setItemData(self.style_box.count() - 1, STYLE_WHY[style], Qt.ItemDataRole.ToolTipRole)
         self.style_box.activated.connect(lambda n: self._arranging.set_style(self.style_box.itemData(n)))
         layout.addWidget(self.style_box)
         row = QHBoxLayout()
-        self.arrange_button = QPushButton("Arrange for me")
+        self.arrange_button = QPushButton(tr("Arrange for me"))
         self.arrange_button.setObjectName("main")
-        self.arrange_button.setToolTip("Lays everything that is not locked anew. Ctrl+Return")
+        self.arrange_button.setToolTip(tr("Lays everything that is not locked anew. Ctrl+Return"))
         self.arrange_button.clicked.connect(lambda: self.command.emit("lay.arrange"))
         row.addWidget(self.arrange_button, 1)
         self.more_button = QToolButton()
-        self.more_button.setText("More ▾")
-        self.more_button.setToolTip("Improve, re-pack a selection, fill or keep an area, share out over all inserts")
+        self.more_button.setText(tr("More ▾"))
+        self.more_button.setToolTip(
+            tr("Improve, re-pack a selection, fill or keep an area, share out over all inserts")
+        )
         self.more_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.more_menu = QMenu(self.more_button)
         self.more_button.setMenu(self.more_menu)
@@ -143,10 +146,10 @@ class LayOutPanel(FollowingPanel):
         layout.addLayout(row)
         self.progress = QProgressBar()
         self.progress.setRange(0, 1000)
-        self.progress.setAccessibleName("Progress of arranging")
+        self.progress.setAccessibleName(tr("Progress of arranging"))
         self.progress.hide()
         layout.addWidget(self.progress)
-        self.stop_button = QPushButton("Stop, keep the best so far")
+        self.stop_button = QPushButton(tr("Stop, keep the best so far"))
         self.stop_button.clicked.connect(self._arranging.stop)
         self.stop_button.hide()
         layout.addWidget(self.stop_button)
@@ -155,10 +158,12 @@ class LayOutPanel(FollowingPanel):
         layout.addWidget(self.advice)
 
     def _build_moves(self, layout: QVBoxLayout) -> None:
-        self.push_box = QCheckBox("Push neighbours aside")
+        self.push_box = QCheckBox(tr("Push neighbours aside"))
         self.push_box.setToolTip(
-            "While a thing is dragged its neighbours move aside within the rules, edges snap to lines, and what finds "
-            "no room springs back. Hold Ctrl to drag freely"
+            tr(
+                "While an item is dragged its neighbours move aside within the rules, edges snap to "
+                "lines, and what finds no room springs back. Hold Ctrl to drag freely"
+            )
         )
         self.push_box.setChecked(True)
         layout.addWidget(self.push_box)
@@ -172,11 +177,11 @@ class LayOutPanel(FollowingPanel):
         sides = QHBoxLayout()
         sides.setSpacing(4)
         layout.addLayout(sides)
-        sides.addWidget(soft("Align"))
+        sides.addWidget(soft(tr("Align")))
         for side in _SIDES:
             button = QPushButton(side.capitalize())
             button.setObjectName("narrow")
-            button.setAccessibleName(f"Align {side}")
+            button.setAccessibleName(tr("Align {side}", side=side))
             button.clicked.connect(lambda _=False, side=side: self.command.emit(f"lay.align_{side}"))
             sides.addWidget(button, 1)
         self._about = TextPlate(lines=4)
@@ -189,30 +194,38 @@ class LayOutPanel(FollowingPanel):
         waiting = self.list.show_waiting(self._workspace)
         if waiting is None:
             return
-        self._head.setText(f"Not placed yet: {self.list.count()}" if waiting else "Everything is placed")
+        self._head.setText(
+            tr("Not placed yet: {count}", count=self.list.count()) if waiting else tr("Everything is placed")
+        )
         self.list.setVisible(waiting)
         rows = max(2, min(_MOST_SEEN, self.list.count()))
         self.list.setFixedHeight(rows * (self.list.fontMetrics().height() + 12) + 4)
         self._hint.setText(
-            "Drag onto the foam, or press Enter to lay it where it fits."
+            tr("Drag onto the foam, or press Enter to lay it where it fits.")
             if waiting
-            else ("Drag items to move them." if self._workspace.project.items else "Gather things first.")
+            else (tr("Drag items to move them.") if self._workspace.project.items else tr("Gather items first."))
         )
 
     def _follow_selection(self) -> None:
         workspace = self._workspace
         if not workspace.selection:
-            self._about.setText("Nothing selected. Click a thing, or press Tab on the plan.")
+            self._about.setText(tr("Nothing selected. Click an item, or press Tab on the plan."))
             return
         if len(workspace.selection) > 1:
-            self._about.setText(f"{len(workspace.selection)} things selected")
+            self._about.setText(tr("{count} items selected", count=len(workspace.selection)))
             return
         key = workspace.selection[0]
         placement = next(one for one in workspace.insert.placements if one.id == key)
-        locked = ", locked" if placement.locked else ""
+        locked = tr(", locked") if placement.locked else ""
         self._about.setText(
-            f"{placement_name(workspace.project, key)}\nmiddle at {workspace.length(placement.x_mm)} from the left, "
-            f"{workspace.length(placement.y_mm)} from the back, turned {placement.angle_deg:.4g}°{locked}"
+            tr(
+                "{placement_name}\nmiddle at {x} from the left, {y} from the back, turned {angle:.4g}°{locked}",
+                placement_name=placement_name(workspace.project, key),
+                x=workspace.length(placement.x_mm),
+                y=workspace.length(placement.y_mm),
+                angle=placement.angle_deg,
+                locked=locked,
+            )
         )
 
     @property

@@ -20,6 +20,7 @@ from cozy_burrow.core.model.edits import (
 )
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Ring
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.frame.front import Front
@@ -29,25 +30,30 @@ _SIDES: dict[str, Side] = {"left": "left", "right": "right", "back": "back", "fr
 
 def _named(workspace: Workspace) -> str:
     chosen = workspace.selection
-    return f"‘{placement_name(workspace.project, chosen[0])}’" if len(chosen) == 1 else f"{len(chosen)} things"
+    return (
+        f"‘{placement_name(workspace.project, chosen[0])}’"
+        if len(chosen) == 1
+        else tr("{count} items", count=len(chosen))
+    )
 
 
 def nudge(workspace: Workspace, dx: float, dy: float) -> None:
     """Move the selection; nudges in a row are one step of undo."""
     moved = move_placements(workspace.project, workspace.insert_id, workspace.selection, dx_mm=dx, dy_mm=dy)
-    workspace.do(f"Nudge {_named(workspace)}", moved, in_gesture=True)
+    workspace.do(tr("Nudge {named}", named=_named(workspace)), moved, in_gesture=True)
 
 
 def turn(workspace: Workspace, by_deg: float) -> None:
     """Turn each thing of the selection about its middle."""
     turned = turn_placements(workspace.project, workspace.insert_id, workspace.selection, by_deg=by_deg)
-    workspace.do(f"Turn {_named(workspace)}", turned, in_gesture=abs(by_deg) < 10)
+    workspace.do(tr("Turn {named}", named=_named(workspace)), turned, in_gesture=abs(by_deg) < 10)
 
 
 def swap(workspace: Workspace) -> None:
     """Turn the thing end for end; of several, every other one."""
     workspace.do(
-        f"Swap ends of {_named(workspace)}", swap_ends(workspace.project, workspace.insert_id, workspace.selection)
+        tr("Swap ends of {named}", named=_named(workspace)),
+        swap_ends(workspace.project, workspace.insert_id, workspace.selection),
     )
 
 
@@ -56,12 +62,12 @@ def lock(workspace: Workspace) -> None:
     chosen = [placement_of(workspace.insert, key) for key in workspace.selection]
     locked = not all(one.locked for one in chosen)
     project = lock_placements(workspace.project, workspace.insert_id, workspace.selection, locked=locked)
-    workspace.do(f"{'Lock' if locked else 'Free'} {_named(workspace)}", project)
+    workspace.do(f"{(tr('Lock') if locked else tr('Free'))} {_named(workspace)}", project)
 
 
 def to_tray(workspace: Workspace) -> None:
     """Put the selection back into the tray."""
-    label = f"Put {_named(workspace)} back"
+    label = tr("Put {named} back", named=_named(workspace))
     workspace.do(label, take_out(workspace.project, workspace.insert_id, workspace.selection))
 
 
@@ -69,7 +75,8 @@ def line_up(workspace: Workspace, side: str) -> None:
     """Line the selection's pockets up."""
     surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
     workspace.do(
-        f"Align {_named(workspace)}", align(workspace.project, workspace.insert_id, surfaces, side=_SIDES[side])
+        tr("Align {named}", named=_named(workspace)),
+        align(workspace.project, workspace.insert_id, surfaces, side=_SIDES[side]),
     )
 
 
@@ -77,7 +84,7 @@ def spread_out(workspace: Workspace, *, down: bool = False) -> None:
     """Make the gaps of the selection equal from left to right, or from back to front."""
     surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
     even = spread(workspace.project, workspace.insert_id, surfaces, down=down)
-    workspace.do(f"Spread {_named(workspace)}", even)
+    workspace.do(tr("Spread {named}", named=_named(workspace)), even)
 
 
 def make_row(workspace: Workspace) -> None:
@@ -85,19 +92,19 @@ def make_row(workspace: Workspace) -> None:
     chosen = workspace.selection
     made = laid_in_row(workspace.project, workspace.insert_id, chosen)
     if made is None:
-        workspace.said.emit("There is no room here for them in one row; take something out, or select fewer")
+        workspace.said.emit(tr("There is no room here for them in one row; take something out, or select fewer"))
         return
-    workspace.do(f"Lay {len(chosen)} things in a row", made)
+    workspace.do(tr("Lay {count} items in a row", count=len(chosen)), made)
 
 
 def fill_area(front: Front) -> None:
     """Ask for a rectangle on the plan, and fill it from the tray."""
     front.show_stage("lay-out")
     if not unplaced(front.workspace.project):
-        front.say("Everything is placed: take something off the foam first")
+        front.say(tr("Everything is placed: take something off the foam first"))
         return
     front.plan.handling.area_wanted = lambda ring: front.arranging.begin("area", within=ring)
-    front.say("Drag a rectangle over the foam that is to be filled; Esc lets it be")
+    front.say(tr("Drag a rectangle over the foam that is to be filled; Esc lets it be"))
 
 
 def keep_area_free(front: Front) -> None:
@@ -107,17 +114,17 @@ def keep_area_free(front: Front) -> None:
 
     def keep(ring: Ring) -> None:
         try:
-            workspace.do("Keep an area free", keep_free(workspace.project, workspace.insert_id, ring))
+            workspace.do(tr("Keep an area free"), keep_free(workspace.project, workspace.insert_id, ring))
         except UnusableInput as error:
             workspace.said.emit(error.sentence())
 
     front.plan.handling.area_wanted = keep
-    front.say("Drag a rectangle over the foam that is to stay free; Esc lets it be")
+    front.say(tr("Drag a rectangle over the foam that is to stay free; Esc lets it be"))
 
 
 def use_again(workspace: Workspace) -> None:
     """Let the areas kept free be used again."""
-    workspace.do("Use kept areas again", free_again(workspace.project, workspace.insert_id))
+    workspace.do(tr("Use kept areas again"), free_again(workspace.project, workspace.insert_id))
 
 
 def step_selection(workspace: Workspace, by: int) -> None:

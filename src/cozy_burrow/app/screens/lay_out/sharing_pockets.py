@@ -11,12 +11,13 @@ from cozy_burrow.core.ground.under import laid_under
 from cozy_burrow.core.kit.several import as_one
 from cozy_burrow.core.model.edits import change_item, item_of, placement_of, remove_items, take_out, unplaced
 from cozy_burrow.core.model.records import Item, Placement, Project
+from cozy_burrow.core.tongue import tr
 
 
 def share_pocket(workspace: Workspace) -> None:
     """Give the two selected things one pocket: they become one thing of the kit, laid as they lie."""
     if len(workspace.selection) != 2:
-        workspace.refused.emit("Select the two things that share a pocket.")
+        workspace.refused.emit(tr("Select the two items that share a pocket."))
         return
     project, insert_id = workspace.project, workspace.insert_id
     first, second = (placement_of(workspace.insert, key) for key in workspace.selection)
@@ -29,10 +30,16 @@ def share_pocket(workspace: Workspace) -> None:
         workspace.refused.emit(error.sentence())
         return
     if one.quantity > 1:
-        workspace.refused.emit(f"There are {one.quantity} of ‘{one.name}’; take the others out of the kit first.")
+        workspace.refused.emit(
+            tr(
+                "There are {quantity} of ‘{name}’; take the others out of the kit first.",
+                quantity=one.quantity,
+                name=one.name,
+            )
+        )
         return
     project = _one_less(take_out(project, insert_id, [second.id]), other)
-    workspace.do("Let two things share a pocket", change_item(project, both))
+    workspace.do(tr("Let two items share a pocket"), change_item(project, both))
 
 
 def _one_less(project: Project, item: Item) -> Project:
@@ -45,13 +52,16 @@ def lay_under(workspace: Workspace) -> None:
     """Lay the chosen thing of the tray into an under-pocket."""
     waiting = [(item, copy) for item, copy in unplaced(workspace.project) if item.id == workspace.item_id]
     if not waiting:
-        workspace.refused.emit("Choose a thing of the tray that has no place yet.")
+        workspace.refused.emit(tr("Choose an item of the tray that has no place yet."))
         return
     item, copy = waiting[0]
     laid = laid_under(workspace.project, workspace.insert_id, item, copy)
     if laid is None:
         workspace.refused.emit(
-            f"No thing here has room under it for ‘{item.name}’: it must fit inside a shallow pocket, floor left below."
+            tr(
+                "No item here has room under it for ‘{name}’: it must fit inside a shallow pocket, floor left below.",
+                name=item.name,
+            )
         )
         return
-    workspace.do(f"Lay ‘{item.name}’ in an under-pocket", laid)
+    workspace.do(tr("Lay ‘{name}’ in an under-pocket", name=item.name), laid)

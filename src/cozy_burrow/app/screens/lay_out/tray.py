@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.tongue import tr
 
 MIME = "application/x-cozy-burrow-thing"
 _MOST_ROWS = 500
@@ -24,7 +25,7 @@ class TrayList(QListWidget):
         self._seen: object = None
         self.setDragEnabled(True)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setAccessibleName("Tray: things that have no place yet")
+        self.setAccessibleName(tr("Tray: items that have no place yet"))
         self.itemDoubleClicked.connect(lambda row: self.lay_in.emit(row.data(Qt.ItemDataRole.UserRole)))
 
     def startDrag(self, actions: Qt.DropAction) -> None:

@@ -14,6 +14,7 @@ from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.core.ground.arranging import Arranged
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.tongue import tr
 
 CARDS = 4
 
@@ -42,14 +43,20 @@ class Card(QPushButton):
         self.setEnabled(result is not None)
         self.setChecked(chosen)
         if result is None:
-            self._text = "being laid…"
-            self.setAccessibleName(f"Variation {self.number + 1}: being laid")
+            self._text = tr("being laid…")
+            self.setAccessibleName(tr("Variation {number}: being laid", number=self.number + 1))
             self.setToolTip("")
         else:
-            left = f", {len(result.left_over)} left over" if result.left_over else ""
-            self._text = f"{total:.0f} of 100{left}" if result.scores is not None else f"all inserts{left}"
-            self.setAccessibleName(f"Variation {self.number + 1}: {self._text}, {result.name}")
-            self.setToolTip(f"Laid {result.name}. Press to lay the plan out like this")
+            left = tr(", {count} left over", count=len(result.left_over)) if result.left_over else ""
+            self._text = (
+                tr("{total:.0f} of 100{left}", total=total, left=left)
+                if result.scores is not None
+                else tr("all inserts{left}", left=left)
+            )
+            self.setAccessibleName(
+                tr("Variation {number}: {text}, {name}", number=self.number + 1, text=self._text, name=result.name)
+            )
+            self.setToolTip(tr("Laid {name}. Press to lay the plan out like this", name=result.name))
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -106,7 +113,7 @@ class Curve(QWidget):
         self._theme, self._scale = theme, scale
         self._points: list[tuple[float, float]] = []
         self.setMinimumSize(round(110 * scale), round(60 * scale))
-        self.setAccessibleName("Best score over time")
+        self.setAccessibleName(tr("Best score over time"))
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -117,7 +124,7 @@ class Curve(QWidget):
         """Show (seconds, score) pairs."""
         self._points = list(points)
         if points:
-            text = f"Best {points[-1][1]:.0f} of 100 after {points[-1][0]:.0f} s"
+            text = tr("Best {points:.0f} of 100 after {points_2:.0f} s", points=points[-1][1], points_2=points[-1][0])
             self.setAccessibleDescription(text)
             self.setToolTip(text)
         self.update()
@@ -142,7 +149,7 @@ class Curve(QWidget):
         painter.drawText(
             QRectF(room.left(), 0, room.width(), line),
             Qt.AlignmentFlag.AlignLeft,
-            f"best {self._points[-1][1]:.0f} of 100",
+            tr("best {points:.0f} of 100", points=self._points[-1][1]),
         )
         trail = QPolygonF()
         before: float | None = None
@@ -173,7 +180,7 @@ class VariationsView(QWidget):
         self.title = head("")
         self.title.setWordWrap(False)
         top.addWidget(self.title, 1)
-        self.close_button = QPushButton("Show the section again")
+        self.close_button = QPushButton(tr("Show the section again"))
         self.close_button.clicked.connect(self.close_wanted)
         top.addWidget(self.close_button)
         column.addLayout(top)
@@ -222,5 +229,7 @@ class VariationsView(QWidget):
     def _say(self) -> None:
         running = self._arranging.is_arranging
         self.close_button.setVisible(not running)  # a search is ended by its own button, which keeps the best
-        self.title.setText("Laying out in four ways…" if running else "Variations: press one to take it")
-        self._hint.setText("Press one to stop\nand take it." if running else "All of this is\none step of undo.")
+        self.title.setText(tr("Laying out in four ways…") if running else tr("Variations: press one to take it"))
+        self._hint.setText(
+            tr("Press one to stop\nand take it.") if running else tr("All of this is\none step of undo.")
+        )

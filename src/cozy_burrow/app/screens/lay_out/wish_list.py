@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.look.fields import soft
 from cozy_burrow.app.look.painting import paints
 from cozy_burrow.core.arrange.wishes import WISHES, Scores, Wish, WishName
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit
 from cozy_burrow.jobs.wish_words import WISH_NAMES, WISH_WHY, wish_figure
 
@@ -44,7 +45,7 @@ class WishRow(QPushButton):
         """Show how far the wish is met."""
         self.wish = wish
         self._figure = "" if wish is None else wish_figure(wish, unit)
-        met = "does not apply" if wish is None or wish.score is None else f"{wish.score:.0%} met"
+        met = tr("does not apply") if wish is None or wish.score is None else f"{wish.score:.0%} met"
         self.setAccessibleName(f"{WISH_NAMES[self.name]}: {met}, {self._figure}")
         self.setEnabled(wish is not None and wish.score is not None)
         self.update()
@@ -92,13 +93,13 @@ class WishList(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(3)
         self.total = soft("")
-        self.total.setToolTip("The mean of all wishes that apply, by the weights of the style")
+        self.total.setToolTip(tr("The mean of all wishes that apply, by the weights of the style"))
         top = QHBoxLayout()
         layout.addLayout(top)
         top.addWidget(self.total, 1)
-        self.weights_button = QPushButton("Weights")
+        self.weights_button = QPushButton(tr("Weights"))
         self.weights_button.setCheckable(True)
-        self.weights_button.setToolTip("How much each wish counts when things are arranged")
+        self.weights_button.setToolTip(tr("How much each wish counts when items are arranged"))
         top.addWidget(self.weights_button)
         self._pages = QStackedWidget()
         layout.addWidget(self._pages)
@@ -143,7 +144,7 @@ class WishList(QWidget):
             label.setToolTip(WISH_WHY[name])
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(0, 2 * HEAVIEST)
-            slider.setAccessibleName(f"Weight of: {WISH_NAMES[name]}")
+            slider.setAccessibleName(tr("Weight of: {wish_names}", wish_names=WISH_NAMES[name]))
             slider.valueChanged.connect(lambda value, name=name: self.weighed.emit(name, value / 2))
             figure = soft("")
             figure.setWordWrap(False)
@@ -172,7 +173,9 @@ class WishList(QWidget):
 
     def show_scores(self, scores: Scores | None, unit: Unit, style: str) -> None:
         """Show how far all wishes are met; None: not worked out."""
-        self.total.setText("" if scores is None else f"{scores.total:.0f} of 100 for ‘{style}’")
+        self.total.setText(
+            "" if scores is None else tr("{total:.0f} of 100 for ‘{style}’", total=scores.total, style=style)
+        )
         known = {} if scores is None else {wish.name: wish for wish in scores.wishes}
         for name, row in self.rows.items():
             row.show_wish(known.get(name), unit)

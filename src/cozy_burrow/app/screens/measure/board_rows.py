@@ -13,6 +13,7 @@ from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberFi
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.vessels import Board, Supplier
+from cozy_burrow.core.tongue import tr
 
 
 class BoardRows(QWidget):
@@ -23,55 +24,55 @@ class BoardRows(QWidget):
         self._workspace, self._stores, self._page, self._current = workspace, stores, page, 0
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head("Price list"))
+        layout.addWidget(head(tr("Price list")))
         self.chooser = QComboBox()
-        self.chooser.setAccessibleName("Board of the price list")
+        self.chooser.setAccessibleName(tr("Board of the price list"))
         narrow(self.chooser)
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
         form = Form()
         self.name = NextOnEnter()
-        self.name.setAccessibleName("Name of the board")
+        self.name.setAccessibleName(tr("Name of the board"))
         self.name.editingFinished.connect(self._rename)
-        form.addRow("Name", self.name)
-        self.price = NumberField("Price of a pack", least=0, most=1e6, optional=True)
-        self.price.setPlaceholderText("not to be had")
+        form.addRow(tr("Name"), self.name)
+        self.price = NumberField(tr("Price of a pack"), least=0, most=1e6, optional=True)
+        self.price.setPlaceholderText(tr("not to be had"))
         self.price.entered.connect(lambda value: self._set(price=value))
-        self.pack = NumberField("Sheets in a pack", least=1, most=1000)
+        self.pack = NumberField(tr("Sheets in a pack"), least=1, most=1000)
         self.pack.entered.connect(lambda value: self._set(pack=round(value)))
-        form.addRow("Price", self.price)
-        form.addRow("a pack of", self.pack)
+        form.addRow(tr("Price"), self.price)
+        form.addRow(tr("a pack of"), self.pack)
         self.lengths: dict[str, LengthField] = {}
         for text, key in (
-            ("Width", "width_mm"),
-            ("Depth", "depth_mm"),
-            ("Thickness", "thickness_mm"),
-            ("Layer", "pitch_mm"),
+            (tr("Width"), "width_mm"),
+            (tr("Depth"), "depth_mm"),
+            (tr("Thickness"), "thickness_mm"),
+            (tr("Layer"), "pitch_mm"),
         ):
-            field = LengthField(f"{text} of the board", least_mm=0.0)
+            field = LengthField(tr("{text} of the board", text=text), least_mm=0.0)
             field.entered.connect(lambda mm, key=key: self._set(**{key: mm}))
             field.refused.connect(page.refused)
             form.addRow(text, field)
             self.lengths[key] = field
         self.seller = NextOnEnter()
-        self.seller.setAccessibleName("Who sells it")
+        self.seller.setAccessibleName(tr("Who sells it"))
         self.seller.editingFinished.connect(self._set_seller)
-        form.addRow("Sold by", self.seller)
-        self.delivery = NumberField("Delivery", least=0, most=1e5)
+        form.addRow(tr("Sold by"), self.seller)
+        self.delivery = NumberField(tr("Delivery"), least=0, most=1e5)
         self.delivery.entered.connect(lambda value: self._set_supplier(delivery=value))
-        self.free = NumberField("Delivery is free from", least=0, most=1e6, optional=True)
+        self.free = NumberField(tr("Delivery is free from"), least=0, most=1e6, optional=True)
         self.free.setPlaceholderText("never")
         self.free.entered.connect(lambda value: self._set_supplier(free_from=value))
-        form.addRow("Delivery", self.delivery)
-        form.addRow("free from", self.free)
+        form.addRow(tr("Delivery"), self.delivery)
+        form.addRow(tr("free from"), self.free)
         for number in (self.price, self.pack, self.delivery, self.free):
             number.refused.connect(page.refused)
         layout.addLayout(form)
         self._about = soft("")
         layout.addWidget(self._about)
-        self.add = QPushButton("Add a board like this one")
+        self.add = QPushButton(tr("Add a board like this one"))
         self.add.clicked.connect(self._add)
-        self.remove = QPushButton("Take it off the list")
+        self.remove = QPushButton(tr("Take it off the list"))
         self.remove.clicked.connect(self._remove)
         layout.addWidget(self.add)
         layout.addWidget(self.remove)
@@ -103,10 +104,17 @@ class BoardRows(QWidget):
         seller = self._supplier(one.supplier)
         self.delivery.show_number(seller.delivery)
         self.free.show_number(seller.free_from)
-        kind = {"layered": "layered", "cubed": "cubed", "plain": "plain, cut through"}[one.material]
+        kind = {"layered": "layered", "cubed": "cubed", "plain": tr("plain, cut through")}[one.material]
         self._about.setText(
-            f"{kind}; {one.colours}; {one.density_kg_m3:g} kg/m³, {one.stiffness_kpa:g} kPa at a quarter pressed in "
-            f"(usual figures; the maker's count); knife: {one.knife}."
+            tr(
+                "{kind}; {colours}; {density_kg_m3:g} kg/m³, {stiffness:g} kPa at a quarter pressed in "
+                "(usual figures; the maker's count); knife: {knife}.",
+                kind=kind,
+                colours=one.colours,
+                density_kg_m3=one.density_kg_m3,
+                stiffness=one.stiffness_kpa,
+                knife=one.knife,
+            )
         )
 
     def _supplier(self, name: str) -> Supplier:
@@ -147,9 +155,9 @@ class BoardRows(QWidget):
         self._stores.take(replace(self._stores.stores, suppliers=(*others, changed)))
 
     def _add(self) -> None:
-        one = self._board() or Board(id="own-0", name="my own foam")
+        one = self._board() or Board(id="own-0", name=tr("my own foam"))
         boards = self._stores.stores.boards
-        new = replace(one, id=free_id("own", [board.id for board in boards]), name=f"{one.name}, my own")
+        new = replace(one, id=free_id("own", [board.id for board in boards]), name=tr("{name}, my own", name=one.name))
         self._current = len(boards)
         self._stores.take(replace(self._stores.stores, boards=(*boards, new)))
 

@@ -11,6 +11,7 @@ from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.core.foam.purchase import CutBoard, Purchase, offcuts
+from cozy_burrow.core.tongue import tr
 
 
 class BoardsView(QWidget):
@@ -20,7 +21,7 @@ class BoardsView(QWidget):
         super().__init__(parent)
         self._workspace, self._theme, self._type_scale = workspace, theme, scale
         self._purchase: Purchase | None = None
-        self.setAccessibleName("Cutting plan of all boards")
+        self.setAccessibleName(tr("Cutting plan of all boards"))
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -45,9 +46,9 @@ class BoardsView(QWidget):
         painter.setFont(type_font("figure", self._type_scale))
         if self._purchase is None or not self._purchase.boards:
             text = (
-                "Working out how to cut…"
+                tr("Working out how to cut…")
                 if self._purchase is None
-                else "Nothing can be cut yet: give boards a price, or put pieces on the shelf."
+                else tr("Nothing can be cut yet: give boards a price, or put pieces on the shelf.")
             )
             painter.setPen(theme.colour("ink"))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, text)
@@ -77,7 +78,7 @@ class BoardsView(QWidget):
         painter.setPen(theme.colour("ink"))
         title = QRectF(cell.left(), cell.top(), cell.width(), head)
         used = one.used_mm2 / max(1.0, one.outline.area)
-        text = f"{_title(one)} · {used:.0%} used"
+        text = tr("{title} · {used:.0%} used", title=_title(one), used=used)
         metrics = QFontMetricsF(painter.font())
         painter.drawText(
             title,
@@ -115,8 +116,8 @@ class BoardsView(QWidget):
 
 def _title(one: CutBoard) -> str:
     if one.piece is None:
-        return f"a board of {one.board.name}"
-    return f"from the shelf: {one.board.name}" + (f" ({one.piece.note})" if one.piece.note else "")
+        return tr("a board of {name}", name=one.board.name)
+    return tr("from the shelf: {name}", name=one.board.name) + (f" ({one.piece.note})" if one.piece.note else "")
 
 
 def offcut_words(one: CutBoard, workspace: Workspace) -> str:

@@ -19,6 +19,7 @@ from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import change_container
 from cozy_burrow.core.model.records import Container, Point, Project
+from cozy_burrow.core.tongue import tr
 
 Grip = Literal["right", "front", "corner", "obstacle", "nothing"]
 _ARC_AT = 1 - math.sqrt(0.5)  # where a corner's arc crosses the diagonal, as a share of its radius
@@ -103,8 +104,8 @@ class BoxHandling:
             checked = checked_container(changed, where=self._grip)
         except UnusableInput:
             return
-        names = {"right": "the width", "front": "the depth", "corner": "the corner radius"}
-        label = f"Pull {names.get(self._grip, 'an obstacle')}"
+        names = {"right": tr("the width"), "front": tr("the depth"), "corner": tr("the corner radius")}
+        label = tr("Pull {names}", names=names.get(self._grip, tr("an obstacle")))
         self._workspace.do(label, change_container(self._base, checked), in_gesture=True)
         self._known = (self._workspace.project, self._workspace.insert_id)
 

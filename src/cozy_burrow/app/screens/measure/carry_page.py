@@ -20,6 +20,7 @@ from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, 
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.kit.zones import UNWEIGHED_G_MM3
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_length
 
 
@@ -28,17 +29,19 @@ class CarryPage(Page):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
-        self.column.addWidget(head("Loaded and carried"))
+        self.column.addWidget(head(tr("Loaded and carried")))
         self.text = verdict(
-            tip="Things by their own masses at their centres of mass, foam by its volume and density less all pockets, "
-            "the empty case as evenly spread. ±: foam 15 % by its density, things and case 3 % by the scale, what "
-            "nobody weighed 50 %."
+            tip=tr(
+                "Items by their own masses at their centres of mass, foam by its volume and density "
+                "less all pockets, the empty case as evenly spread. ±: foam 15 % by its density, items "
+                "and case 3 % by the scale, what nobody weighed 50 %."
+            )
         )
         self.column.addWidget(self.text)
         self.unknown = soft("")
         self.column.addWidget(self.unknown)
         self.caution = soft(
-            "Above the limit two people lift; your local rule counts. Close the latches before lifting."
+            tr("Above the limit two people lift; your local rule counts. Close the latches before lifting.")
         )
         self.column.addWidget(self.caution)
         self.column.addStretch(1)
@@ -51,9 +54,14 @@ class CarryPage(Page):
         self.text.setText(carry_words(load, workspace))
         names = [placement_name(workspace.project, key) for key in load.unknown]
         self.unknown.setText(
-            f"Not weighed: {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}. Taken as "
-            f"{load.guessed_g / 1000:.2f} kg by volume, {UNWEIGHED_G_MM3 * 1000:.1f} g a cm³, give or take half. "
-            "Weigh them under Gather."
+            tr(
+                "Not weighed: {list}{more}. Taken as {guessed:.2f} kg by volume, {unweighed_g_mm3:.1f} g a "
+                "cm³, give or take half. Weigh them under Gather.",
+                list=", ".join(names[:6]),
+                more=tr(" and {count} more", count=len(names) - 6) if len(names) > 6 else "",
+                guessed=load.guessed_g / 1000,
+                unweighed_g_mm3=UNWEIGHED_G_MM3 * 1000,
+            )
             if names
             else ""
         )
@@ -64,33 +72,40 @@ class CarryPage(Page):
 def carry_words(load: Carried, workspace: Workspace) -> str:
     """Return the load in sentences."""
     kilo = load.whole.mass_g / 1000
-    parts = [f"things {load.things_g / 1000:.2f} kg", f"foam {load.foam_g / 1000:.2f} kg"]
+    parts = [
+        tr("items {things:.2f} kg", things=load.things_g / 1000),
+        tr("foam {foam:.2f} kg", foam=load.foam_g / 1000),
+    ]
     if load.case_g:
-        parts.append(f"case {load.case_g / 1000:.2f} kg")
+        parts.append(tr("case {case:.2f} kg", case=load.case_g / 1000))
     limit = workspace.project.rules.two_lift_kg
     lines = [
-        f"{kilo:.1f} kg ± {unsure_g(load) / 1000:.1f}: {', '.join(parts)}.",
-        "One can lift it." if kilo <= limit else "Two people lift it.",
+        tr("{kilo:.1f} kg ± {unsure:.1f}: {list}.", kilo=kilo, unsure=unsure_g(load) / 1000, list=", ".join(parts)),
+        tr("One can lift it.") if kilo <= limit else tr("Two people lift it."),
     ]
     length = workspace.length
     lines.append(
-        f"Its weight lies {length(load.whole.x_mm, digits=0)} from the left, {length(load.whole.y_mm, digits=0)} "
-        f"from the back, {length(load.whole.height_mm, digits=0)} above the floor."
+        tr(
+            "Its weight lies {x} from the left, {y} from the back, {height} above the floor.",
+            x=length(load.whole.x_mm, digits=0),
+            y=length(load.whole.y_mm, digits=0),
+            height=length(load.whole.height_mm, digits=0),
+        )
     )
     if load.sideways_deg is None:
-        lines.append("Say where its handle is under Inside, and it is seen how it hangs.")
+        lines.append(tr("Say where its handle is under Inside, and it is seen how it hangs."))
         return "\n".join(lines)
     side = "right" if load.sideways_deg > 0 else "left"
     lines.append(
-        f"It hangs {abs(load.sideways_deg):.1f}° to the {side} of the plan"
+        tr("It hangs {sideways:.1f}° to the {side} of the plan", sideways=abs(load.sideways_deg), side=side)
         + (
-            ", which nobody notices."
+            tr(", which nobody notices.")
             if abs(load.sideways_deg) <= HANGS_ASKEW_DEG
-            else ": move weight to the other side."
+            else tr(": move weight to the other side.")
         )
     )
     out = "base" if (load.swing_deg or 0.0) > 0 else "lid"
-    lines.append(f"Its {out} swings out by {abs(load.swing_deg or 0.0):.0f}°.")
+    lines.append(tr("Its {out} swings out by {swing:.0f}°.", out=out, swing=abs(load.swing_deg or 0.0)))
     return "\n".join(lines)
 
 
@@ -100,7 +115,7 @@ class CarryView(QWidget):
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace, self._theme, self._type_scale = workspace, theme, scale
-        self.setAccessibleName("How the container hangs from its handle")
+        self.setAccessibleName(tr("How the container hangs from its handle"))
         workspace.document_changed.connect(self.update)
 
     def set_theme(self, theme: Theme) -> None:
@@ -151,7 +166,7 @@ class CarryView(QWidget):
         painter.setPen(theme.colour("ink"))
         text = f"{load.whole.mass_g / 1000:.1f} kg"
         if load.sideways_deg is not None:
-            text += f", hangs {abs(load.sideways_deg):.1f}° askew"
+            text += tr(", hangs {sideways:.1f}° askew", sideways=abs(load.sideways_deg))
         box_of = QRectF(weight_at.x() + 18, weight_at.y() - 14, 260 * self._type_scale, 28)
         card = QRectF(box_of.topLeft(), box_of.bottomRight())
         card.setWidth(painter.fontMetrics().horizontalAdvance(text) + 16)
@@ -161,7 +176,10 @@ class CarryView(QWidget):
         painter.setPen(theme.colour("ink"))
         painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
         height = format_length(load.whole.height_mm, self._workspace.unit)
-        foot = f"Hung by its handle, lid side towards you, all tiers; the weight lies {height} above the floor."
+        foot = tr(
+            "Hung by its handle, lid side towards you, all tiers; the weight lies {height} above the floor.",
+            height=height,
+        )
         painter.drawText(QRectF(10, self.height() - 30, self.width() - 20, 24), Qt.AlignmentFlag.AlignVCenter, foot)
 
     def _things(self, painter: QPainter, map_: QTransform) -> None:

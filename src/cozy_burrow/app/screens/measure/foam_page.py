@@ -21,6 +21,7 @@ from cozy_burrow.core.foam.stacks import Ranked, Stack, StackWish, stacks_for
 from cozy_burrow.core.ground.stack_wish import stack_wish
 from cozy_burrow.core.model.edits import change_insert
 from cozy_burrow.core.model.records import Project, Sheet
+from cozy_burrow.core.tongue import tr
 
 MOST_SHEETS = 8
 
@@ -36,37 +37,40 @@ class FoamPage(Page):
         self._task: Task | None = None
         self._asked: tuple[StackWish, object] | None = None
         self.ranked: tuple[Ranked, ...] = ()
-        self.column.addWidget(head("The sheets, top first"))
+        self.column.addWidget(head(tr("The sheets, top first")))
         self._sheets = QWidget()
         self._grid = QGridLayout(self._sheets)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._rows: list[tuple[LengthField, LengthField, QSpinBox]] = []
         self.column.addWidget(self._sheets)
         self.board = QComboBox()
-        self.board.setAccessibleName("Foam of a sheet to add")
+        self.board.setAccessibleName(tr("Foam of a sheet to add"))
         narrow(self.board)
         self.column.addWidget(self.board)
-        self.add = QPushButton("Add it below")
+        self.add = QPushButton(tr("Add it below"))
         self.add.clicked.connect(self._one_more)
-        self.drop = QPushButton("Take the lowest sheet out")
+        self.drop = QPushButton(tr("Take the lowest sheet out"))
         self.drop.clicked.connect(self._one_less)
         self.column.addWidget(self.add)
         self.column.addWidget(self.drop)
-        self.whole_bottom = QCheckBox("the lowest sheet is never cut")
-        self.whole_bottom.clicked.connect(lambda on: self.change_tray("Change the floor", whole_bottom=on))
+        self.whole_bottom = QCheckBox(tr("the lowest sheet is never cut"))
+        self.whole_bottom.clicked.connect(lambda on: self.change_tray(tr("Change the floor"), whole_bottom=on))
         self.column.addWidget(self.whole_bottom)
         self._text = soft("")
         self.column.addWidget(self._text)
-        self.column.addWidget(head("A better stack"))
+        self.column.addWidget(head(tr("A better stack")))
         self.advice = QLabel()
         self.advice.setObjectName("verdict")
         self.advice.setWordWrap(True)
         self.advice.setToolTip(
-            "Of all combinations from price list and shelf: deep enough first, then to be had, then without a wide "
-            "gap, then the cheapest, the smaller gap, the more layers. Price: packs and delivery for this stack alone."
+            tr(
+                "Of all combinations from price list and shelf: deep enough first, then to be had, then "
+                "without a wide gap, then the cheapest, the smaller gap, the more layers. Price: packs "
+                "and delivery for this stack alone."
+            )
         )
         self.column.addWidget(self.advice)
-        self.use = QPushButton("Use the advised stack")
+        self.use = QPushButton(tr("Use the advised stack"))
         self.use.setObjectName("main")
         self.use.clicked.connect(self._use_best)
         self.column.addWidget(self.use)
@@ -95,14 +99,21 @@ class FoamPage(Page):
             self.board.setCurrentIndex(max(0, self.board.findData("thick-20")))
         room = headroom_mm(workspace.ground.bay)
         over = workspace.ground.bay.top_mm - workspace.container.height_mm
-        said = f"{length(over)} too high" if over > 0.005 else f"{length(room)} of room above"
+        said = (
+            tr("{over} too high", over=length(over)) if over > 0.005 else tr("{room} of room above", room=length(room))
+        )
         touch = lid_touch_mm(workspace.ground.bay)
         if touch is not None and over <= 0.005:
-            said += f"; the lid's foam touches what stands out {length(touch)}"
+            said += tr("; the lid's foam touches what stands out {touch}", touch=length(touch))
         if room == float("inf"):
-            said = "nothing in front of it"
+            said = tr("nothing in front of it")
         self._text.setText(
-            f"{len(layers_of(insert.sheets))} layers, {length(stack_mm(insert.sheets))} of foam, {said}."
+            tr(
+                "{count} layers, {stack} of foam, {said}.",
+                count=len(layers_of(insert.sheets)),
+                stack=length(stack_mm(insert.sheets)),
+                said=said,
+            )
         )
         self.drop.setEnabled(len(insert.sheets) > 1)
         self.add.setEnabled(len(insert.sheets) < MOST_SHEETS and bool(boards))
@@ -113,20 +124,22 @@ class FoamPage(Page):
     def _build(self, count: int) -> None:
         clear_grid(self._grid)
         self._rows = []
-        for column, text in enumerate(("", "Thickness", "Layer", "Base")):
+        for column, text in enumerate(("", tr("Thickness"), tr("Layer"), tr("Base"))):
             self._grid.addWidget(QLabel(text), 0, column)
         for index in range(count):
-            thickness = LengthField(f"Thickness of sheet {index + 1}", least_mm=0.5)
-            pitch = LengthField(f"Layer of sheet {index + 1}", least_mm=0.5)
+            thickness = LengthField(tr("Thickness of sheet {index}", index=index + 1), least_mm=0.5)
+            pitch = LengthField(tr("Layer of sheet {index}", index=index + 1), least_mm=0.5)
             contrast = QSpinBox()
             contrast.setRange(0, 99)
-            contrast.setAccessibleName(f"Lowest layers of another colour in sheet {index + 1}")
-            contrast.setToolTip("Lowest layers of another colour: an empty pocket that reaches them shows at a glance.")
+            contrast.setAccessibleName(tr("Lowest layers of another colour in sheet {index}", index=index + 1))
+            contrast.setToolTip(
+                tr("Lowest layers of another colour: an empty pocket that reaches them shows at a glance.")
+            )
             thickness.entered.connect(lambda mm, n=index: self._set_sheet(n, thickness_mm=mm))
             pitch.entered.connect(lambda mm, n=index: self._set_sheet(n, pitch_mm=mm))
             contrast.valueChanged.connect(lambda value, n=index: self._set_sheet(n, contrast_layers=value))
             for field in (thickness, pitch):
-                field.refused.connect(lambda sentence, n=index: self._hear(f"sheet {n + 1}", sentence))
+                field.refused.connect(lambda sentence, n=index: self._hear(tr("sheet {n}", n=n + 1), sentence))
             self._grid.addWidget(QLabel(str(index + 1)), index + 1, 0)
             for column, widget in enumerate((thickness, pitch, contrast), start=1):
                 self._grid.addWidget(widget, index + 1, column)
@@ -136,15 +149,15 @@ class FoamPage(Page):
         def change() -> Project:
             sheets = list(self._workspace.insert.sheets)
             if index >= len(sheets):  # its row was left with something typed after the sheet had gone
-                raise Gone(f"sheet {index + 1}")
+                raise Gone(tr("sheet {index}", index=index + 1))
             sheet = replace(sheets[index], **fields)
             if sheet.material != "layered" and "thickness_mm" in fields:
                 sheet = replace(sheet, pitch_mm=sheet.thickness_mm)
-            sheet = checked_sheet(sheet, where=f"sheet {index + 1}")
+            sheet = checked_sheet(sheet, where=tr("sheet {index}", index=index + 1))
             sheets[index] = replace(sheet, name=sheet.name or f"{sheet.thickness_mm:g}/{sheet.pitch_mm:g}")
             return self._changed(tuple(sheets))
 
-        self.attempt(f"Change sheet {index + 1}", change, place=f"sheet {index + 1}")
+        self.attempt(tr("Change sheet {index}", index=index + 1), change, place=tr("sheet {index}", index=index + 1))
 
     def _changed(self, sheets: tuple[Sheet, ...]) -> Project:
         return change_insert(self._workspace.project, self._workspace.insert_id, sheets=sheets)
@@ -152,10 +165,10 @@ class FoamPage(Page):
     def _one_more(self) -> None:
         board = next((one for one in self._stores.stores.boards if one.id == self.board.currentData()), None)
         if board is not None:
-            self.attempt("Add a sheet", lambda: self._changed((*self._workspace.insert.sheets, sheet_of(board))))
+            self.attempt(tr("Add a sheet"), lambda: self._changed((*self._workspace.insert.sheets, sheet_of(board))))
 
     def _one_less(self) -> None:
-        self.attempt("Take a sheet out", lambda: self._changed(self._workspace.insert.sheets[:-1]))
+        self.attempt(tr("Take a sheet out"), lambda: self._changed(self._workspace.insert.sheets[:-1]))
 
     def _use_best(self) -> None:
         if self.ranked:
@@ -164,7 +177,7 @@ class FoamPage(Page):
     def use_stack(self, stack: Stack) -> None:
         """Make the insert of these boards."""
         sheets = tuple(sheet_of(board) for board in stack.boards)
-        self.attempt(f"Use {stack_name(stack)}", lambda: self._changed(sheets))
+        self.attempt(tr("Use {stack_name}", stack_name=stack_name(stack)), lambda: self._changed(sheets))
 
     # Stacks, off this thread
 
@@ -197,7 +210,7 @@ class FoamPage(Page):
     def _say(self, wish: StackWish) -> None:
         self.use.setEnabled(bool(self.ranked))
         if not self.ranked:
-            self.advice.setText("No combination of boards fits this height. Name boards and prices under Sheets.")
+            self.advice.setText(tr("No combination of boards fits this height. Name boards and prices under Sheets."))
             return
         self.advice.setText(advice_text(self.ranked, wish, self._workspace, self._stores.stores.currency))
 
@@ -210,13 +223,28 @@ def stack_name(stack: Stack) -> str:
 def advice_text(ranked: tuple[Ranked, ...], wish: StackWish, workspace: Workspace, currency: str) -> str:
     """Return the advice with its reason."""
     best, length = ranked[0].stack, workspace.length
-    deep = f"pockets down to {length(best.deepest_mm)}"
+    deep = tr("pockets down to {deepest}", deepest=length(best.deepest_mm))
     enough = best.deepest_mm >= wish.needed_mm - 1e-6
-    reason = f"{deep}, {length(wish.needed_mm)} are wanted" if enough else f"no stack is deeper than {deep}"
-    cost = "some of it has no price" if best.price is None else f"{currency}{best.price:.2f} to buy"
-    shelf = f", {best.from_shelf} from the shelf" if best.from_shelf else ""
-    rest = f", {best.left_over} more of this size in what is bought" if best.left_over else ""
-    return (
-        f"{stack_name(best)}: {reason}; {length(best.gap_mm)} of gap, {best.layers} layers to choose from, "
-        f"{cost}{shelf}{rest}. Best of {len(ranked)}."
+    reason = (
+        tr("{deep}, {needed} are wanted", deep=deep, needed=length(wish.needed_mm))
+        if enough
+        else tr("no stack is deeper than {deep}", deep=deep)
+    )
+    cost = (
+        tr("some of it has no price")
+        if best.price is None
+        else tr("{currency}{price:.2f} to buy", currency=currency, price=best.price)
+    )
+    shelf = tr(", {from_shelf} from the shelf", from_shelf=best.from_shelf) if best.from_shelf else ""
+    rest = tr(", {left_over} more of this size in what is bought", left_over=best.left_over) if best.left_over else ""
+    return tr(
+        "{stack_name}: {reason}; {gap} of gap, {layers} layers to choose from, {cost}{shelf}{rest}. Best of {count}.",
+        stack_name=stack_name(best),
+        reason=reason,
+        gap=length(best.gap_mm),
+        layers=best.layers,
+        cost=cost,
+        shelf=shelf,
+        rest=rest,
+        count=len(ranked),
     )

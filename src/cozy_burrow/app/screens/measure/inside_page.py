@@ -21,8 +21,9 @@ from cozy_burrow.core.findings.vessels import lip_bend
 from cozy_burrow.core.foam.boards import shipped_stores
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.vessels import SIDES, Handle, Lid, Side
+from cozy_burrow.core.tongue import tr, trn
 
-_KINDS = (("drawer", "drawer"), ("hard case", "case"), ("wall panel or door", "wall"))
+_KINDS = (("drawer", "drawer"), (tr("hard case"), "case"), (tr("wall panel or door"), "wall"))
 _SIDES = tuple((side, side) for side in SIDES)
 MOST_PRESS_FIT_MM = 20.0
 
@@ -43,52 +44,56 @@ class InsidePage(Page):
         self.follow()
 
     def _box(self) -> None:
-        self.column.addWidget(head("The container"))
+        self.column.addWidget(head(tr("The container")))
         form = Form()
         self.start = QComboBox()
-        self.start.setAccessibleName("Start from a shape")
+        self.start.setAccessibleName(tr("Start from a shape"))
         narrow(self.start)
-        self.start.addItem("as it is", "")
+        self.start.addItem(tr("as it is"), "")
         for name in STARTS:
-            self.start.addItem(name, name)
+            self.start.addItem(tr(name), name)
         self.start.activated.connect(self._start_from)
-        form.addRow("Start from", self.start)
-        self.name = self._text(form, "Name", lambda: self._c.name, lambda name: self.change_box("name", name=name))
-        self.choice(form, "Kind", _KINDS, lambda: self._c.kind, lambda kind: self.change_box("kind", kind=kind))
+        form.addRow(tr("Start from"), self.start)
+        self.name = self._text(form, tr("Name"), lambda: self._c.name, lambda name: self.change_box("name", name=name))
+        self.choice(form, tr("Kind"), _KINDS, lambda: self._c.kind, lambda kind: self.change_box("kind", kind=kind))
         self.width_field = self.length(
-            form, "Width", lambda: self._c.width_mm, lambda mm: self.change_box("width", width_mm=mm), least_mm=5
+            form, tr("Width"), lambda: self._c.width_mm, lambda mm: self.change_box("width", width_mm=mm), least_mm=5
         )
         self.depth_field = self.length(
-            form, "Depth", lambda: self._c.depth_mm, lambda mm: self.change_box("depth", depth_mm=mm), least_mm=5
+            form, tr("Depth"), lambda: self._c.depth_mm, lambda mm: self.change_box("depth", depth_mm=mm), least_mm=5
         )
         self.height_field = self.length(
             form,
-            "Height",
+            tr("Height"),
             lambda: self._c.height_mm,
             lambda mm: self.change_box("height", height_mm=mm),
             least_mm=5,
-            tip="Drawer: up to the frame above. Case: from the floor to the rim. Wall: how deep the frame is.",
+            tip=tr("Drawer: up to the frame above. Case: from the floor to the rim. Wall: how deep the frame is."),
         )
         self.corner_field = self.length(
             form,
-            "Corner radius",
+            tr("Corner radius"),
             lambda: self._c.corner_radius_mm,
-            lambda mm: self.change_box("corner radius", corner_radius_mm=mm),
+            lambda mm: self.change_box(tr("corner radius"), corner_radius_mm=mm),
         )
         self.lip_field = self.length(
             form,
-            "Front lip",
+            tr("Front lip"),
             lambda: self._c.front_lip_mm,
-            lambda mm: self.change_box("front lip", front_lip_mm=mm),
-            tip="How far the lip reaches over the opening: the blank must bend past it.",
+            lambda mm: self.change_box(tr("front lip"), front_lip_mm=mm),
+            tip=tr("How far the lip reaches over the opening: the blank must bend past it."),
         )
         self._only(form, self.lip_field, "drawer")
         hand = self.choice(
-            form, "Hand side", _SIDES, lambda: self._c.hand_side, lambda s: self.change_box("hand side", hand_side=s)
+            form,
+            tr("Hand side"),
+            _SIDES,
+            lambda: self._c.hand_side,
+            lambda s: self.change_box(tr("hand side"), hand_side=s),
         )
         self._only(form, hand, "drawer")
         down = self.choice(
-            form, "Down is", _SIDES, lambda: self._c.down, lambda s: self.change_box("down side", down=s)
+            form, tr("Down is"), _SIDES, lambda: self._c.down, lambda s: self.change_box(tr("down side"), down=s)
         )
         self._only(form, down, "wall")
         self.column.addLayout(form)
@@ -96,7 +101,7 @@ class InsidePage(Page):
         self.column.addWidget(self._rim_text)
 
     def _walls(self) -> None:
-        self._wall_head = head("Taper of the walls")
+        self._wall_head = head(tr("Taper of the walls"))
         self.column.addWidget(self._wall_head)
         self._by_kind.append((self._wall_head, frozenset(("case",))))
         self._draft = QWidget()
@@ -104,10 +109,10 @@ class InsidePage(Page):
         grid.setContentsMargins(0, 0, 0, 0)
         self.draft_fields: list[NumberField] = []
         for n, side in enumerate(SIDES):
-            field = NumberField(f"Draft {side}", least=-45, most=45, unit="°")
+            field = NumberField(tr("Draft {side}", side=side), least=-45, most=45, unit="°")
             field.entered.connect(lambda value, n=n: self._set_draft(n, value))
-            field.refused.connect(lambda sentence, side=side: self._hear(f"draft {side}", sentence))
-            field.setStatusTip("How far the wall leans in going down; a moulded case leans 1 to 5 degrees.")
+            field.refused.connect(lambda sentence, side=side: self._hear(tr("draft {side}", side=side), sentence))
+            field.setStatusTip(tr("How far the wall leans in going down; a moulded case leans 1 to 5 degrees."))
             grid.addWidget(QLabel(side), n // 2, 2 * (n % 2))
             grid.addWidget(field, n // 2, 2 * (n % 2) + 1)
             self.draft_fields.append(field)
@@ -115,32 +120,32 @@ class InsidePage(Page):
         self.column.addWidget(self._draft)
         self._by_kind.append((self._draft, frozenset(("case",))))
         form = Form()
-        self.base_corner_field = LengthField("Corners at the floor", least_mm=0, optional=True)
-        self.base_corner_field.setPlaceholderText("as at the rim")
+        self.base_corner_field = LengthField(tr("Corners at the floor"), least_mm=0, optional=True)
+        self.base_corner_field.setPlaceholderText(tr("as at the rim"))
         self.base_corner_field.entered.connect(
-            lambda mm: self.change_box("corner radius at the floor", base_corner_radius_mm=mm)
+            lambda mm: self.change_box(tr("corner radius at the floor"), base_corner_radius_mm=mm)
         )
         self._readers.append(
             lambda: self.base_corner_field.show_length(self._c.base_corner_radius_mm, self._workspace.unit)
         )
-        form.addRow("Corners at floor", self.base_corner_field)
+        form.addRow(tr("Corners at floor"), self.base_corner_field)
         self._only(form, self.base_corner_field, "case")
         self.base_edge_field = self.length(
             form,
-            "Base edge radius",
+            tr("Base edge radius"),
             lambda: self._c.base_edge_radius_mm,
-            lambda mm: self.change_box("base edge radius", base_edge_radius_mm=mm),
-            tip="The round between wall and floor: the lowest sheet is chamfered there.",
+            lambda mm: self.change_box(tr("base edge radius"), base_edge_radius_mm=mm),
+            tip=tr("The round between wall and floor: the lowest sheet is chamfered there."),
         )
         self._only(form, self.base_edge_field, "case")
         self.column.addLayout(form)
 
     def _lid(self) -> None:
-        title = head("Lid and handle")
+        title = head(tr("Lid and handle"))
         self.column.addWidget(title)
         self._by_kind.append((title, frozenset(("case", "wall"))))
         form = Form()
-        for label, name in (("Lid depth", "depth_mm"), ("Lid foam", "foam_mm"), ("Compresses", "give_mm")):
+        for label, name in ((tr("Lid depth"), "depth_mm"), (tr("Lid foam"), "foam_mm"), (tr("Compresses"), "give_mm")):
             field = self.length(
                 form,
                 label,
@@ -151,7 +156,7 @@ class InsidePage(Page):
         kinds = tuple((board.name, board.id) for board in shipped_stores().boards)
         kind = self.choice(
             form,
-            "Its kind",
+            tr("Its kind"),
             (("any", ""), *kinds),
             lambda: self._c.lid.foam if self._c.lid else "",
             self._set_lid_foam,
@@ -159,7 +164,7 @@ class InsidePage(Page):
         self._only(form, kind, "case", "wall")
         side = self.choice(
             form,
-            "Handle on",
+            tr("Handle on"),
             (("nowhere", None), *_SIDES),
             lambda: self._c.handle.side if self._c.handle else None,
             self._set_handle_side,
@@ -167,13 +172,13 @@ class InsidePage(Page):
         self._only(form, side, "case")
         along = self.length(
             form,
-            "Along it",
+            tr("Along it"),
             lambda: self._c.handle.along_mm if self._c.handle else None,
             lambda mm: self._set_handle("along_mm", mm),
         )
         high = self.length(
             form,
-            "Handle height",
+            tr("Handle height"),
             lambda: self._c.handle.height_mm if self._c.handle else None,
             lambda mm: self._set_handle("height_mm", mm),
         )
@@ -181,9 +186,9 @@ class InsidePage(Page):
         self._only(form, high, "case")
         mass = self.number(
             form,
-            "Empty case",
+            tr("Empty case"),
             lambda: None if self._c.empty_mass_g is None else self._c.empty_mass_g / 1000,
-            lambda kg: self.change_box("empty case", empty_mass_g=None if kg is None else kg * 1000),
+            lambda kg: self.change_box(tr("empty case"), empty_mass_g=None if kg is None else kg * 1000),
             least=0,
             most=200,
             unit=" kg",
@@ -193,21 +198,26 @@ class InsidePage(Page):
         self.column.addLayout(form)
 
     def _tray(self) -> None:
-        self.column.addWidget(head("The insert in it"))
+        self.column.addWidget(head(tr("The insert in it")))
         form = Form()
         self.insert_name = self._text(
-            form, "Insert", lambda: self._workspace.insert.name, lambda name: self.change_tray("Rename it", name=name)
+            form,
+            tr("Insert"),
+            lambda: self._workspace.insert.name,
+            lambda name: self.change_tray(tr("Rename it"), name=name),
         )
         self.fit_field = self.length(
-            form, "Press fit a side", lambda: self._workspace.insert.press_fit_mm, self._set_press_fit
+            form, tr("Press fit a side"), lambda: self._workspace.insert.press_fit_mm, self._set_press_fit
         )
         self.column.addLayout(form)
-        self.straps = QCheckBox("lift straps under it")
-        self.straps.clicked.connect(lambda on: self.change_tray("Change the lift straps", lift_straps=on))
+        self.straps = QCheckBox(tr("lift straps under it"))
+        self.straps.clicked.connect(lambda on: self.change_tray(tr("Change the lift straps"), lift_straps=on))
         self._readers.append(lambda: self.straps.setChecked(self._workspace.insert.lift_straps))
         self.column.addWidget(self.straps)
         self._blank_text = soft("")
-        self._blank_text.setToolTip("Each blank is cut to the inside at half its sheet's height, and the press fit.")
+        self._blank_text.setToolTip(
+            tr("Each blank is cut to the inside at half its sheet's height, and the press fit.")
+        )
         self.column.addWidget(self._blank_text)
 
     # Reading
@@ -255,32 +265,48 @@ class InsidePage(Page):
             field.setEnabled(not odd)
         length, texts = self._workspace.length, []
         if odd:
-            how = "its survey" if self._c.corners else "a card template"
-            texts.append(f"The rim comes from {how}; width and depth follow it.")
+            how = tr("its survey") if self._c.corners else tr("a card template")
+            texts.append(tr("The rim comes from {how}; width and depth follow it.", how=how))
         bend = lip_bend(self._workspace.ground.bay)
         if bend is not None:
-            texts.append(f"To pass the lip the blank is bent up by {length(bend[0], digits=0)} in its middle.")
+            texts.append(
+                tr("To pass the lip the blank is bent up by {bend} in its middle.", bend=length(bend[0], digits=0))
+            )
         self._rim_text.setText(" ".join(texts))
         self._rim_text.setVisible(bool(texts))
         lines = []
         for blank in blanks_of(self._workspace.ground.bay):
             if blank.polygon.is_empty:
-                lines.append(f"Sheet {blank.sheet}: no inside is left at its height.")
+                lines.append(tr("Sheet {sheet}: no inside is left at its height.", sheet=blank.sheet))
                 continue
             left, top, right, bottom = blank.polygon.bounds
-            line = f"Sheet {blank.sheet}: {length(right - left)} × {length(bottom - top)}"
+            line = tr(
+                "Sheet {sheet}: {right} × {bottom}",
+                sheet=blank.sheet,
+                right=length(right - left),
+                bottom=length(bottom - top),
+            )
             if blank.tight_mm > 0.3:
-                line += f", {length(blank.loose_mm)} loose at its top, {length(blank.tight_mm)} tight below"
+                line += tr(
+                    ", {loose} loose at its top, {tight} tight below",
+                    loose=length(blank.loose_mm),
+                    tight=length(blank.tight_mm),
+                )
             if blank.chamfer_mm > 0.05:
-                line += f", chamfer {length(blank.chamfer_mm)} below"
+                line += tr(", chamfer {chamfer} below", chamfer=length(blank.chamfer_mm))
             if blank.bevel_mm > 0.05:
-                line += f", bevelled over its whole thickness, {length(blank.bevel_mm)} in at its foot"
+                line += tr(", bevelled over its whole thickness, {bevel} in at its foot", bevel=length(blank.bevel_mm))
             if blank.slits:
-                line += f", {len(blank.slits)} slit for a thin rib"
+                line += trn(", {count} slit for a thin rib", ", {count} slits for thin ribs", len(blank.slits))
             lines.append(line + ".")
         if self._workspace.insert.lift_straps:
             strap = strap_mm(self._workspace.ground.bay)
-            lines.append(f"Strap: {length(strap, digits=0)} long, under it from front to back, an end to hold on each.")
+            lines.append(
+                tr(
+                    "Strap: {strap} long, under it from front to back, an end to hold on each.",
+                    strap=length(strap, digits=0),
+                )
+            )
         self._blank_text.setText("\n".join(lines))
         self.obstacles.follow()
 
@@ -292,7 +318,7 @@ class InsidePage(Page):
         if name:
             start = STARTS[name]
             fields = {key: getattr(start, key) for key in start.__struct_fields__ if key not in {"id", "name"}}
-            self.change_box("start shape", **fields)
+            self.change_box(tr("start shape"), **fields)
 
     def _set_draft(self, side: int, value: float) -> None:
         draft = tuple(value if n == side else old for n, old in enumerate(self._c.draft_deg))
@@ -306,11 +332,11 @@ class InsidePage(Page):
         board = next((one for one in shipped_stores().boards if one.id == key), None)
         lid = self._c.lid or Lid()
         if board is None:
-            self.change_box("lid foam", lid=replace(lid, foam=""))
+            self.change_box(tr("lid foam"), lid=replace(lid, foam=""))
             return
         thick = board.thickness_mm
         self.change_box(
-            "lid foam",
+            tr("lid foam"),
             lid=replace(lid, foam=key, foam_kg_m3=board.density_kg_m3, foam_mm=thick, give_mm=min(lid.give_mm, thick)),
         )
 
@@ -330,11 +356,16 @@ class InsidePage(Page):
         def change() -> Project:
             if press_fit_mm > MOST_PRESS_FIT_MM:
                 raise UnusableInput(
-                    f"{length(press_fit_mm)} of press fit",
-                    remedy=f"{length(1.0)} to {length(3.0)} a side are usual, {length(MOST_PRESS_FIT_MM)} the most",
+                    tr("{press_fit} of press fit", press_fit=length(press_fit_mm)),
+                    remedy=tr(
+                        "{length} to {length_2} a side are usual, {most_press_fit} the most",
+                        length=length(1.0),
+                        length_2=length(3.0),
+                        most_press_fit=length(MOST_PRESS_FIT_MM),
+                    ),
                 )
             insert = replace(self._workspace.insert, press_fit_mm=press_fit_mm)
             project = self._workspace.project
             return replace(project, inserts=tuple(insert if one.id == insert.id else one for one in project.inserts))
 
-        self.attempt("Set the press fit", change)
+        self.attempt(tr("Set the press fit"), change)

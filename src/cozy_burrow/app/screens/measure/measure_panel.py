@@ -25,7 +25,7 @@ from cozy_burrow.app.screens.measure.carry_page import CarryPage
 from cozy_burrow.app.screens.measure.foam_page import FoamPage
 from cozy_burrow.app.screens.measure.inside_page import InsidePage
 from cozy_burrow.app.screens.measure.page import Page
-from cozy_burrow.app.screens.measure.pages import PAGES, PageName
+from cozy_burrow.app.screens.measure.pages import PAGE_NAMES, PAGES, PageName
 from cozy_burrow.app.screens.measure.rules_page import RulesPage
 from cozy_burrow.app.screens.measure.sheets_page import SheetsPage
 from cozy_burrow.app.screens.measure.survey_page import SurveyPage
@@ -55,7 +55,7 @@ class MeasurePanel(QWidget):
         group = QButtonGroup(self)
         self.buttons: dict[str, QPushButton] = {}
         for number, name in enumerate(PAGES):
-            button = QPushButton(name)
+            button = QPushButton(PAGE_NAMES[name])
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, name=name: self.show_page(name))
             group.addButton(button)

@@ -11,16 +11,24 @@ from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.blank import THIN_NOTCH_MM
 from cozy_burrow.core.model.records import Point, Ring
 from cozy_burrow.core.model.vessels import Obstacle, ObstacleKind
+from cozy_burrow.core.tongue import tr
 
 KINDS: tuple[tuple[str, ObstacleKind], ...] = (
     ("rib", "rib"),
     ("post", "post"),
-    ("latch bulge", "latch"),
-    ("fixing point", "fixing"),
+    (tr("latch bulge"), "latch"),
+    (tr("fixing point"), "fixing"),
 )
-_FIELDS = (("left", 0), ("back", 1), ("wide", 2), ("deep", 3), ("from", 4), ("up to", 5))
+_FIELDS = (("left", 0), ("back", 1), ("wide", 2), ("deep", 3), ("from", 4), (tr("up to"), 5))
 
-_LONG = ("from the left", "from the back", "width", "depth", "from this height above the floor", "up to this height")
+_LONG = (
+    tr("from the left"),
+    tr("from the back"),
+    "width",
+    "depth",
+    tr("from this height above the floor"),
+    tr("up to this height"),
+)
 
 
 class ObstacleRows(QWidget):
@@ -31,16 +39,16 @@ class ObstacleRows(QWidget):
         self._workspace, self._page, self._current = workspace, page, 0
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head("Ribs, posts and latches"))
+        layout.addWidget(head(tr("Ribs, posts and latches")))
         self.chooser = QComboBox()
-        self.chooser.setAccessibleName("Obstacle")
+        self.chooser.setAccessibleName(tr("Obstacle"))
         narrow(self.chooser)
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
         grid = QGridLayout()
         self.fields: list[LengthField] = []
         for text, index in _FIELDS:
-            field = LengthField(f"Obstacle: {_LONG[index]}", least_mm=-1000.0)
+            field = LengthField(tr("Obstacle: {long}", long=_LONG[index]), least_mm=-1000.0)
             field.entered.connect(lambda mm, index=index: self._set(index, mm))
             field.refused.connect(page.refused)
             grid.addWidget(QLabel(text), index // 2, 2 * (index % 2))
@@ -50,11 +58,11 @@ class ObstacleRows(QWidget):
         buttons = QGridLayout()
         self.add_buttons: dict[str, QPushButton] = {}
         for n, (text, kind) in enumerate(KINDS):
-            button = QPushButton(f"Add a {text}")
+            button = QPushButton(tr("Add a {text}", text=text))
             button.clicked.connect(lambda _=False, kind=kind, text=text: self._add(kind, text))
             buttons.addWidget(button, n, 0)
             self.add_buttons[kind] = button
-        self.remove = QPushButton("Take it away")
+        self.remove = QPushButton(tr("Take it away"))
         self.remove.clicked.connect(self._remove)
         buttons.addWidget(self.remove, len(KINDS), 0)
         layout.addLayout(buttons)
@@ -65,10 +73,12 @@ class ObstacleRows(QWidget):
         """Show the container's obstacles."""
         obstacles = self._workspace.container.obstacles
         thin = self._workspace.length(THIN_NOTCH_MM)
-        self._hint.setText(f"Blanks are notched at its height only; thinner than {thin} it gets one slit.")
+        self._hint.setText(
+            tr("Blanks are notched at its height only; thinner than {thin} it gets one slit.", thin=thin)
+        )
         self._current = min(self._current, max(0, len(obstacles) - 1))
         self.chooser.clear()
-        self.chooser.addItems([one.name for one in obstacles] or ["nothing yet"])
+        self.chooser.addItems([one.name for one in obstacles] or [tr("nothing yet")])
         self.chooser.setCurrentIndex(self._current)
         self.chooser.setEnabled(bool(obstacles))
         self.remove.setEnabled(bool(obstacles))

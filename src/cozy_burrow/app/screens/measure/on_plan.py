@@ -7,6 +7,7 @@ from cozy_burrow.app.scene.layer import PlanLayer
 from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.app.screens.measure.box_handling import BoxHandling
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.tongue import tr
 
 _OUT_MM = 18.0  # how far a measure stands from what it measures
 _FAR_OUT_MM = 34.0
@@ -31,9 +32,13 @@ class MeasureLayer(PlanLayer):
         length = self.workspace.length
         overlay.floor_line(box)
         overlay.handle(box)
-        overlay.measure((0.0, -_OUT_MM), (width, -_OUT_MM), f"inside {length(width)}")
-        overlay.measure((-_FAR_OUT_MM, 0.0), (-_FAR_OUT_MM, depth), f"inside {length(depth)}")
-        overlay.measure((left, bottom + _OUT_MM), (right, bottom + _OUT_MM), f"blank {length(right - left)}")
-        overlay.measure((right + _FAR_OUT_MM, top), (right + _FAR_OUT_MM, bottom), f"blank {length(bottom - top)}")
+        overlay.measure((0.0, -_OUT_MM), (width, -_OUT_MM), tr("inside {width}", width=length(width)))
+        overlay.measure((-_FAR_OUT_MM, 0.0), (-_FAR_OUT_MM, depth), tr("inside {depth}", depth=length(depth)))
+        overlay.measure(
+            (left, bottom + _OUT_MM), (right, bottom + _OUT_MM), tr("blank {right}", right=length(right - left))
+        )
+        overlay.measure(
+            (right + _FAR_OUT_MM, top), (right + _FAR_OUT_MM, bottom), tr("blank {bottom}", bottom=length(bottom - top))
+        )
         for at in self.box_hand.grips().values():
             overlay.grip(at)

@@ -16,6 +16,7 @@ from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import change_container, change_insert
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr
 
 
 def narrow(box: QComboBox) -> None:
@@ -121,7 +122,7 @@ class Page(FollowingPanel):
             box = replace(self._workspace.container, **fields)
             return change_container(self._workspace.project, checked_container(box, where=what))
 
-        return self.attempt(f"Set the {what}", change)
+        return self.attempt(tr("Set the {what}", what=what), change)
 
     def change_tray(self, label: str, **fields: Any) -> bool:
         """Change fields of the insert that is shown."""

@@ -14,15 +14,16 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.model.records import SEATS, Rules
 from cozy_burrow.core.model.told import Field, fields_of
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.cut_words import MARKING_NAMES
 from cozy_burrow.jobs.wording import SEAT_NAMES
 
 GROUPS = {
-    "stays": "What must stay",
-    "fit": "How pockets fit",
-    "cut": "Marking and cutting",
-    "hand": "The hand",
-    "road": "On the road",
+    "stays": tr("What must stay"),
+    "fit": tr("How pockets fit"),
+    "cut": tr("Marking and cutting"),
+    "hand": tr("The hand"),
+    "road": tr("On the road"),
 }
 
 
@@ -90,17 +91,17 @@ class RulesPage(Page):
         """Add the schools of walls, and the fitter's own figure."""
         assert field.least is not None and field.most is not None
         self._school = QComboBox()
-        self._school.setAccessibleName("Walls")
+        self._school.setAccessibleName(tr("Walls"))
         narrow(self._school)
         for text, school in (
-            ("by depth, compact", "compact"),
-            ("by depth, standard", "standard"),
-            ("by depth, for travel", "travel"),
-            ("my own figure", ""),
+            (tr("by depth, compact"), "compact"),
+            (tr("by depth, standard"), "standard"),
+            (tr("by depth, for travel"), "travel"),
+            (tr("my own figure"), ""),
         ):
             self._school.addItem(text, school)
         self._school.activated.connect(self._set_school)
-        form.addRow("Walls", self._school)
+        form.addRow(tr("Walls"), self._school)
         self.wall_field = self.length(
             form,
             field.label,
@@ -113,7 +114,7 @@ class RulesPage(Page):
     def _floors(self, form: Form, field: Field) -> None:
         """Add the layers of the floor: what is shown is the program's own rule until somebody sets it."""
         self._floor = QSpinBox()
-        self._floor.setAccessibleName("Floor in layers")
+        self._floor.setAccessibleName(tr("Floor in layers"))
         self._floor.setRange(0, 99)
         self._floor.valueChanged.connect(lambda count: self._set_rule("floor", floor_layers=count))
         form.addRow(field.label, self._floor)
@@ -123,7 +124,7 @@ class RulesPage(Page):
         assert field.least is not None and field.most is not None
         self.allowance = LengthField(field.label, least_mm=field.least, most_mm=field.most, optional=True)
         self.allowance.refused.connect(lambda sentence: self._hear(field.label, sentence))
-        self.allowance.setPlaceholderText("by the item")
+        self.allowance.setPlaceholderText(tr("by the item"))
         self.allowance.setToolTip(_sentence(field))
         self.allowance.entered.connect(lambda mm: self._set_rule("allowance", allowance_mm=mm))
         form.addRow(field.label, self.allowance)
@@ -133,7 +134,7 @@ class RulesPage(Page):
         named = tuple((SEAT_NAMES[seat], seat) for seat in SEATS)
         self.choice(
             form,
-            "Seat",
+            tr("Seat"),
             ((SEAT_NAMES["judged"], None), *named),
             lambda: self._rules.seat,
             lambda seat: self._set_rule("seat", seat=seat),
@@ -141,12 +142,12 @@ class RulesPage(Page):
 
     def _markings(self, form: Form) -> None:
         self._marking = QComboBox()
-        self._marking.setAccessibleName("How outlines are marked")
+        self._marking.setAccessibleName(tr("How outlines are marked"))
         narrow(self._marking)
         for marking, name in MARKING_NAMES.items():
             self._marking.addItem(name, marking)
         self._marking.activated.connect(lambda _: self._set_rule("marking", marking=self._marking.currentData()))
-        form.addRow("Marking", self._marking)
+        form.addRow(tr("Marking"), self._marking)
 
     # Reading and changing
 
@@ -166,16 +167,27 @@ class RulesPage(Page):
         self.allowance.show_length(rules.allowance_mm, workspace.unit)
         self._marking.setCurrentIndex(self._marking.findData(rules.marking))
         self._rule_text.setText(
-            f"Walls of {length(wanted_wall_mm(0.0, rules))} near the surface"
-            + ("" if own else f", {length(wanted_wall_mm(deepest, rules))} at {length(deepest)}")
-            + f". The floor keeps {length(deepest - (layers[-floor].top_mm if floor else deepest))}."
-            f" Without an allowance, pockets are {length(rules.snug_mm)} smaller all round, boxes on the line."
-            " Above the limit two people lift; your local rule counts."
+            tr("Walls of {wanted_wall} near the surface", wanted_wall=length(wanted_wall_mm(0.0, rules)))
+            + (
+                ""
+                if own
+                else tr(
+                    ", {wanted_wall} at {deepest}",
+                    wanted_wall=length(wanted_wall_mm(deepest, rules)),
+                    deepest=length(deepest),
+                )
+            )
+            + tr(
+                ". The floor keeps {deepest}. Without an allowance, pockets are {snug} smaller all "
+                "round, boxes on the line. Above the limit two people lift; your local rule counts.",
+                deepest=length(deepest - (layers[-floor].top_mm if floor else deepest)),
+                snug=length(rules.snug_mm),
+            )
         )
 
     def _set_rule(self, what: str, **fields: Any) -> None:
         project = self._workspace.project
-        self.attempt(f"Set the {what}", lambda: replace(project, rules=replace(project.rules, **fields)))
+        self.attempt(tr("Set the {what}", what=what), lambda: replace(project, rules=replace(project.rules, **fields)))
 
     def _set_school(self) -> None:
         school = self._school.currentData()

@@ -19,6 +19,7 @@ from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.app.screens.measure.shelf_rows import ShelfRows
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.foam.purchase import Purchase
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.jobs.boards import SHORT_WORDS, purchase_for, shelf_after, wanted_blanks
 from cozy_burrow.jobs.files import write_all
 
@@ -34,36 +35,38 @@ class SheetsPage(Page):
         self._task: Task | None = None
         self._asked: tuple[object, ...] | None = None
         self.purchase: Purchase | None = None
-        self.column.addWidget(head("Buy and cut"))
+        self.column.addWidget(head(tr("Buy and cut")))
         self._text = verdict(
-            tip="The cheapest of all ways to cut the job's blanks from shelf and price list, packs and delivery in it."
+            tip=tr(
+                "The cheapest of all ways to cut the job's blanks from shelf and price list, packs and delivery in it."
+            )
         )
         self.column.addWidget(self._text)
         form = Form()
         self.cutting = QComboBox()
-        self.cutting.setAccessibleName("Cut by")
+        self.cutting.setAccessibleName(tr("Cut by"))
         narrow(self.cutting)
-        self.cutting.addItem("knife, free cuts", "knife")
-        self.cutting.addItem("saw, straight through", "saw")
+        self.cutting.addItem(tr("knife, free cuts"), "knife")
+        self.cutting.addItem(tr("saw, straight through"), "saw")
         self.cutting.activated.connect(
             lambda index: stores.take(replace(stores.stores, cutting=self.cutting.itemData(index)))
         )
-        form.addRow("Cut by", self.cutting)
+        form.addRow(tr("Cut by"), self.cutting)
         self.kerf = self.length(
             form,
-            "Saw's kerf",
+            tr("Saw's kerf"),
             lambda: stores.stores.kerf_mm,
             lambda mm: stores.take(replace(stores.stores, kerf_mm=mm)),
         )
         self.column.addLayout(form)
-        self.print_plan = QPushButton("Write the plan as PDF…")
+        self.print_plan = QPushButton(tr("Write the plan as PDF…"))
         self.print_plan.clicked.connect(self._ask_where)
         self.column.addWidget(self.print_plan)
-        self.done = QPushButton("Cut: keep the offcuts")
-        self.done.setToolTip("Takes used pieces off the shelf and puts offcuts and whole boards on it.")
+        self.done = QPushButton(tr("Cut: keep the offcuts"))
+        self.done.setToolTip(tr("Takes used pieces off the shelf and puts offcuts and whole boards on it."))
         self.done.clicked.connect(self._keep_offcuts)
         self.column.addWidget(self.done)
-        self._saw = soft("Saw: guards on, a push stick, no gloves near the blade; the maker's instructions count.")
+        self._saw = soft(tr("Saw: guards on, a push stick, no gloves near the blade; the maker's instructions count."))
         self.column.addWidget(self._saw)
         self.boards = BoardRows(workspace, stores, self)
         self.shelf = ShelfRows(workspace, stores, self)
@@ -71,7 +74,7 @@ class SheetsPage(Page):
         self.column.addWidget(self.shelf)
         self.column.addStretch(1)
         stores.changed.connect(self._follow_if_seen)
-        stores.refused.connect(lambda sentence: self._hear("price list", sentence))
+        stores.refused.connect(lambda sentence: self._hear(tr("price list"), sentence))
         self.follow()
 
     def follow(self) -> None:
@@ -96,7 +99,7 @@ class SheetsPage(Page):
         self.stop()
         self.purchase = None
         self.planned.emit(None)
-        self._text.setText("Working out how to cut…")
+        self._text.setText(tr("Working out how to cut…"))
         task = Task(lambda token: purchase_for(project, stores, token=token), self)
         task.done.connect(lambda purchase: self._take(asked, purchase))
         self._task = task
@@ -121,34 +124,50 @@ class SheetsPage(Page):
         money = self._stores.stores.currency
         lines = []
         for order in purchase.orders:
-            pack = "" if order.board.pack == 1 else f" of {order.board.pack}"
-            what = "boards" if order.board.pack == 1 else f"packs{pack}"
-            lines.append(f"{order.packs} {what if order.packs > 1 else what.replace('s', '', 1)}: {order.board.name}, "
-                         f"{money}{order.cost:.2f}")  # fmt: skip
-        lines += [f"delivery, {name or 'unnamed'}: {money}{cost:.2f}" for name, cost in purchase.deliveries]
+            said = {"pack": order.board.pack, "name": order.board.name, "price": f"{money}{order.cost:.2f}"}
+            if order.board.pack == 1:
+                lines.append(
+                    trn("{count} board: {name}, {price}", "{count} boards: {name}, {price}", order.packs, **said)
+                )
+            else:
+                lines.append(
+                    trn(
+                        "{count} pack of {pack}: {name}, {price}",
+                        "{count} packs of {pack}: {name}, {price}",
+                        order.packs,
+                        **said,
+                    )
+                )
+        lines += [
+            tr("delivery, {name}: {money}{cost:.2f}", name=name or "unnamed", money=money, cost=cost)
+            for name, cost in purchase.deliveries
+        ]
         shelf = sum(1 for one in purchase.boards if one.piece is not None)
         if shelf:
-            lines.append(f"{shelf} from the shelf")
+            lines.append(tr("{shelf} from the shelf", shelf=shelf))
         if purchase.boards:
-            lines.append(f"Together {money}{purchase.cost:.2f}.")
+            lines.append(tr("Together {money}{cost:.2f}.", money=money, cost=purchase.cost))
             lines.append(
-                f"Of the foam cut into, {purchase.kept_share:.0%} goes to the shelf and {purchase.waste_share:.0%} "
-                "is waste."
+                tr(
+                    "Of the foam cut into, {kept_share:.0%} goes to the shelf and {waste_share:.0%} is waste.",
+                    kept_share=purchase.kept_share,
+                    waste_share=purchase.waste_share,
+                )
             )
         kept = [text for one in purchase.boards if (text := offcut_words(one, self._workspace))]
         if kept:
-            lines.append("Worth keeping: " + "; ".join(kept))
+            lines.append(tr("Worth keeping: ") + "; ".join(kept))
         lines += [f"{one.name}: {SHORT_WORDS[why]}." for one, why in purchase.short]
         if not purchase.proven and purchase.boards:
-            lines.append("Not every way to cut so many blanks was tried: a cheaper plan may exist.")
+            lines.append(tr("Not every way to cut so many blanks was tried: a cheaper plan may exist."))
         return "\n".join(lines)
 
     def _keep_offcuts(self) -> None:
         if self.purchase is not None and self._stores.take(shelf_after(self._stores.stores, self.purchase)):
-            self._workspace.said.emit("The shelf is up to date")
+            self._workspace.said.emit(tr("The shelf is up to date"))
 
     def _ask_where(self) -> None:
-        path = ask.target(self, "Write the cutting plan", "boards.pdf", "PDF (*.pdf)", ".pdf")
+        path = ask.target(self, tr("Write the cutting plan"), "boards.pdf", tr("PDF (*.pdf)"), ".pdf")
         if path is not None:
             self.write_plan(path)
 
@@ -163,6 +182,6 @@ class SheetsPage(Page):
             data = boards_pdf(self.purchase, title=self._workspace.project.title, words=words)
             write_all(path.parent, {path.name: data})
         except UnusableInput as error:
-            self._hear("cutting plan", error.sentence())
+            self._hear(tr("cutting plan"), error.sentence())
             return
-        self._workspace.said.emit(f"Cutting plan written to {path.name}")
+        self._workspace.said.emit(tr("Cutting plan written to {name}", name=path.name))

@@ -15,6 +15,7 @@ from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.foam.boards import measured_outline
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.vessels import SIDES, Four, Piece
+from cozy_burrow.core.tongue import tr
 
 
 class ShelfRows(QWidget):
@@ -25,9 +26,9 @@ class ShelfRows(QWidget):
         self._workspace, self._stores, self._page, self._current = workspace, stores, page, 0
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head("On the shelf, as measured"))
+        layout.addWidget(head(tr("On the shelf, as measured")))
         self.chooser = QComboBox()
-        self.chooser.setAccessibleName("Piece on the shelf")
+        self.chooser.setAccessibleName(tr("Piece on the shelf"))
         narrow(self.chooser)
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
@@ -37,7 +38,10 @@ class ShelfRows(QWidget):
         self.sides: list[LengthField] = []
         self.bows: list[LengthField] = []
         for n, side in enumerate(SIDES):
-            taped, bow = LengthField(f"{side} side", least_mm=1.0), LengthField(f"Hollow of the {side} edge")
+            taped, bow = (
+                LengthField(tr("{side} side", side=side), least_mm=1.0),
+                LengthField(tr("Hollow of the {side} edge", side=side)),
+            )
             taped.entered.connect(lambda mm, n=n: self._set_side(n, mm))
             bow.entered.connect(lambda mm, n=n: self._set_bow(n, mm))
             grid.addWidget(QLabel(side), n + 1, 0)
@@ -45,7 +49,7 @@ class ShelfRows(QWidget):
             grid.addWidget(bow, n + 1, 2)
             self.sides.append(taped)
             self.bows.append(bow)
-        self.diagonal = LengthField("Diagonal, back left to front right", least_mm=1.0, optional=True)
+        self.diagonal = LengthField(tr("Diagonal, back left to front right"), least_mm=1.0, optional=True)
         self.diagonal.setPlaceholderText("square")
         self.diagonal.entered.connect(lambda mm: self._change(lambda one: replace(one, diagonal_mm=mm)))
         grid.addWidget(QLabel("diagonal"), 5, 0)
@@ -56,12 +60,12 @@ class ShelfRows(QWidget):
         self._about = soft("")
         layout.addWidget(self._about)
         self.board = QComboBox()
-        self.board.setAccessibleName("Foam of a piece to add")
+        self.board.setAccessibleName(tr("Foam of a piece to add"))
         narrow(self.board)
         layout.addWidget(self.board)
-        self.add = QPushButton("Put a piece of it on the shelf")
+        self.add = QPushButton(tr("Put a piece of it on the shelf"))
         self.add.clicked.connect(self._add)
-        self.remove = QPushButton("Take this piece away")
+        self.remove = QPushButton(tr("Take this piece away"))
         self.remove.clicked.connect(self._remove)
         layout.addWidget(self.add)
         layout.addWidget(self.remove)
@@ -79,7 +83,7 @@ class ShelfRows(QWidget):
             left, top, right, bottom = measured_outline(piece).bounds
             self.chooser.addItem(f"{piece.board.name}, {right - left:.0f} × {bottom - top:.0f}")
         if not shelf:
-            self.chooser.addItem("the shelf is empty")
+            self.chooser.addItem(tr("the shelf is empty"))
         self.chooser.setCurrentIndex(self._current)
         boards = self._stores.stores.boards
         if self.board.count() != len(boards):
@@ -89,12 +93,12 @@ class ShelfRows(QWidget):
         for field in (*self.sides, *self.bows, self.diagonal, self.remove):
             field.setEnabled(one is not None)
         if one is None:
-            self._about.setText("Offcuts of a job that is cut come here by themselves.")
+            self._about.setText(tr("Offcuts of a job that is cut come here by themselves."))
             return
         for field, value in zip((*self.sides, *self.bows), (*one.sides_mm, *one.bow_mm)):
             field.show_length(value, unit)
         self.diagonal.show_length(one.diagonal_mm, unit)
-        self._about.setText(one.note or "Blanks are laid on the piece as it is, not as its label says.")
+        self._about.setText(one.note or tr("Blanks are laid on the piece as it is, not as its label says."))
 
     def _choose(self, index: int) -> None:
         self._current = index

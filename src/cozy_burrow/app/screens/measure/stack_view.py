@@ -13,18 +13,19 @@ from cozy_burrow.core.foam.boards import sheet_of
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.foam.stacks import Ranked
 from cozy_burrow.core.ground.stack_wish import stack_wish
+from cozy_burrow.core.tongue import tr, trn
 
 MOST_SHOWN = 60
 WHY_WORDS = {
-    "best": "the advice",
-    "shallow": "too shallow",
-    "unpriced": "no price, not on the shelf",
-    "gap": "a wide gap stays",
+    "best": tr("the advice"),
+    "shallow": tr("too shallow"),
+    "unpriced": tr("no price, not on the shelf"),
+    "gap": tr("a wide gap stays"),
     "price": "dearer",
-    "gap_small": "a little more gap",
-    "layers": "fewer layers",
-    "sheets": "more sheets",
-    "name": "as good",
+    "gap_small": tr("a little more gap"),
+    "layers": tr("fewer layers"),
+    "sheets": tr("more sheets"),
+    "name": tr("as good"),
 }
 
 
@@ -40,7 +41,7 @@ class StackView(QWidget):
         self.currency = "€"
         self.current = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Stacks that fit the height")
+        self.setAccessibleName(tr("Stacks that fit the height"))
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -84,14 +85,16 @@ class StackView(QWidget):
         painter.setFont(type_font("body", self._type_scale))
         if not self._ranked:
             painter.setPen(theme.colour("ink"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "No stack fits this height yet.")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("No stack fits this height yet."))
             return
         wish = stack_wish(self._workspace.project, self._workspace.insert)
         painter.setFont(type_font("small", self._type_scale))
         painter.setPen(theme.colour("ink"))
-        legend = (
-            f"Dashed: the {self._workspace.length(wish.height_mm)} that are free. Open: the deepest pocket. "
-            f"Line in it: the {self._workspace.length(wish.needed_mm)} that are wanted. Enter uses the chosen stack."
+        legend = tr(
+            "Dashed: the {height} that are free. Open: the deepest pocket. Line in it: the {needed} "
+            "that are wanted. Enter uses the chosen stack.",
+            height=self._workspace.length(wish.height_mm),
+            needed=self._workspace.length(wish.needed_mm),
         )
         painter.drawText(
             QRectF(8, 2, self.width() - 16, self._head() - 2),
@@ -105,19 +108,19 @@ class StackView(QWidget):
 
     def _lines(self, one: Ranked) -> list[str]:
         stack, length = one.stack, self._workspace.length
-        price = "no price" if stack.price is None else f"{self.currency}{stack.price:.2f}"
+        price = tr("no price") if stack.price is None else f"{self.currency}{stack.price:.2f}"
         if stack.from_shelf:
-            price += f", {stack.from_shelf} on the shelf"
+            price += tr(", {from_shelf} on the shelf", from_shelf=stack.from_shelf)
         lines = [
             WHY_WORDS[one.why],
             *(board.name for board in stack.boards),
             f"gap {length(stack.gap_mm)}",
-            f"pockets to {length(stack.deepest_mm)}",
-            f"{stack.layers} layers",
+            tr("pockets to {deepest}", deepest=length(stack.deepest_mm)),
+            tr("{layers} layers", layers=stack.layers),
             price,
         ]
         if stack.left_over:
-            lines.append(f"{stack.left_over} more blank{'s' if stack.left_over > 1 else ''} in it")
+            lines.append(trn("{count} more blank in it", "{count} more blanks in it", stack.left_over))
         return lines
 
     def _paint(

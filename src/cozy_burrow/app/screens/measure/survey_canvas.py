@@ -15,6 +15,7 @@ from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.container.survey import Residual, solve_survey
+from cozy_burrow.core.tongue import tr
 
 _GRAB_PX = 16.0
 
@@ -47,7 +48,7 @@ class SurveyCanvas(QWidget):
         self._picked: str | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Sketch of the survey")
+        self.setAccessibleName(tr("Sketch of the survey"))
         workspace.document_changed.connect(self._follow)
 
     def set_theme(self, theme: Theme) -> None:
@@ -96,7 +97,11 @@ class SurveyCanvas(QWidget):
             painter.setBrush(theme.colour("foam_top", 0.25))
             painter.drawPath(area_path(rim_polygon(box)))
         if not box.corners:
-            text = "A card template is the rim." if box.outline else "Choose a sketch at the left, or a card template."
+            text = (
+                tr("A card template is the rim.")
+                if box.outline
+                else tr("Choose a sketch at the left, or a card template.")
+            )
             painter.setPen(theme.colour("ink"))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, text)
             return
@@ -114,9 +119,11 @@ class SurveyCanvas(QWidget):
             self._corner(painter, corner.name)
         painter.setFont(type_font("small", self._type_scale))
         painter.setPen(theme.colour("ink"))
-        foot = "By each line: what was taped, and by how many mm that is off what all distances together say."
+        foot = tr("By each line: what was taped, and by how many mm that is off what all distances together say.")
         if not box.taped:
-            foot = "Tape distances between corners; click two corners, or press their letters, to choose the next pair."
+            foot = tr(
+                "Tape distances between corners; click two corners, or press their letters, to choose the next pair."
+            )
         painter.drawText(
             QRectF(self.rect()).adjusted(10, 0, -10, -8), Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, foot
         )

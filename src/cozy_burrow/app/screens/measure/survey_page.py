@@ -28,6 +28,7 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import change_container, remove_items
 from cozy_burrow.core.model.records import Container, Project
 from cozy_burrow.core.model.vessels import Corner, Taped
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_fine
 from cozy_burrow.jobs.survey_words import survey_words
 
@@ -39,33 +40,36 @@ class SurveyPage(Page):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
-        self.column.addWidget(head("Odd-shaped inside"))
+        self.column.addWidget(head(tr("Odd-shaped inside")))
         form = Form()
         self.sketch = QComboBox()
-        self.sketch.setAccessibleName("Sketch to start from")
-        self.sketch.addItem("choose…", "")
+        self.sketch.setAccessibleName(tr("Sketch to start from"))
+        self.sketch.addItem(tr("choose…"), "")
         for name in SKETCHES:
-            self.sketch.addItem(name, name)
+            self.sketch.addItem(tr(name), name)
         self.sketch.activated.connect(self._begin)
-        form.addRow("Sketch", self.sketch)
+        form.addRow(tr("Sketch"), self.sketch)
         self.template = QComboBox()
-        self.template.setAccessibleName("Card template from the kit")
+        self.template.setAccessibleName(tr("Card template from the kit"))
         narrow(self.template)
         narrow(self.sketch)
         self.template.activated.connect(self._take_template)
-        form.addRow("or a card", self.template)
+        form.addRow(tr("or a card"), self.template)
         self.column.addLayout(form)
         self._about = soft(
-            "Gather the card template like a thing (photo, scan, drawing), then choose it here: its outline is the rim."
+            tr(
+                "Gather the card template like an item (photo, scan, drawing), then choose it here: its "
+                "outline is the rim."
+            )
         )
         self.column.addWidget(self._about)
         self._tape = QWidget()
         row = QHBoxLayout(self._tape)
         row.setContentsMargins(0, 0, 0, 0)
         self.first, self.second = QComboBox(), QComboBox()
-        self.length_field = LengthField("Taped distance", least_mm=1.0)
+        self.length_field = LengthField(tr("Taped distance"), least_mm=1.0)
         self.length_field.setPlaceholderText("taped")
-        for name, widget in (("From corner", self.first), ("To corner", self.second)):
+        for name, widget in ((tr("From corner"), self.first), (tr("To corner"), self.second)):
             widget.setAccessibleName(name)
             widget.setMinimumContentsLength(1)
             widget.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -73,20 +77,20 @@ class SurveyPage(Page):
             row.addWidget(widget)
         row.addWidget(self.length_field, 1)
         self.length_field.entered.connect(self._enter)
-        self.length_field.refused.connect(lambda sentence: self._hear("taped distance", sentence))
+        self.length_field.refused.connect(lambda sentence: self._hear(tr("taped distance"), sentence))
         self.column.addWidget(self._tape)
         self.list = QListWidget()
-        self.list.setAccessibleName("Taped distances and how far each is off")
+        self.list.setAccessibleName(tr("Taped distances and how far each is off"))
         self.list.setMinimumHeight(150)
         self.column.addWidget(self.list, 1)
-        self.forget = QPushButton("Delete the distance")
+        self.forget = QPushButton(tr("Delete the distance"))
         self.forget.clicked.connect(self._forget)
         self.column.addWidget(self.forget)
         self._words = verdict()
         self.column.addWidget(self._words)
         self._corners()
-        self.plain = QPushButton("No survey: a plain rectangle again")
-        self.plain.clicked.connect(lambda: self.change_box("plain rim", corners=(), taped=(), outline=None))
+        self.plain = QPushButton(tr("No survey: a plain rectangle again"))
+        self.plain.clicked.connect(lambda: self.change_box(tr("plain rim"), corners=(), taped=(), outline=None))
         self.column.addWidget(self.plain)
         self.follow()
 
@@ -95,19 +99,19 @@ class SurveyPage(Page):
         form = Form()
         self._round.setLayout(form)
         self.corner = QComboBox()
-        self.corner.setAccessibleName("Corner to round")
+        self.corner.setAccessibleName(tr("Corner to round"))
         self.corner.activated.connect(self.follow)
-        form.addRow("Corner", self.corner)
-        self.more, self.fewer = QPushButton("Add a corner after"), QPushButton("Remove the corner")
-        self.more.setToolTip("Half way along the wall: for a corner of the outline, or to measure a bow.")
-        self.more.clicked.connect(lambda: self._corners_changed("Add a corner", with_corner_after))
-        self.fewer.clicked.connect(lambda: self._corners_changed("Take a corner out", without_corner))
+        form.addRow(tr("Corner"), self.corner)
+        self.more, self.fewer = QPushButton(tr("Add a corner after")), QPushButton(tr("Remove the corner"))
+        self.more.setToolTip(tr("Half way along the wall: for a corner of the outline, or to measure a bow."))
+        self.more.clicked.connect(lambda: self._corners_changed(tr("Add a corner"), with_corner_after))
+        self.fewer.clicked.connect(lambda: self._corners_changed(tr("Take a corner out"), without_corner))
         form.addRow(self.more)
         form.addRow(self.fewer)
-        self.radius_field = self.length(form, "Its radius", self._radius, self._set_radius)
-        self.chord_field = LengthField("Chord across it", least_mm=0.1)
-        self.rise_field = LengthField("Height over the chord", least_mm=0.1)
-        for label, field in (("or chord", self.chord_field), ("and height", self.rise_field)):
+        self.radius_field = self.length(form, tr("Its radius"), self._radius, self._set_radius)
+        self.chord_field = LengthField(tr("Chord across it"), least_mm=0.1)
+        self.rise_field = LengthField(tr("Height over the chord"), least_mm=0.1)
+        for label, field in ((tr("or chord"), self.chord_field), (tr("and height"), self.rise_field)):
             field.entered.connect(self._from_chord)
             form.addRow(label, field)
         self.column.addWidget(self._round)
@@ -136,13 +140,15 @@ class SurveyPage(Page):
         self.list.clear()
         for number, one in enumerate(found.residuals):
             self.list.addItem(self._row(found, number))
-            self.list.item(number).setToolTip(f"checked by the others: {one.redundancy:.0%}")
+            self.list.item(number).setToolTip(tr("checked by the others: {redundancy:.0%}", redundancy=one.redundancy))
         self.list.setCurrentRow(min(chosen, self.list.count() - 1))
         self.forget.setEnabled(bool(box.taped))
         self._words.setText(survey_words(box, found, unit))
         self._words.setToolTip(
-            "Least squares over all distances with a robust loss; a tape read by eye scatters by "
-            f"{format_fine(TAPE_MM, unit)}."
+            tr(
+                "Least squares over all distances with a robust loss; a tape read by eye scatters by {tape}.",
+                tape=format_fine(TAPE_MM, unit),
+            )
         )
         if not self.length_field.hasFocus():
             self.suggest()
@@ -154,7 +160,9 @@ class SurveyPage(Page):
             if one.redundancy < 0.02
             else f"{'+' if one.off_mm >= 0 else ''}{format_fine(one.off_mm, self._workspace.unit)} off"
         )
-        again = "   ◆ tape again" if number == found.suspect else "   ◇ or this" if number in found.rivals else ""
+        again = (
+            tr("   ◆ tape again") if number == found.suspect else tr("   ◇ or this") if number in found.rivals else ""
+        )
         text = f"{one.taped.first} – {one.taped.second}   {length(one.taped.length_mm)}   {off}{again}"
         return QListWidgetItem(text)
 
@@ -198,17 +206,17 @@ class SurveyPage(Page):
         name = self.sketch.currentData()
         self.sketch.setCurrentIndex(0)
         if name:
-            self._survey("Begin a survey", sketched(name), ())
+            self._survey(tr("Begin a survey"), sketched(name), ())
 
     def _enter(self, length_mm: float) -> None:
         box = self._workspace.container
         first, second = self.first.currentText(), self.second.currentText()
         if first == second:
-            self._hear("taped distance", "Taped distance: the two corners are the same; choose two")
+            self._hear(tr("taped distance"), tr("Taped distance: the two corners are the same; choose two"))
             return
-        self._hear("taped distance", "")
+        self._hear(tr("taped distance"), "")
         new = Taped(first=first, second=second, length_mm=length_mm)
-        if self._survey(f"Tape {first} to {second}", box.corners, (*box.taped, new)):
+        if self._survey(tr("Tape {first} to {second}", first=first, second=second), box.corners, (*box.taped, new)):
             self.length_field.clear()
             self.suggest()
             self.length_field.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -216,7 +224,7 @@ class SurveyPage(Page):
     def _forget(self) -> None:
         box, row = self._workspace.container, self.list.currentRow()
         if 0 <= row < len(box.taped):
-            self._survey("Forget a distance", box.corners, (*box.taped[:row], *box.taped[row + 1 :]))
+            self._survey(tr("Forget a distance"), box.corners, (*box.taped[:row], *box.taped[row + 1 :]))
 
     def _corners_changed(self, label: str, change: Callable[[Container, str], Container]) -> None:
         name = self.corner.currentText()
@@ -231,7 +239,7 @@ class SurveyPage(Page):
         """Put a corner of the sketch elsewhere; what is taped holds."""
         box = self._workspace.container
         corners = tuple(replace(one, x_mm=x_mm, y_mm=y_mm) if one.name == name else one for one in box.corners)
-        self._survey(f"Move corner {name}", corners, box.taped)
+        self._survey(tr("Move corner {name}", name=name), corners, box.taped)
 
     def _radius(self) -> float | None:
         name = self.corner.currentText()
@@ -240,7 +248,7 @@ class SurveyPage(Page):
     def _set_radius(self, radius_mm: float) -> None:
         box, name = self._workspace.container, self.corner.currentText()
         corners = tuple(replace(one, radius_mm=radius_mm) if one.name == name else one for one in box.corners)
-        self._survey(f"Round corner {name}", corners, box.taped)
+        self._survey(tr("Round corner {name}", name=name), corners, box.taped)
 
     def _from_chord(self) -> None:
         try:
@@ -269,6 +277,6 @@ class SurveyPage(Page):
                 depth_mm=bottom - top,
             )
             project = remove_items(self._workspace.project, [item.id])
-            return change_container(project, checked_container(box, where="card template"))
+            return change_container(project, checked_container(box, where=tr("card template")))
 
-        self.attempt(f"Take the rim from ‘{item.name}’", change)
+        self.attempt(tr("Take the rim from ‘{name}’", name=item.name), change)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QW
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import soft, verdict
 from cozy_burrow.core.ground.closing import Closing, closing_of
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.sink_words import closing_text
 
 RAISED_MM = 60  # how far the slider lifts it
@@ -24,10 +25,12 @@ class ClosingCard(QWidget):
         self._workspace = workspace
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(soft("Does it close?"))
+        layout.addWidget(soft(tr("Does it close?")))
         self.verdict = verdict(
-            tip="Each thing's highest point as it sits, against the room under lid, frame or tier; lid foam gives as "
-            "far as Measure says."
+            tip=tr(
+                "Each item's highest point as it sits, against the room under lid, frame or tier; lid "
+                "foam gives as far as Measure says."
+            )
         )
         layout.addWidget(self.verdict)
         self._row = QWidget()
@@ -38,10 +41,10 @@ class ClosingCard(QWidget):
         self.slider.setPageStep(5 * _TENTHS)
         self.slider.setSingleStep(_TENTHS)
         self.slider.setInvertedAppearance(True)
-        self.slider.setAccessibleName("How far the lid is raised")
-        self.slider.setToolTip("Lid up on the left, closed on the right")
+        self.slider.setAccessibleName(tr("How far the lid is raised"))
+        self.slider.setToolTip(tr("Lid up on the left, closed on the right"))
         self.slider.valueChanged.connect(self._slide)
-        self.close_button = QPushButton("Close the lid")
+        self.close_button = QPushButton(tr("Close the lid"))
         self.close_button.clicked.connect(self.toggle)
         row.addWidget(self.slider, 1)
         row.addWidget(self.close_button)
@@ -72,5 +75,5 @@ class ClosingCard(QWidget):
         if tenths < least:
             self.slider.setValue(least)  # it lies on what stands too high
             return
-        self.close_button.setText("Raise the lid" if tenths <= least else "Close the lid")
+        self.close_button.setText(tr("Raise the lid") if tenths <= least else tr("Close the lid"))
         self.lid_raised.emit(tenths / _TENTHS if self._row.isVisibleTo(self) else 0.0)

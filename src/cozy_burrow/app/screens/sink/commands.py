@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from cozy_burrow.app.frame.command import Command
 from cozy_burrow.app.frame.front import Front
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.screens.sink.screen import SinkScreen
@@ -18,12 +19,12 @@ def _screen(front: Front) -> SinkScreen:
 
 
 COMMANDS: tuple[Command, ...] = (
-    Command("sink.lid", "Close or raise the lid", "Sink", lambda w: _screen(w).close_lid(), keys="K"),
-    Command("sink.peel", "Layer by layer", "Sink", lambda w: _screen(w).show_peel(), keys="Ctrl+Shift+V"),
+    Command("sink.lid", tr("Close or raise the lid"), tr("Sink"), lambda w: _screen(w).close_lid(), keys="K"),
+    Command("sink.peel", tr("Layer by layer"), tr("Sink"), lambda w: _screen(w).show_peel(), keys="Ctrl+Shift+V"),
     Command(
         "sink.advise",
-        "Seat what lies askew as advised",
-        "Sink",
+        tr("Seat what lies askew as advised"),
+        tr("Sink"),
         lambda w: _screen(w).panel.advise_all(),
         keys="Ctrl+D",
     ),

@@ -14,6 +14,7 @@ from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.tongue import tr, trn
 
 
 class PeelView(QWidget):
@@ -22,7 +23,7 @@ class PeelView(QWidget):
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace, self._theme, self._scale = workspace, theme, scale
-        self.setAccessibleName("Layer by layer")
+        self.setAccessibleName(tr("Layer by layer"))
         workspace.document_changed.connect(self._follow)
         workspace.selection_changed.connect(self.update)
         self._follow()
@@ -36,7 +37,7 @@ class PeelView(QWidget):
         ground = self._workspace.ground
         counts = [layer_count(ground, layer) for layer in ground.layers]
         self.setAccessibleDescription(
-            "; ".join(f"layer {n}: {count} openings" for n, count in enumerate(counts, start=1))
+            "; ".join(tr("layer {n}: {count} openings", n=n, count=count) for n, count in enumerate(counts, start=1))
         )
         self.update()
 
@@ -93,10 +94,16 @@ class PeelView(QWidget):
         count = layer_count(self._workspace.ground, layer)
         last = self._workspace.ground.layers[-1]
         if not count and layer is not last:
-            return f"Layers {layer.number} to {last.number}\nstay whole"
-        kind = f"{count} {'opening' if count == 1 else 'openings'}" if count else "stays whole"
-        base = ", contrast base" if layer.contrast else ""
-        return f"Layer {layer.number}, to {self._workspace.length(layer.bottom_mm)}\n{kind}{base}"
+            return tr("Layers {number} to {number_2}\nstay whole", number=layer.number, number_2=last.number)
+        kind = trn("{count} opening", "{count} openings", count) if count else tr("stays whole")
+        base = tr(", contrast base") if layer.contrast else ""
+        return tr(
+            "Layer {number}, to {bottom}\n{kind}{base}",
+            number=layer.number,
+            bottom=self._workspace.length(layer.bottom_mm),
+            kind=kind,
+            base=base,
+        )
 
     def _layer(self, painter: QPainter, ground: Ground, layer: Layer) -> None:
         theme = self._theme

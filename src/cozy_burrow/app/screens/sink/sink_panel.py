@@ -25,6 +25,7 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import change_insert, change_placements, placement_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import SEATS, Placement, Project
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.sink_words import option_text, pressed_text, sits_text, why_text
 from cozy_burrow.jobs.wording import SEAT_NAMES
 
@@ -44,17 +45,17 @@ class SinkPanel(FollowingPanel):
         layout.addWidget(self._head)
         self.verdict = verdict()
         layout.addWidget(self.verdict)
-        layout.addWidget(soft("Seat"))
+        layout.addWidget(soft(tr("Seat")))
         layout.addLayout(self._seat_buttons())
-        self._zones_head = soft("Layers out under each zone")
+        self._zones_head = soft(tr("Layers out under each zone"))
         layout.addWidget(self._zones_head)
         self.zones = ZonesGrid(workspace)
         self.zones.stepped.connect(self._step)
         layout.addWidget(self.zones)
-        self._by_rule = QPushButton("Back to the standard depth")
+        self._by_rule = QPushButton(tr("Back to the standard depth"))
         self._by_rule.clicked.connect(lambda: self._set_seat(None))
         layout.addWidget(self._by_rule)
-        self._options_head = soft("Suggestions")
+        self._options_head = soft(tr("Suggestions"))
         layout.addWidget(self._options_head)
         self._options = QGridLayout()
         layout.addLayout(self._options)
@@ -65,23 +66,25 @@ class SinkPanel(FollowingPanel):
         self.advice.changed.connect(self._go_on)
         self._advised: tuple[Pocket, tuple[Option, ...]] | None = None
         self._offered: tuple[object, ...] = ()
-        self.all_button = QPushButton("Level everything")
-        self.all_button.setToolTip("Gives each thing that lies askew or rocks the best layers, or a riser")
+        self.all_button = QPushButton(tr("Level everything"))
+        self.all_button.setToolTip(tr("Gives each item that lies askew or rocks the best layers, or a riser"))
         self.all_button.clicked.connect(self.advise_all)
         layout.addWidget(self.all_button)
-        self._turn_head = soft("Rotate the section")
+        self._turn_head = soft(tr("Rotate the section"))
         layout.addWidget(self._turn_head)
         self.turntable = QSlider(Qt.Orientation.Horizontal)
         self.turntable.setRange(-90, 90)
         self.turntable.setPageStep(15)
-        self.turntable.setAccessibleName("Angle of the section to the thing's length, in degrees")
-        self.turntable.setToolTip("In the middle along its length, at the ends across it. Y and Shift+Y turn by 15°")
+        self.turntable.setAccessibleName(tr("Angle of the section to the item's length, in degrees"))
+        self.turntable.setToolTip(
+            tr("In the middle along its length, at the ends across it. Y and Shift+Y turn by 15°")
+        )
         self.turntable.sliderPressed.connect(workspace.begin_gesture)
         self.turntable.valueChanged.connect(lambda angle: turn_section_to(workspace, float(angle)))
         layout.addWidget(self.turntable)
         self.closing = ClosingCard(workspace)
         self.closing.lid_raised.connect(self.lid_raised)
-        self.peel_button = QPushButton("Layer by layer")
+        self.peel_button = QPushButton(tr("Layer by layer"))
         self.peel_button.setCheckable(True)
         self.peel_button.toggled.connect(self.peel_wanted)
         layout.addStretch(1)
@@ -97,8 +100,10 @@ class SinkPanel(FollowingPanel):
             button = QPushButton(SEAT_NAMES[seat].capitalize())
             if seat == "judged":
                 button.setToolTip(
-                    "Names no seat: at least half of it in the foam, touched by the lid's foam or flush where that can "
-                    "be, never higher than what is above, level and steady"
+                    tr(
+                        "Names no seat: at least half of it in the foam, touched by the lid's foam or flush "
+                        "where that can be, never higher than what is above, level and steady"
+                    )
                 )
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, seat=seat: self._set_seat(seat))
@@ -121,16 +126,20 @@ class SinkPanel(FollowingPanel):
         self.closing.follow()
         askew = needs_advice(workspace.ground)
         self.all_button.setVisible(bool(askew))
-        self.all_button.setText(f"Level all {len(askew)}" if len(askew) > 1 else "Level it")
+        self.all_button.setText(tr("Level all {count}", count=len(askew)) if len(askew) > 1 else tr("Level it"))
         self._by_rule.setVisible(False)
         if one is None:
             self._check(None)
             self._head.setText(
-                f"{len(workspace.selection)} things" if many else "Choose a thing on the plan or section"
+                tr("{count} items", count=len(workspace.selection))
+                if many
+                else tr("Choose an item on the plan or section")
             )
             laid = len(workspace.ground.pockets)
-            self.verdict.setText(f"{laid - len(askew)} of {laid} things lie level and firm.")
-            self.verdict.setToolTip("Level within 1°, and a light push at an end does not tip them")
+            self.verdict.setText(
+                tr("{laid} of {laid_2} items lie level and firm.", laid=laid - len(askew), laid_2=laid)
+            )
+            self.verdict.setToolTip(tr("Level within 1°, and a light push at an end does not tip them"))
             self._offer(None)
             return
         pocket = workspace.ground.pockets[one]
@@ -173,7 +182,7 @@ class SinkPanel(FollowingPanel):
                 if not same and (option.kind != "sheet" or option.sheets):
                     offered.append((option, option_text(pocket.item, option, seating, workspace.unit)))
         shown = (placement and placement.id, *offered[:MOST_OPTIONS])
-        self._options_head.setText("Suggestions")
+        self._options_head.setText(tr("Suggestions"))
         self._options_head.setVisible(bool(offered))
         if shown == self._offered:
             return
@@ -189,7 +198,7 @@ class SinkPanel(FollowingPanel):
     def _seek_advice(self, pocket: Pocket, placement: Placement) -> None:
         """Work the options out beside the window: a long thing of many zones may take two seconds."""
         bay, rules = self._workspace.ground.bay, self._workspace.project.rules
-        self._options_head.setText("Looking for better seats…")
+        self._options_head.setText(tr("Looking for better seats…"))
         self._options_head.setVisible(True)
         self._offered = ()
         clear_grid(self._options)
@@ -215,7 +224,7 @@ class SinkPanel(FollowingPanel):
     def _show_busy(self) -> None:
         self.all_button.setEnabled(not self.aside.is_busy)
         if self.aside.is_busy:
-            self.all_button.setText("Working it out…")
+            self.all_button.setText(tr("Working it out…"))
         else:
             self.follow()
 
@@ -233,10 +242,10 @@ class SinkPanel(FollowingPanel):
                 [key],
                 lambda one: replace(one, seat=seat, zone_layers=option.advice.zone_layers, risers_mm=None),
             )
-            workspace.do("Take foam of other layers", changed)
+            workspace.do(tr("Take foam of other layers"), changed)
             return
         changed = change_placements(project, workspace.insert_id, [key], lambda one: seated(one, option))
-        workspace.do(f"Seat ‘{placement_name(project, key)}’ as advised", changed)
+        workspace.do(tr("Seat ‘{placement_name}’ as advised", placement_name=placement_name(project, key)), changed)
 
     def advise_all(self) -> None:
         """Seat everything that lies askew as advised."""
@@ -245,10 +254,12 @@ class SinkPanel(FollowingPanel):
 
     def _hear_advised(self, project: Project, left: tuple[str, ...]) -> None:
         workspace = self._workspace
-        workspace.do("Seat what lay askew", project)
+        workspace.do(tr("Seat what lay askew"), project)
         if left:
             names = ", ".join(f"‘{placement_name(project, key)}’" for key in left[:3])
-            workspace.refused.emit(f"No layers or riser let {names} lie level: another side, or other foam.")
+            workspace.refused.emit(
+                tr("No layers or riser let {names} lie level: another side, or other foam.", names=names)
+            )
 
     def _step(self, zone: int, by: int) -> None:
         workspace = self._workspace
@@ -258,12 +269,12 @@ class SinkPanel(FollowingPanel):
         count = workspace.ground.pockets[key].seating.zone_layers[zone] + by
         workspace.zone = zone
         workspace.attempt(
-            f"Peel under ‘{placement_name(workspace.project, key)}’",
+            tr("Peel under ‘{placement_name}’", placement_name=placement_name(workspace.project, key)),
             lambda: set_zone_layers(workspace.project, workspace.insert_id, key, zone, count),
         )
 
     def _set_seat(self, seat: object) -> None:
         workspace = self._workspace
         rule = next((one for one in (*SEATS, "judged") if one == seat), None)
-        workspace.do("Change the seat", set_seat(workspace.project, workspace.insert_id, workspace.selection, rule))
+        workspace.do(tr("Change the seat"), set_seat(workspace.project, workspace.insert_id, workspace.selection, rule))
         self.follow()

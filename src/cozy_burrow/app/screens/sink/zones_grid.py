@@ -10,6 +10,7 @@ from cozy_burrow.app.look.fields import clear_grid
 from cozy_burrow.core.depth.seat import Seating
 from cozy_burrow.core.depth.sitting import Sitting
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr
 
 
 class ZonesGrid(QWidget):
@@ -36,11 +37,13 @@ class ZonesGrid(QWidget):
             count = seating.zone_layers[index]
             figure.setText(str(count))
             gap = sitting.gaps_mm[index]
-            hangs = f", hangs {self._workspace.length(gap)}" if gap > 0.1 else ", rests"
+            hangs = tr(", hangs {gap}", gap=self._workspace.length(gap)) if gap > 0.1 else tr(", rests")
             depth.setText(self._workspace.length(layers[count - 1].bottom_mm) + hangs)
             proud = sitting.zone_proud_mm[index]
             how = "above" if proud >= 0 else "below"
-            depth.setToolTip(f"Its top lies {self._workspace.length(abs(proud))} {how} the foam's surface")
+            depth.setToolTip(
+                tr("Its top lies {proud} {how} the foam's surface", proud=self._workspace.length(abs(proud)), how=how)
+            )
             less.setEnabled(count > 1)
             more.setEnabled(count < len(layers))
 
@@ -49,8 +52,8 @@ class ZonesGrid(QWidget):
         self._rows = []
         for index, zone in enumerate(item.zones):
             less, more = QPushButton("−"), QPushButton("+")
-            less.setAccessibleName(f"One layer less under {zone.name}")
-            more.setAccessibleName(f"One layer more under {zone.name}")
+            less.setAccessibleName(tr("One layer less under {name}", name=zone.name))
+            more.setAccessibleName(tr("One layer more under {name}", name=zone.name))
             less.clicked.connect(lambda _=False, n=index: self.stepped.emit(n, -1))
             more.clicked.connect(lambda _=False, n=index: self.stepped.emit(n, 1))
             figure, depth = QLabel(), QLabel()

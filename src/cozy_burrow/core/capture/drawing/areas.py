@@ -13,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.tolerances import JOIN_ENDS_MM, LARGEST_LENGTH_MM, SPECK_SHARE
+from cozy_burrow.core.tongue import tr
 
 Points = NDArray[np.float64]
 MOST_POINTS = 400_000
@@ -34,7 +35,9 @@ def filled_by_rule(loops: Sequence[Points], *, even_odd: bool) -> BaseGeometry:
     faces = polygons_in(shapely.polygonize([lines]))
     if len(faces) > MOST_FACES:
         raise UnusableInput(
-            f"a path crosses itself more than {MOST_FACES} times", where="a path", remedy="simplify the drawing"
+            tr("a path crosses itself more than {most_faces} times", most_faces=MOST_FACES),
+            where=tr("a path"),
+            remedy=tr("simplify the drawing"),
         )
     kept = []
     for face in faces:
@@ -101,7 +104,9 @@ def separate_outlines(area: BaseGeometry, *, where: str) -> list[Polygon]:
     parts = polygons_in(area)
     if not parts:
         raise UnusableInput(
-            "nothing in it is a filled or closed shape", where=where, remedy="close the outline and save it again"
+            tr("nothing in it is a filled or closed shape"),
+            where=where,
+            remedy=tr("close the outline and save it again"),
         )
     return [part for part in parts if part.area >= SPECK_SHARE * parts[0].area]
 
@@ -110,8 +115,10 @@ def check_points(lines: Sequence[Points], *, where: str) -> None:
     """Raise UnusableInput where a drawn figure is not a number, or lies beyond ten times ten metres."""
     for line in lines:
         if not np.isfinite(line).all():
-            raise UnusableInput("the drawing holds figures that are not numbers", where=where, remedy="export it again")
+            raise UnusableInput(
+                tr("the drawing holds figures that are not numbers"), where=where, remedy=tr("export it again")
+            )
         if float(np.abs(line).max()) > 10 * LARGEST_LENGTH_MM:
             raise UnusableInput(
-                "the drawing is larger than ten metres", where=where, remedy="check the unit it was saved in"
+                tr("the drawing is larger than ten metres"), where=where, remedy=tr("check the unit it was saved in")
             )

@@ -19,6 +19,7 @@ from cozy_burrow.core.capture.drawing.areas import (
 )
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.tolerances import FLATTEN_MM
+from cozy_burrow.core.tongue import tr
 
 _MOST_ENTITIES = 50_000
 _TEXTS = {"TEXT", "MTEXT", "ATTRIB", "ATTDEF", "DIMENSION", "LEADER", "MULTILEADER", "IMAGE"}
@@ -30,20 +31,20 @@ def read_dxf(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
     Raises UnusableInput for what is no DXF or holds no closed shape.
     """
     if len(data) > MOST_BYTES:
-        raise UnusableInput("the file is larger than 24 MB", where=where, remedy="save the outline alone")
+        raise UnusableInput(tr("the file is larger than 24 MB"), where=where, remedy=tr("save the outline alone"))
     from ezdxf import recover, units
     from ezdxf.disassemble import recursive_decompose
 
     try:
         document, _ = recover.read(io.BytesIO(data))
         factor = units.conversion_factor(document.units, units.MM) if document.units else 1.0
-        remarks = [] if document.units else ["no unit in the file: read as millimetres"]
+        remarks = [] if document.units else [tr("no unit in the file: read as millimetres")]
         hidden = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
         lines: list[Points] = []
         texts = points = 0
         for count, entity in enumerate(recursive_decompose(_shown(document.modelspace(), hidden))):
             if count > _MOST_ENTITIES or points > MOST_POINTS:
-                raise UnusableInput("the drawing is too large", where=where, remedy="save the outline alone")
+                raise UnusableInput(tr("the drawing is too large"), where=where, remedy=tr("save the outline alone"))
             if entity.dxf.get("layer", "0").lower() in hidden or entity.dxf.get("invisible", 0):
                 continue
             if entity.dxftype() in _TEXTS:
@@ -56,14 +57,16 @@ def read_dxf(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         raise
     except Exception as error:  # the reader raises many kinds for what is no DXF
         raise UnusableInput(
-            f"the drawing cannot be read ({type(error).__name__})", where=where, remedy="save it as DXF R2010"
+            tr("the drawing cannot be read ({name})", name=type(error).__name__),
+            where=where,
+            remedy=tr("save it as DXF R2010"),
         ) from error
     check_points(lines, where=where)
     loops, open_lines = joined(lines)
     if open_lines:
-        remarks.append(f"{open_lines} open lines")
+        remarks.append(tr("{open_lines} open lines", open_lines=open_lines))
     if texts:
-        remarks.append(f"{texts} texts or dimensions")
+        remarks.append(tr("{texts} texts or dimensions", texts=texts))
     return separate_outlines(nested(loops), where=where), remarks
 
 

@@ -22,6 +22,7 @@ from cozy_burrow.core.capture.drawing.areas import (
 )
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.tolerances import FLATTEN_MM
+from cozy_burrow.core.tongue import tr
 
 MM_PER_PX = 25.4 / 96  # CSS: 96 px to the inch
 _MOST_ELEMENTS = 20_000
@@ -65,7 +66,7 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
         loops = _loops(path, svgelements, closed_only=not filled)
         points += sum(len(loop) for loop in loops)
         if points > MOST_POINTS:
-            raise UnusableInput("the drawing is too large", where=where, remedy="save the outline alone")
+            raise UnusableInput(tr("the drawing is too large"), where=where, remedy=tr("save the outline alone"))
         check_points(loops, where=where)
         if filled:
             rule = str(element.values.get("fill-rule") or "nonzero").strip().lower()
@@ -82,8 +83,8 @@ def read_svg(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
 
 
 def _unreadable(error: Exception, where: str) -> UnusableInput:
-    what = f"the drawing cannot be read ({type(error).__name__})"
-    return UnusableInput(what, where=where, remedy="export it as plain SVG")
+    what = tr("the drawing cannot be read ({name})", name=type(error).__name__)
+    return UnusableInput(what, where=where, remedy=tr("export it as plain SVG"))
 
 
 def _as_path(element: Any, svg: Any) -> Any:
@@ -107,25 +108,29 @@ def _checked_xml(data: bytes, where: str) -> bytes:
     if data[:2] == b"\x1f\x8b":
         data = _unzipped(data, where)
     if len(data) > MOST_BYTES:
-        raise UnusableInput("the file is larger than 24 MB", where=where, remedy="save the outline alone")
+        raise UnusableInput(tr("the file is larger than 24 MB"), where=where, remedy=tr("save the outline alone"))
     try:
         root = fromstring(data)
     except DefusedXmlException as error:
         raise UnusableInput(
-            "the file defines entities, which this program does not unfold", where=where, remedy="export as plain SVG"
+            tr("the file defines entities, which this program does not unfold"),
+            where=where,
+            remedy=tr("export as plain SVG"),
         ) from error
     except (ParseError, ValueError, LookupError) as error:
         raise UnusableInput(
-            "the file is not well-formed XML, perhaps it is cut off", where=where, remedy="export it again"
+            tr("the file is not well-formed XML, perhaps it is cut off"), where=where, remedy=tr("export it again")
         ) from error
     if root.tag.rpartition("}")[2] != "svg":
-        raise UnusableInput("the file is no SVG drawing", where=where, remedy="export it as SVG")
+        raise UnusableInput(tr("the file is no SVG drawing"), where=where, remedy=tr("export it as SVG"))
     depth, waiting = 0, [root]
     while waiting:
         waiting = [child for node in waiting for child in node]
         depth += 1
         if depth > 200:
-            raise UnusableInput("the drawing is nested too deep", where=where, remedy="ungroup and save it again")
+            raise UnusableInput(
+                tr("the drawing is nested too deep"), where=where, remedy=tr("ungroup and save it again")
+            )
     _check_expansion(root, where)
     for parent in list(root.iter()):
         space, _, name = str(parent.tag).rpartition("}")
@@ -147,9 +152,9 @@ def _unzipped(data: bytes, where: str) -> bytes:
     try:
         plain = reader.decompress(data, MOST_BYTES + 1)
     except zlib.error as error:
-        raise UnusableInput("the packed drawing is damaged", where=where, remedy="export it again") from error
+        raise UnusableInput(tr("the packed drawing is damaged"), where=where, remedy=tr("export it again")) from error
     if not reader.eof and len(plain) <= MOST_BYTES:
-        raise UnusableInput("the packed drawing is cut off", where=where, remedy="export it again")
+        raise UnusableInput(tr("the packed drawing is cut off"), where=where, remedy=tr("export it again"))
     return plain
 
 
@@ -162,7 +167,7 @@ def _check_expansion(root: Any, where: str) -> None:
     def size(node: Any) -> int:
         key = id(node)
         if key in busy:
-            raise UnusableInput("a part repeats itself", where=where, remedy="export it again without clones")
+            raise UnusableInput(tr("a part repeats itself"), where=where, remedy=tr("export it again without clones"))
         if key not in sizes:
             busy.add(key)
             total = 1 + sum(size(child) for child in node)
@@ -177,7 +182,9 @@ def _check_expansion(root: Any, where: str) -> None:
 
     if size(root) > _MOST_ELEMENTS:
         raise UnusableInput(
-            f"the drawing holds more than {_MOST_ELEMENTS} parts", where=where, remedy="save the outline alone"
+            tr("the drawing holds more than {most_elements} parts", most_elements=_MOST_ELEMENTS),
+            where=where,
+            remedy=tr("save the outline alone"),
         )
 
 
@@ -185,7 +192,9 @@ def _first(elements: Any, most: int, where: str) -> Any:
     for count, element in enumerate(elements):
         if count >= most:
             raise UnusableInput(
-                f"the drawing holds more than {most} parts", where=where, remedy="save the outline alone"
+                tr("the drawing holds more than {most} parts", most=most),
+                where=where,
+                remedy=tr("save the outline alone"),
             )
         yield element
 
@@ -196,7 +205,11 @@ def _why_left_out(element: Any, svg: Any) -> str:
     if isinstance(element, svg.Image):
         return "picture"
     if isinstance(element, svg.Shape):
-        for name, word in (("clip-path", "clipped part"), ("mask", "masked part"), ("filter", "filtered part")):
+        for name, word in (
+            ("clip-path", tr("clipped part")),
+            ("mask", tr("masked part")),
+            ("filter", tr("filtered part")),
+        ):
             value = element.values.get(name)
             if value and str(value).strip().lower() != "none":
                 return word

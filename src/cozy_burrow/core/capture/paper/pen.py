@@ -29,6 +29,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.core.tongue import tr
 
 Points = NDArray[np.float64]
 Reading = Literal["middle", "inner", "outer"]
@@ -58,11 +59,17 @@ class Pen(Record, frozen=True, kw_only=True):
 def checked_pen(pen: Pen) -> Pen:
     """Return a pen that can be; raises UnusableInput for the rest."""
     if not 0.0 <= pen.tip_mm <= _MOST_LINE_MM:
-        raise UnusableInput(f"a tip of {pen.tip_mm:g} mm", where="pen", remedy="give the width of the line it draws")
+        raise UnusableInput(
+            tr("a tip of {tip:g} mm", tip=pen.tip_mm), where="pen", remedy=tr("give the width of the line it draws")
+        )
     if abs(pen.lean_deg) > MOST_LEAN_DEG:
-        raise UnusableInput(f"a lean of {pen.lean_deg:g} degrees", where="pen", remedy="give at most 45 degrees")
+        raise UnusableInput(
+            tr("a lean of {lean:g} degrees", lean=pen.lean_deg), where="pen", remedy=tr("give at most 45 degrees")
+        )
     if not 0.0 <= pen.touch_mm <= 500.0:
-        raise UnusableInput(f"a touch {pen.touch_mm:g} mm up", where="pen", remedy="give the height of the edge")
+        raise UnusableInput(
+            tr("a touch {touch:g} mm up", touch=pen.touch_mm), where="pen", remedy=tr("give the height of the edge")
+        )
     return pen
 
 
@@ -119,7 +126,9 @@ def _outlines(flat: Flat, light: Raster, first: tuple[int, int], view: PixelMap,
             found.append(one)
     if not found:
         raise UnusableInput(
-            "no closed pen line is seen on the paper", where=where, remedy="close the line and make it dark enough"
+            tr("no closed pen line is seen on the paper"),
+            where=where,
+            remedy=tr("close the line and make it dark enough"),
         )
     return sorted(found, key=lambda one: one.shape.bounds[0])
 

@@ -18,6 +18,7 @@ from cozy_burrow.core.capture.photo.trace import Traced, seen_thing
 from cozy_burrow.core.capture.runs import faired
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.core.tongue import tr
 
 Points = NDArray[np.float64]
 
@@ -43,12 +44,16 @@ def glass_of(picture: Picture, *, dpi: float | None, where: str) -> Glass:
     value = dpi or picture.dpi
     if value is None:
         raise UnusableInput(
-            "the file does not say how many dots to the inch it has",
+            tr("the file does not say how many dots to the inch it has"),
             where=where,
-            remedy="type the dpi that was scanned",
+            remedy=tr("type the dpi that was scanned"),
         )
     if not FEWEST_DPI <= value <= MOST_DPI:
-        raise UnusableInput(f"{value:g} dots to the inch are not read", where=where, remedy="scan with 150 to 600 dpi")
+        raise UnusableInput(
+            tr("{value:g} dots to the inch are not read", value=value),
+            where=where,
+            remedy=tr("scan with 150 to 600 dpi"),
+        )
     return Glass(value / 25.4)
 
 
@@ -111,6 +116,8 @@ def scanned_things(
             found.append(Traced(shape=shape, sure_mm=sure, seen=seen))
     if not found:
         raise UnusableInput(
-            "no thing is seen in the scan", where=where, remedy="lay things away from the edge of the glass, lid closed"
+            tr("no item is seen in the scan"),
+            where=where,
+            remedy=tr("lay items away from the edge of the glass, lid closed"),
         )
     return found

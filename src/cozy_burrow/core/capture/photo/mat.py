@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr
 
 MARKER_MM = 13.0
 MARKER_CELLS = 7  # 5 x 5 cells of pattern and a black rim
@@ -101,7 +102,11 @@ def page_of_marker(number: int) -> tuple[str, int] | None:
 def paper_size(paper: str) -> Paper:
     """Return a paper's size; raises UnusableInput for a name that is not known."""
     if paper not in PAPERS:
-        raise UnusableInput(f"there is no paper ‘{paper}’", where="--paper", remedy=f"give one of {', '.join(PAPERS)}")
+        raise UnusableInput(
+            tr("there is no paper ‘{paper}’", paper=paper),
+            where="--paper",
+            remedy=tr("give one of {list}", list=", ".join(PAPERS)),
+        )
     return papers()[paper]
 
 
@@ -110,7 +115,11 @@ def mat_page(paper: str, page: int = 1) -> MatPage:
     """Return what is on a page of the mat. Raises UnusableInput for an unknown paper or page."""
     size = paper_size(paper)
     if not 1 <= page <= MOST_PAGES:
-        raise UnusableInput(f"a mat has no page {page}", where="--pages", remedy=f"give 1 to {MOST_PAGES}")
+        raise UnusableInput(
+            tr("a mat has no page {page}", page=page),
+            where="--pages",
+            remedy=tr("give 1 to {most_pages}", most_pages=MOST_PAGES),
+        )
     across, down = size.width_mm - MARKER_MM - 2 * BAND_FROM_MM, size.height_mm - MARKER_MM - 2 * BAND_FROM_MM
     columns, rows = int(across // _PITCH_MM), int(down // _PITCH_MM)
     xs = [BAND_FROM_MM + across * k / columns for k in range(columns + 1)]

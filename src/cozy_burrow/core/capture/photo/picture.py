@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 
 Pixels = NDArray[np.uint8]
 
@@ -50,7 +51,7 @@ class Picture:
 def open_picture(data: bytes, *, where: str) -> Picture:
     """Return the picture in a file's bytes (JPEG, PNG, TIFF or HEIC). Raises UnusableInput."""
     if len(data) > MOST_BYTES:
-        raise UnusableInput("the picture is larger than 64 MB", where=where, remedy="save it smaller")
+        raise UnusableInput(tr("the picture is larger than 64 MB"), where=where, remedy=tr("save it smaller"))
     # Named, or Pillow does not know these kinds before it has met another file.
     from PIL import Image, ImageOps, JpegImagePlugin, PngImagePlugin, TiffImagePlugin  # noqa: F401
 
@@ -71,10 +72,14 @@ def open_picture(data: bytes, *, where: str) -> Picture:
     except UnusableInput:
         raise
     except MemoryError as error:
-        raise UnusableInput("the picture does not fit into memory", where=where, remedy="save it smaller") from error
+        raise UnusableInput(
+            tr("the picture does not fit into memory"), where=where, remedy=tr("save it smaller")
+        ) from error
     except Exception as error:  # the decoders raise many kinds for what is no picture
         raise UnusableInput(
-            "this is no picture that can be read, or it is cut off", where=where, remedy="give a whole JPEG or PNG"
+            tr("this is no picture that can be read, or it is cut off"),
+            where=where,
+            remedy=tr("give a whole JPEG or PNG"),
         ) from error
     return Picture(pixels=np.ascontiguousarray(np.asarray(upright, dtype=np.uint8)), focal_px=focal, dpi=dpi)
 
@@ -91,15 +96,19 @@ def _know_heif() -> None:
 def _check_size(width: int, height: int, where: str) -> None:
     if width * height > MOST_PIXELS:
         raise UnusableInput(
-            f"the picture has {width * height / 1e6:.0f} megapixels; more than {MOST_PIXELS / 1e6:.0f} are not read",
+            tr(
+                "the picture has {width:.0f} megapixels; more than {most_pixels:.0f} are not read",
+                width=width * height / 1000000.0,
+                most_pixels=MOST_PIXELS / 1000000.0,
+            ),
             where=where,
-            remedy="save it at half the size",
+            remedy=tr("save it at half the size"),
         )
     if width * height < FEWEST_PIXELS:
         raise UnusableInput(
-            f"the picture has only {width} x {height} pixels",
+            tr("the picture has only {width} x {height} pixels", width=width, height=height),
             where=where,
-            remedy="give the photo as the camera took it",
+            remedy=tr("give the photo as the camera took it"),
         )
 
 

@@ -23,6 +23,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.capture.photo.camera import Camera
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.tongue import tr
 
 Sides = Literal["round", "straight"]
 _STEP_MM = 0.6  # a gap narrower than this on the way is not seen
@@ -33,9 +34,13 @@ def swell(camera: Camera, height_mm: float) -> float:
     high = camera.height_mm
     if height_mm > 0.5 * high:
         raise UnusableInput(
-            f"an edge {height_mm:.0f} mm up is more than half as high as the camera ({high:.0f} mm)",
+            tr(
+                "an edge {height:.0f} mm up is more than half as high as the camera ({high:.0f} mm)",
+                height=height_mm,
+                high=high,
+            ),
             where="--thickness",
-            remedy="give the height of the edge above the mat, or take the photo from farther away",
+            remedy=tr("give the height of the edge above the mat, or take the photo from farther away"),
         )
     return high / (high - height_mm)
 

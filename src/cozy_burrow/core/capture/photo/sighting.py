@@ -16,6 +16,7 @@ from cozy_burrow.core.capture.photo.markers import MOST_TONE, Seen, find_markers
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.capture.photo.pose import FEWEST_MARKERS, Sight, solved
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 
 MOST_TILT_DEG = 45.0
 MOST_RESIDUAL_MM = 0.45  # a flat page fits to 0.1 mm; a curled corner shows at once
@@ -72,27 +73,31 @@ def _believable(seen: list[Seen], where: str) -> list[Seen]:
     """Return the markers of one kind of paper; raises UnusableInput where they are too few."""
     if not seen:
         raise UnusableInput(
-            "no reference mat is seen in it",
+            tr("no reference mat is seen in it"),
             where=where,
-            remedy="print the mat, lay the things on it and photograph the whole page in sharp focus",
+            remedy=tr("print the mat, lay the items on it and photograph the whole page in sharp focus"),
         )
     papers = {one.paper for one in seen}
     counts = {paper: sum(one.paper == paper for one in seen) for paper in papers}
     paper = max(counts, key=lambda name: counts[name])
     if sum(count >= 3 for count in counts.values()) > 1:
         raise UnusableInput(
-            f"mats of different papers lie together ({', '.join(sorted(counts))})",
+            tr("mats of different papers lie together ({list})", list=", ".join(sorted(counts))),
             where=where,
-            remedy="use pages of one paper",
+            remedy=tr("use pages of one paper"),
         )
     kept = [one for one in seen if one.paper == paper]
     pages = sorted({one.page for one in kept})
     enough = [page for page in pages if sum(one.page == page for one in kept) >= FEWEST_MARKERS]
     if not enough:
         raise UnusableInput(
-            f"only {len(kept)} markers of the mat can be read, {FEWEST_MARKERS} of a page are needed",
+            tr(
+                "only {count} markers of the mat can be read, {fewest_markers} of a page are needed",
+                count=len(kept),
+                fewest_markers=FEWEST_MARKERS,
+            ),
             where=where,
-            remedy="photograph the whole page, in focus, with nothing on its border",
+            remedy=tr("photograph the whole page, in focus, with nothing on its border"),
         )
     kept = [one for one in kept if one.page in enough]
     corners = np.concatenate([one.marker.corners_mm for one in kept if one.page == enough[0]])
@@ -100,9 +105,9 @@ def _believable(seen: list[Seen], where: str) -> list[Seen]:
     spread = np.ptp(corners, axis=0) / np.array([size.width_mm, size.height_mm])
     if spread.min() < 0.35:
         raise UnusableInput(
-            "only one side of the mat is seen",
+            tr("only one side of the mat is seen"),
             where=where,
-            remedy="photograph the whole page with all four sides of its border",
+            remedy=tr("photograph the whole page with all four sides of its border"),
         )
     return kept
 
@@ -114,20 +119,24 @@ def _checked(sight: Sight, where: str) -> Sight:
     """Return the sight, or raise UnusableInput with the reason why it cannot be trusted."""
     if sight.camera.tilt_deg > MOST_TILT_DEG:
         raise UnusableInput(
-            f"the photo is taken too obliquely ({sight.camera.tilt_deg:.0f} degrees, {MOST_TILT_DEG:.0f} are the most)",
+            tr(
+                "the photo is taken too obliquely ({tilt:.0f} degrees, {most_tilt:.0f} are the most)",
+                tilt=sight.camera.tilt_deg,
+                most_tilt=MOST_TILT_DEG,
+            ),
             where=where,
-            remedy="hold the camera more nearly above the mat",
+            remedy=tr("hold the camera more nearly above the mat"),
         )
     if math.isfinite(sight.blur_mm) and sight.blur_mm > MOST_BLUR_MM:
         raise UnusableInput(
-            f"the photo is blurred: edges of the print are smeared by {sight.blur_mm:.1f} mm",
+            tr("the photo is blurred: edges of the print are smeared by {blur:.1f} mm", blur=sight.blur_mm),
             where=where,
-            remedy="hold the camera still, with more light, and focus on the mat",
+            remedy=tr("hold the camera still, with more light, and focus on the mat"),
         )
     if sight.residual_mm > MOST_RESIDUAL_MM:
         raise UnusableInput(
-            f"the marks do not fit a flat page by {sight.residual_mm:.1f} mm",
+            tr("the marks do not fit a flat page by {residual:.1f} mm", residual=sight.residual_mm),
             where=where,
-            remedy="lay the page flat (tape its corners down) and take the photo again",
+            remedy=tr("lay the page flat (tape its corners down) and take the photo again"),
         )
     return sight

@@ -28,6 +28,7 @@ from cozy_burrow.core.capture.runs import faired
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.core.tongue import tr
 
 Points = NDArray[np.float64]
 Stretch = Callable[[str], tuple[float, float]]  # how much larger than drawn a printer makes a paper's pages
@@ -75,7 +76,7 @@ def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, tok
     seen, left_out = [], []
     for number, thing in enumerate(rough):
         if thing.touches_rim:
-            left_out.append("a thing reaches over the edge of the paper")
+            left_out.append(tr("an item reaches over the edge of the paper"))
             continue
         found = seen_thing(thing, flat, light, first, sight.camera)
         if found is not None:
@@ -91,9 +92,9 @@ def outlines(trace: PhotoTrace, *, height_mm: float, sides: Sides, where: str) -
     if not found:
         why = f": {trace.left_out[0]}" if trace.left_out else ""
         raise UnusableInput(
-            f"the mat is seen, but no thing lies on it{why}",
+            tr("the mat is seen, but no item lies on it{why}", why=why),
             where=where,
-            remedy="lay the things on the white field, apart from each other and from the border",
+            remedy=tr("lay the items on the white field, apart from each other and from the border"),
         )
     found.sort(key=lambda one: (round(one.shape.bounds[0], 1), round(one.shape.bounds[1], 1)))
     return found

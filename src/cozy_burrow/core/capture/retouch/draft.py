@@ -22,6 +22,7 @@ from cozy_burrow.core.geometry.rings import centre_shift, checked_outline, outli
 from cozy_burrow.core.kit.shapes import checked_size
 from cozy_burrow.core.kit.zones import set_zone, split_zones
 from cozy_burrow.core.model.records import Item, Outline, Point, Provenance, Record, Section, Way, Zone
+from cozy_burrow.core.tongue import tr
 
 _USUAL_THICKNESS_MM = 10.0
 
@@ -83,11 +84,13 @@ def table_of(trace: PhotoTrace, *, source: str, thickness_mm: float = _USUAL_THI
     for number in range(len(trace.things)):
         draft = _traced(trace, number, source=source, thickness_mm=thickness_mm, section="flat")
         if draft is not None:
-            drafts.append(replace(draft, item=replace(draft.item, name=f"thing {len(drafts) + 1}")))
+            drafts.append(replace(draft, item=replace(draft.item, name=tr("item {count}", count=len(drafts) + 1))))
     if not drafts:
         why = f": {trace.left_out[0]}" if trace.left_out else ""
         raise UnusableInput(
-            f"no thing lies on it{why}", where=source, remedy="lay things on the white field, apart from each other"
+            tr("no item lies on it{why}", why=why),
+            where=source,
+            remedy=tr("lay items on the white field, apart from each other"),
         )
     return Table(drafts=tuple(drafts))
 
@@ -149,9 +152,9 @@ def with_thickness(
     fresh = _traced(trace, draft.seen, source=source, thickness_mm=thickness, section=kind)
     if fresh is None:
         raise UnusableInput(
-            f"nothing is left of it with an edge {changed.edge_mm:g} mm up",
+            tr("nothing is left of it with an edge {edge:g} mm up", edge=changed.edge_mm),
             where=draft.item.name,
-            remedy="give the thickness that a calliper says",
+            remedy=tr("give the thickness that a calliper says"),
         )
     item = reshaped(changed, fresh.item.outline).item
     return replace(changed, item=_as_thick(replace(item, provenance=fresh.item.provenance), thickness, kind))
@@ -186,7 +189,7 @@ def reshaped(draft: Draft, outline: Outline) -> Draft:
         if parts:
             kept.append(replace(zone, region=outline if len(zones) == 1 else outline_of(parts[0])))
     if not kept:
-        raise UnusableInput("no zone is left of it", where=draft.item.name, remedy="undo the change")
+        raise UnusableInput(tr("no zone is left of it"), where=draft.item.name, remedy=tr("undo the change"))
     return replace(draft, item=replace(draft.item, outline=outline, zones=tuple(kept)), retouched=True)
 
 
@@ -248,7 +251,9 @@ def _across(zone: Zone) -> float:
 def without(table: Table, index: int) -> Table:
     """Return the table without one draft. Raises UnusableInput for the last one."""
     if len(table.drafts) == 1:
-        raise UnusableInput("this is the only thing on the bench", where="retouch", remedy="close the bench instead")
+        raise UnusableInput(
+            tr("this is the only item on the bench"), where="retouch", remedy=tr("close the bench instead")
+        )
     drafts = (*table.drafts[:index], *table.drafts[index + 1 :])
     return Table(drafts=drafts, chosen=min(table.chosen, len(drafts) - 1))
 
@@ -257,7 +262,9 @@ def measured(first: Point, second: Point, *, calliper_mm: float) -> tuple[float,
     """Return the length between two marks and the factor by which the calliper's length differs from it."""
     length = math.dist(first, second)
     if length < 1.0:
-        raise UnusableInput("the marks lie too near each other", where="retouch", remedy="move them farther apart")
+        raise UnusableInput(
+            tr("the marks lie too near each other"), where="retouch", remedy=tr("move them farther apart")
+        )
     return length, checked_size(calliper_mm, where="calliper") / length
 
 

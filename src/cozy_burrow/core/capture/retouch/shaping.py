@@ -19,6 +19,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, outline_of, polygon_of, polygons_in
 from cozy_burrow.core.model.records import Outline
 from cozy_burrow.core.model.records import Point as Spot
+from cozy_burrow.core.tongue import tr
 
 Points = NDArray[np.float64]
 
@@ -73,7 +74,7 @@ def widened(outline: Outline, by_mm: float) -> Outline:
     parts = polygons_in(shape)
     if not parts:
         raise UnusableInput(
-            f"nothing is left of it {-by_mm:g} mm smaller all round", where=_WHERE, remedy="take less off"
+            tr("nothing is left of it {by:g} mm smaller all round", by=-by_mm), where=_WHERE, remedy=tr("take less off")
         )
     return _checked(parts[0])
 
@@ -103,12 +104,14 @@ def with_knob(outline: Outline, first: Spot, second: Spot, *, width_mm: float) -
     Raises UnusableInput where the piece would not touch the thing.
     """
     if not 0.5 <= width_mm <= 500.0:
-        raise UnusableInput(f"a knob {width_mm:g} mm wide", where=_WHERE, remedy="give 0.5 to 500 mm")
+        raise UnusableInput(
+            tr("a knob {width:g} mm wide", width=width_mm), where=_WHERE, remedy=tr("give 0.5 to 500 mm")
+        )
     spine = LineString([first, second]) if math.dist(first, second) > 1e-6 else Point(first)
     piece = spine.buffer(width_mm / 2, quad_segs=24)
     shape = polygon_of(outline)
     if not piece.intersects(shape):
-        raise UnusableInput("the knob does not touch the thing", where=_WHERE, remedy="begin it on the thing")
+        raise UnusableInput(tr("the knob does not touch the item"), where=_WHERE, remedy=tr("begin it on the item"))
     return _checked(polygons_in(shape.union(piece))[0]), outline_of(piece)
 
 
@@ -118,11 +121,13 @@ def with_hole(outline: Outline, first: Spot, second: Spot, *, width_mm: float) -
     Raises UnusableInput where nothing, or more than one thing, would be left.
     """
     if not 0.5 <= width_mm <= 500.0:
-        raise UnusableInput(f"a hole {width_mm:g} mm wide", where=_WHERE, remedy="give 0.5 to 500 mm")
+        raise UnusableInput(
+            tr("a hole {width:g} mm wide", width=width_mm), where=_WHERE, remedy=tr("give 0.5 to 500 mm")
+        )
     spine = LineString([first, second]) if math.dist(first, second) > 1e-6 else Point(first)
     left = polygons_in(polygon_of(outline).difference(spine.buffer(width_mm / 2, quad_segs=24)), least_area_mm2=1.0)
     if len(left) != 1:
-        raise UnusableInput("the hole would cut the thing apart", where=_WHERE, remedy="make it smaller")
+        raise UnusableInput(tr("the hole would cut the item apart"), where=_WHERE, remedy=tr("make it smaller"))
     return _checked(left[0])
 
 
@@ -141,7 +146,9 @@ def parted(outline: Outline, first: Spot, second: Spot) -> list[Outline]:
     parts = polygons_in(split(shape, LineString(ends)), least_area_mm2=_LEAST_PART_MM2)
     if len(parts) < 2:
         raise UnusableInput(
-            "the line does not part it", where=_WHERE, remedy="put the marks on either side of where things touch"
+            tr("the line does not part it"),
+            where=_WHERE,
+            remedy=tr("put the marks on either side of where items touch"),
         )
     parts.sort(key=lambda one: (one.centroid.x, one.centroid.y))
     return [_checked(one) for one in parts]
@@ -151,7 +158,7 @@ def without_hole(outline: Outline, at: Spot) -> Outline:
     """Return the outline with the hole at a place filled. Raises UnusableInput where there is none."""
     kept = [hole for hole in outline.holes if not Polygon(hole).buffer(0.5).contains(Point(at))]
     if len(kept) == len(outline.holes):
-        raise UnusableInput("there is no hole", where=_WHERE, remedy="put the mark into the hole")
+        raise UnusableInput(tr("there is no hole"), where=_WHERE, remedy=tr("put the mark into the hole"))
     return Outline(outer=outline.outer, holes=tuple(kept))
 
 
@@ -159,7 +166,9 @@ def scaled(outline: Outline, factor: float) -> Outline:
     """Return the outline larger by a factor about its middle, from the length that a calliper says."""
     if not 0.5 <= factor <= 2.0:
         raise UnusableInput(
-            f"a factor of {factor:.2f} is no error of measuring", where=_WHERE, remedy="check both lengths"
+            tr("a factor of {factor:.2f} is no error of measuring", factor=factor),
+            where=_WHERE,
+            remedy=tr("check both lengths"),
         )
     left, top, right, bottom = polygon_of(outline).bounds
     middle = ((left + right) / 2, (top + bottom) / 2)
@@ -185,14 +194,14 @@ def _cut(shape: Polygon, first: Spot, second: Spot) -> list[Polygon]:
     """Return the parts of a shape on both sides of the whole line through two places."""
     length = math.dist(first, second)
     if length < 1e-6:
-        raise UnusableInput("both marks lie in one place", where=_WHERE, remedy="move one of them")
+        raise UnusableInput(tr("both marks lie in one place"), where=_WHERE, remedy=tr("move one of them"))
     left, top, right, bottom = shape.bounds
     reach = (math.hypot(right - left, bottom - top) + length) * 2 / length
     dx, dy = (second[0] - first[0]) * reach, (second[1] - first[1]) * reach
     line = LineString([(first[0] - dx, first[1] - dy), (second[0] + dx, second[1] + dy)])
     parts = polygons_in(split(shape, line))
     if len(parts) < 2:
-        raise UnusableInput("the line misses the thing", where=_WHERE, remedy="lay it across the thing")
+        raise UnusableInput(tr("the line misses the item"), where=_WHERE, remedy=tr("lay it across the item"))
     return parts
 
 
@@ -202,12 +211,14 @@ def _with_stretch(outline: Outline, first: Spot, second: Spot, change: Callable[
     lines = [shapely.LinearRing(one) for one in rings]
     nearest = [min(range(len(lines)), key=lambda n: lines[n].distance(Point(spot))) for spot in (first, second)]
     if nearest[0] != nearest[1]:
-        raise UnusableInput("the marks lie on different rims", where=_WHERE, remedy="put both on one rim")
+        raise UnusableInput(tr("the marks lie on different rims"), where=_WHERE, remedy=tr("put both on one rim"))
     ring = rings[nearest[0]]
     line = lines[nearest[0]]
     start, end = (float(line.project(Point(spot))) for spot in (first, second))
     if abs(start - end) < 0.05:
-        raise UnusableInput("both marks lie in one place", where=_WHERE, remedy="move one of them along the rim")
+        raise UnusableInput(
+            tr("both marks lie in one place"), where=_WHERE, remedy=tr("move one of them along the rim")
+        )
     way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(np.vstack([ring, ring[:1]]), axis=0).T))])
     low, high = min(start, end), max(start, end)
     if high - low > way[-1] / 2:  # the shorter way round goes over the first point

@@ -16,6 +16,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Item, Record
+from cozy_burrow.core.tongue import tr
 
 _SLICES = 80
 _ALIKE = 0.06  # the two views' lengths may differ by this share
@@ -54,9 +55,9 @@ def side_reaches(item: Item, side: Polygon, *, turned: bool, upside_down: bool) 
     other = seen.bounds[2] - seen.bounds[0]
     if abs(length - other) > _ALIKE * length:
         raise UnusableInput(
-            f"from above it is {length:.1f} mm long, from its side {other:.1f} mm",
+            tr("from above it is {length:.1f} mm long, from its side {other:.1f} mm", length=length, other=other),
             where=item.name,
-            remedy="photograph the same thing on its side, and set the height of the edge for that photo",
+            remedy=tr("photograph the same item on its side, and set the height of the edge for that photo"),
         )
     low = seen.bounds[3]  # y runs down the page: the table is where it is largest
     found = []
@@ -72,7 +73,7 @@ def side_reaches(item: Item, side: Polygon, *, turned: bool, upside_down: bool) 
                 unders.append(low - cut.bounds[3])
                 tops.append(low - cut.bounds[1])
         if not tops:
-            raise UnusableInput("the side view has a gap", where=item.name, remedy="take the photo again")
+            raise UnusableInput(tr("the side view has a gap"), where=item.name, remedy=tr("take the photo again"))
         found.append(
             Reach(
                 start=start,

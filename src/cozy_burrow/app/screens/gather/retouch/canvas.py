@@ -34,6 +34,7 @@ from cozy_burrow.core.capture.retouch.draft import Draft, reshaped
 from cozy_burrow.core.capture.retouch.shaping import moved_point
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Outline, Point
+from cozy_burrow.core.tongue import tr
 
 _GRAB_PX = 9.0
 _LENS_PX = 82.0
@@ -58,7 +59,7 @@ class RetouchCanvas(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(300, 200)
-        self.setAccessibleName("Retouch bench: the photo with outlines; arrow keys move the active mark")
+        self.setAccessibleName(tr("Retouch bench: the photo with outlines; arrow keys move the active mark"))
         session.opened.connect(self._take_picture)
         session.closed.connect(self._let_go)
         session.changed.connect(self._drop_point)
@@ -320,7 +321,7 @@ class RetouchCanvas(QWidget):
             ring, index = grabbed
             to = (dragged.outer, *dragged.holes)[ring][index]
             self._session.do_draft(
-                "Move a point",
+                tr("Move a point"),
                 lambda draft: reshaped(draft, moved_point(draft.item.outline, ring=ring, index=index, to=to)),
             )
         elif grabbed is not None:  # a click on a point sets the mark there

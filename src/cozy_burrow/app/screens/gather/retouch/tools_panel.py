@@ -27,8 +27,9 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.shapes import renamed
 from cozy_burrow.core.model.records import Outline, Section
+from cozy_burrow.core.tongue import tr
 
-_BODIES: tuple[tuple[Section, str], ...] = (("flat", "upright walls"), ("round", "round, lying"))
+_BODIES: tuple[tuple[Section, str], ...] = (("flat", tr("upright walls")), ("round", tr("round, lying")))
 
 
 class RetouchTools(QWidget):
@@ -65,9 +66,9 @@ class RetouchTools(QWidget):
 
     def _things(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        column.addWidget(head("On the bench"))
+        column.addWidget(head(tr("On the bench")))
         self.list = QListWidget()
-        self.list.setAccessibleName("Things found in the picture")
+        self.list.setAccessibleName(tr("Items found in the picture"))
         self.list.currentRowChanged.connect(self._session.choose)
         self.list.setFixedHeight(self.fontMetrics().height() * 6)
         column.addWidget(self.list)
@@ -75,15 +76,15 @@ class RetouchTools(QWidget):
 
     def _ends(self) -> QGridLayout:
         grid = QGridLayout()
-        self.send = QPushButton("Send all to the kit")
+        self.send = QPushButton(tr("Send all to the kit"))
         self.send.setObjectName("main")
         self.send.clicked.connect(self.send_wanted)
         grid.addWidget(self.send, 0, 0, 1, 2)
-        drop, close = QPushButton("Leave this out"), QPushButton("Close")
+        drop, close = QPushButton(tr("Leave this out")), QPushButton(tr("Close"))
         drop.clicked.connect(
-            lambda: self._session.do("Leave a thing out", lambda table: drafts.without(table, table.chosen))
+            lambda: self._session.do(tr("Leave an item out"), lambda table: drafts.without(table, table.chosen))
         )
-        close.setToolTip("Take the picture off the bench; what was not sent is gone")
+        close.setToolTip(tr("Take the picture off the bench; what was not sent is gone"))
         close.clicked.connect(self.close_wanted)
         grid.addWidget(drop, 1, 0)
         grid.addWidget(close, 1, 1)
@@ -93,34 +94,38 @@ class RetouchTools(QWidget):
         column = QVBoxLayout()
         form = Form()
         self.name = NextOnEnter()
-        self.name.setAccessibleName("Name of the thing")
+        self.name.setAccessibleName(tr("Name of the item"))
         self.name.editingFinished.connect(self._rename)
-        form.addRow("Name", self.name)
-        self.thickness = LengthField("Thickness by calliper", least_mm=0.1)
+        form.addRow(tr("Name"), self.name)
+        self.thickness = LengthField(tr("Thickness by calliper"), least_mm=0.1)
         self.thickness.setToolTip(
-            "The height of the edge that the camera saw follows from it; parallax is taken out anew."
+            tr("The height of the edge that the camera saw follows from it; parallax is taken out anew.")
         )
         self.thickness.entered.connect(self._set_thickness)
-        form.addRow("Thickness", self.thickness)
+        form.addRow(tr("Thickness"), self.thickness)
         self.body = QComboBox()
-        self.body.setAccessibleName("Body below the edge")
-        self.body.setToolTip("Upright: the edge is the top. Round: the widest line is half way up.")
+        self.body.setAccessibleName(tr("Body below the edge"))
+        self.body.setToolTip(tr("Upright: the edge is the top. Round: the widest line is half way up."))
         self.body.addItems([text for _, text in _BODIES])
         self.body.activated.connect(self._set_body)
-        form.addRow("Body", self.body)
+        form.addRow(tr("Body"), self.body)
         self.notes = NextOnEnter()
-        self.notes.setAccessibleName("Notes on the thing")
-        self.notes.setPlaceholderText("spring: strapped shut")
-        self.notes.setToolTip("What to mind: a spring to strap shut for tracing, a cable, a sharp edge, goes away hot")
+        self.notes.setAccessibleName(tr("Notes on the item"))
+        self.notes.setPlaceholderText(tr("spring: strapped shut"))
+        self.notes.setToolTip(
+            tr("What to mind: a spring to strap shut for tracing, a cable, a sharp edge, goes away hot")
+        )
         self.notes.editingFinished.connect(self._note)
-        form.addRow("Notes", self.notes)
+        form.addRow(tr("Notes"), self.notes)
         column.addLayout(form)
         self.verdict = QLabel()
         self.verdict.setObjectName("verdict")
         self.verdict.setWordWrap(True)
         self.verdict.setToolTip(
-            "± is one standard deviation: noise of the edge, how well the marks fit the page, "
-            "and how surely the height of the lens is known."
+            tr(
+                "± is one standard deviation: noise of the edge, how well the marks fit the page, and "
+                "how surely the height of the lens is known."
+            )
         )
         column.addWidget(self.verdict)
         self._zones = QWidget()
@@ -137,27 +142,35 @@ class RetouchTools(QWidget):
         grid.setVerticalSpacing(6)
         mends: tuple[tuple[str, str, Callable[[], object]], ...] = (
             (
-                "Straighten A–B",
-                "The rim between the marks becomes a straight line.",
-                self._shape("Straighten", shaping.straightened),
-            ),
-            ("Round A–B", "The rim between the marks becomes one arc.", self._shape("Round off", shaping.rounded)),
-            (
-                "Smooth A–B",
-                "Waves up to 4 mm long go from the rim between the marks.",
-                self._shape("Smooth", shaping.smoothed),
+                tr("Straighten A–B"),
+                tr("The rim between the marks becomes a straight line."),
+                self._shape(tr("Straighten"), shaping.straightened),
             ),
             (
-                "Mirror at A–B",
-                "The half left of A to B is taken for both.",
-                self._shape("Mirror", shaping.mirrored_half),
+                tr("Round A–B"),
+                tr("The rim between the marks becomes one arc."),
+                self._shape(tr("Round off"), shaping.rounded),
             ),
-            ("Part at A–B", "Things that touch are parted where the line crosses.", self.part),
-            ("Zones at A–B", "A zone on either side of the line, each with its own thickness.", self.split_zones),
-            ("Fill hole at A", "The hole becomes part of the thing.", self._fill),
             (
-                "Side photo…",
-                "A second photo, the thing on its side, gives the thickness of each zone.",
+                tr("Smooth A–B"),
+                tr("Waves up to 4 mm long go from the rim between the marks."),
+                self._shape(tr("Smooth"), shaping.smoothed),
+            ),
+            (
+                tr("Mirror at A–B"),
+                tr("The half left of A to B is taken for both."),
+                self._shape(tr("Mirror"), shaping.mirrored_half),
+            ),
+            (tr("Part at A–B"), tr("Items that touch are parted where the line crosses."), self.part),
+            (
+                tr("Zones at A–B"),
+                tr("A zone on either side of the line, each with its own thickness."),
+                self.split_zones,
+            ),
+            (tr("Fill hole at A"), tr("The hole becomes part of the item."), self._fill),
+            (
+                tr("Side photo…"),
+                tr("A second photo, the item on its side, gives the thickness of each zone."),
                 self.side_wanted.emit,
             ),
         )
@@ -176,35 +189,35 @@ class RetouchTools(QWidget):
         grid = QGridLayout()
         grid.setVerticalSpacing(6)
         self.knob_width, self.knob_thickness = (
-            LengthField("Knob width", least_mm=0.1),
-            LengthField("Knob thickness", least_mm=0.1),
+            LengthField(tr("Knob width"), least_mm=0.1),
+            LengthField(tr("Knob thickness"), least_mm=0.1),
         )
-        self.hole_width = LengthField("Width of a hole", least_mm=0.1)
-        self.wider = LengthField("Wider all round by")
-        self.calliper = LengthField("A to B by calliper", least_mm=0.1)
+        self.hole_width = LengthField(tr("Width of a hole"), least_mm=0.1)
+        self.wider = LengthField(tr("Wider all round by"))
+        self.calliper = LengthField(tr("A to B by calliper"), least_mm=0.1)
         rows: tuple[tuple[tuple[LengthField, ...], str, str, Callable[[], object]], ...] = (
             (
                 (self.knob_width, self.knob_thickness),
-                "Add a knob",
-                "From A to B, for what the photo did not show: a side knob, a clip. Width, then thickness.",
+                tr("Add a knob"),
+                tr("From A to B, for what the photo did not show: a side knob, a clip. Width, then thickness."),
                 self.add_knob,
             ),
             (
                 (self.hole_width,),
-                "Cut a hole",
-                "From A to B, this wide: where paper in the shade looked like a part of the thing.",
+                tr("Cut a hole"),
+                tr("From A to B, this wide: where paper in the shade looked like a part of the item."),
                 self._cut,
             ),
             (
                 (self.wider,),
-                "Widen",
-                "All round; negative makes it smaller. Allowances belong to the pocket, not here.",
+                tr("Widen"),
+                tr("All round; negative makes it smaller. Allowances belong to the pocket, not here."),
                 self._widen,
             ),
             (
                 (self.calliper,),
-                "Check A–B",
-                "Compares the outline with the calliper and scales it; undo rejects that.",
+                tr("Check A–B"),
+                tr("Compares the outline with the calliper and scales it; undo rejects that."),
                 self._check_length,
             ),
         )
@@ -221,9 +234,9 @@ class RetouchTools(QWidget):
         for field, hint in (
             (self.knob_width, "width"),
             (self.knob_thickness, "thick"),
-            (self.hole_width, "hole width"),
-            (self.wider, "wider by"),
-            (self.calliper, "A to B by calliper"),
+            (self.hole_width, tr("hole width")),
+            (self.wider, tr("wider by")),
+            (self.calliper, tr("A to B by calliper")),
         ):
             field.setPlaceholderText(hint)
         self.compared = soft("")
@@ -254,10 +267,14 @@ class RetouchTools(QWidget):
         self.thickness.show_length(draft.thickness_mm, self._workspace.unit)
         self.body.setCurrentIndex(next((n for n, (kind, _) in enumerate(_BODIES) if kind == draft.section), 0))
         edge = self._workspace.length(draft.edge_mm)
-        seen = f"Edge seen {edge} above the mat. " if draft.seen is not None else ""
+        seen = tr("Edge seen {edge} above the mat. ", edge=edge) if draft.seen is not None else ""
         sure = self._workspace.length(draft.item.provenance.uncertainty_mm, digits=2)
         self.verdict.setText(f"{self._size(draft)}, ± {sure}. {seen}")
-        self.send.setText(f"Send all {len(table.drafts)} to the kit" if len(table.drafts) > 1 else "Send it to the kit")
+        self.send.setText(
+            tr("Send all {count} to the kit", count=len(table.drafts))
+            if len(table.drafts) > 1
+            else tr("Send it to the kit")
+        )
         self._show_zones(draft)
         for field in (self.knob_width, self.knob_thickness, self.hole_width, self.wider, self.calliper):
             field.set_unit(self._workspace.unit)
@@ -266,7 +283,10 @@ class RetouchTools(QWidget):
     def _follow_marks(self) -> None:
         active = "AB"[self._session.active_mark]
         self.between.setText(
-            f"Click the rim to set A, then B. Mark {active} is next. N and B walk it, M takes the other."
+            tr(
+                "Click the rim to set A, then B. Mark {active} is next. N and B walk it, M takes the other.",
+                active=active,
+            )
         )
 
     def _size(self, draft: Draft) -> str:
@@ -281,11 +301,11 @@ class RetouchTools(QWidget):
         for row, zone in enumerate(draft.item.zones):
             place = (row // 2, 2 * (row % 2))
             self._zone_grid.addWidget(QLabel(zone.name), *place)
-            field = LengthField(f"Thickness of {zone.name}", least_mm=0.1)
+            field = LengthField(tr("Thickness of {name}", name=zone.name), least_mm=0.1)
             field.show_length(zone.thickness_mm, self._workspace.unit)
             field.entered.connect(
                 lambda mm, row=row: self._session.do_draft(
-                    "Set a thickness", lambda one: drafts.with_zone_thickness(one, row, mm)
+                    tr("Set a thickness"), lambda one: drafts.with_zone_thickness(one, row, mm)
                 )
             )
             self._zone_grid.addWidget(field, place[0], place[1] + 1)
@@ -305,22 +325,22 @@ class RetouchTools(QWidget):
 
     def straighten(self) -> None:
         """Straighten the rim between the marks."""
-        self._shape("Straighten", shaping.straightened)()
+        self._shape(tr("Straighten"), shaping.straightened)()
 
     def part(self) -> None:
         """Part things that touch."""
         first, second = self._session.marks
-        self._session.do("Part things", lambda table: drafts.parted(table, first, second))
+        self._session.do(tr("Part items"), lambda table: drafts.parted(table, first, second))
 
     def split_zones(self) -> None:
         """Split the zones along the marks."""
         first, second = self._session.marks
-        self._session.do_draft("Split zones", lambda draft: drafts.with_zones(draft, first, second))
+        self._session.do_draft(tr("Split zones"), lambda draft: drafts.with_zones(draft, first, second))
 
     def _fill(self) -> None:
         at = self._session.marks[0]
         self._session.do_draft(
-            "Fill a hole", lambda draft: drafts.reshaped(draft, shaping.without_hole(draft.item.outline, at))
+            tr("Fill a hole"), lambda draft: drafts.reshaped(draft, shaping.without_hole(draft.item.outline, at))
         )
 
     def add_knob(self) -> None:
@@ -331,12 +351,12 @@ class RetouchTools(QWidget):
             width, thickness = (self._needed(field) for field in (self.knob_width, self.knob_thickness))
             return drafts.with_knob(draft, first, second, width_mm=width, thickness_mm=thickness)
 
-        self._session.do_draft("Add a knob", change)
+        self._session.do_draft(tr("Add a knob"), change)
 
     def _cut(self) -> None:
         first, second = self._session.marks
         self._session.do_draft(
-            "Cut a hole",
+            tr("Cut a hole"),
             lambda draft: drafts.reshaped(
                 draft,
                 shaping.with_hole(draft.item.outline, first, second, width_mm=self._needed(self.hole_width)),
@@ -345,7 +365,7 @@ class RetouchTools(QWidget):
 
     def _widen(self) -> None:
         self._session.do_draft(
-            "Widen",
+            tr("Widen"),
             lambda draft: drafts.reshaped(draft, shaping.widened(draft.item.outline, self._needed(self.wider))),
         )
 
@@ -357,40 +377,45 @@ class RetouchTools(QWidget):
             self._session.said.emit(error.sentence())
             return
         made = self._session.do_draft(
-            "Scale by calliper", lambda draft: drafts.reshaped(draft, shaping.scaled(draft.item.outline, factor))
+            tr("Scale by calliper"), lambda draft: drafts.reshaped(draft, shaping.scaled(draft.item.outline, factor))
         )
         if made:
             off = self._workspace.length(length * factor - length, digits=2)
             self.compared.setText(
-                f"The calliper says {off} more than the outline ({factor - 1:+.2%}). Undo rejects the scaling."
+                tr(
+                    "The calliper says {off} more than the outline ({factor:+.2%}). Undo rejects the scaling.",
+                    off=off,
+                    factor=factor - 1,
+                )
             )
 
     def _needed(self, field: LengthField) -> float:
         value = field.value()
         if value is None:
-            raise UnusableInput("a length is missing", where=field.accessibleName(), remedy="type it")
+            raise UnusableInput(tr("a length is missing"), where=field.accessibleName(), remedy=tr("type it"))
         return value
 
     def _rename(self) -> None:
         if self._session.is_open and self.name.text() != self._session.draft.item.name:
             text = self.name.text()
-            self._session.do_draft("Name it", lambda draft: replace(draft, item=renamed(draft.item, text)))
+            self._session.do_draft(tr("Name it"), lambda draft: replace(draft, item=renamed(draft.item, text)))
 
     def _note(self) -> None:
         text = " ".join(self.notes.text().split())
         if self._session.is_open and text != self._session.draft.item.notes:
-            self._session.do_draft("Note it", lambda draft: replace(draft, item=replace(draft.item, notes=text)))
+            self._session.do_draft(tr("Note it"), lambda draft: replace(draft, item=replace(draft.item, notes=text)))
 
     def _set_thickness(self, length_mm: float) -> None:
         capture = self._session.capture
         if capture is not None:
             self._session.do_draft(
-                "Set the thickness", lambda draft: drafts.with_thickness(draft, capture.trace, thickness_mm=length_mm)
+                tr("Set the thickness"),
+                lambda draft: drafts.with_thickness(draft, capture.trace, thickness_mm=length_mm),
             )
 
     def _set_body(self, index: int) -> None:
         capture = self._session.capture
         if capture is not None:
             self._session.do_draft(
-                "Set the body", lambda draft: drafts.with_thickness(draft, capture.trace, section=_BODIES[index][0])
+                tr("Set the body"), lambda draft: drafts.with_thickness(draft, capture.trace, section=_BODIES[index][0])
             )

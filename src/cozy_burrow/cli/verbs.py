@@ -1,0 +1,5 @@
+"""What the program does without a window, by name."""
+
+from __future__ import annotations
+
+VERBS = ("plan", "check", "export", "outlines", "mat", "trace")  # each in a module of its name

@@ -1,0 +1,71 @@
+"""What is said: filled in, in the right form, in another language where that is asked for."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import unittest
+from string import Formatter
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cozy_burrow.core import tongue
+from cozy_burrow.core.tongue import pseudo, tr, trn
+
+
+def said_in(language: str, code: str) -> str:
+    """Return what a process prints that speaks a language."""
+    done = subprocess.run(
+        [sys.executable, "-c", f"from cozy_burrow.core.tongue import tr, trn; print({code})"],
+        env=os.environ | {tongue.LANGUAGE: language, "PYTHONIOENCODING": "utf-8"},
+        capture_output=True,
+        encoding="utf-8",
+        check=True,
+    )
+    return done.stdout.rstrip("\n")
+
+
+class English(unittest.TestCase):
+    def test_fields_are_filled_in_and_braces_stay_where_there_are_none(self) -> None:
+        self.assertEqual(tr("{depth:.1f} mm deep", depth=12.34), "12.3 mm deep")
+        self.assertEqual(tr("Save"), "Save")
+        self.assertEqual(tr("{}"), "{}")
+
+    def test_one_and_many(self) -> None:
+        self.assertEqual(trn("{count} layer", "{count} layers", 1), "1 layer")
+        self.assertEqual(trn("{count} layer of {name}", "{count} layers of {name}", 3, name="foam"), "3 layers of foam")
+
+
+class German(unittest.TestCase):
+    def test_it_is_spoken_where_it_is_asked_for(self) -> None:
+        self.assertEqual(said_in("de", 'tr("Save")'), "Speichern")
+        self.assertEqual(said_in("de", 'trn("{count} layer", "{count} layers", 1)'), "1 Lage")
+        self.assertEqual(said_in("de", 'trn("{count} layer", "{count} layers", 2)'), "2 Lagen")
+
+    def test_a_text_without_translation_and_a_language_that_is_not_known_are_english(self) -> None:
+        self.assertEqual(said_in("de", 'tr("Nobody says this {way}", way="here")'), "Nobody says this here")
+        self.assertEqual(said_in("tlh", 'tr("Save")'), "Save")
+
+
+class Pseudo(unittest.TestCase):
+    @given(st.text("abc {}xyz:.1f", max_size=40))
+    def test_whatever_can_be_filled_in_still_can(self, text: str) -> None:
+        try:
+            before = [field for _, field, _, _ in Formatter().parse(text)]
+        except ValueError:
+            return
+        after = [field for _, field, _, _ in Formatter().parse(pseudo(text))]
+        self.assertEqual([one for one in after if one is not None], [one for one in before if one is not None])
+
+    def test_it_is_forty_per_cent_longer_and_nothing_is_as_it_was(self) -> None:
+        text = "Gather an item from a photo"
+        self.assertGreaterEqual(len(pseudo(text)), 1.38 * len(text))
+        self.assertNotIn("a", pseudo(text))
+        self.assertEqual(pseudo("{length} deep").count("{length}"), 1)
+        self.assertEqual(pseudo(""), "")
+
+
+if __name__ == "__main__":
+    unittest.main()
