@@ -111,7 +111,7 @@ class Captured(unittest.TestCase):
         text = self.root / "text.jpg"
         text.write_text("no picture at all")
         for words, said in (
-            (("trace", empty, self.root / "o1"), "no thing lies on it"),
+            (("trace", empty, self.root / "o1"), "no item lies on it"),
             (("trace", text, self.root / "o2"), "no picture"),
             (("trace", self.root / "none.jpg", self.root / "o3"), "no such file"),
             (("trace", empty, self.root / "o4", "--thickness", "-3"), "thickness"),

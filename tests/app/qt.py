@@ -88,7 +88,7 @@ def settle(window: Window) -> None:
 
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.
-Judge.patience_s = Workspace.patience_s = 1e9
+Judge.at_once, Workspace.patience_s = True, 1e9
 
 
 class QtCase(unittest.TestCase):

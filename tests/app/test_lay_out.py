@@ -221,7 +221,7 @@ class Hands(Hasty):
         window.workspace.select([one.id for one in window.workspace.insert.placements])
         window.plan.setFocus()
         key(window.plan, Qt.Key.Key_R)
-        self.assertEqual(window.workspace.history.undo_label, "Lay 3 things in a row")
+        self.assertEqual(window.workspace.history.undo_label, "Lay 3 items in a row")
         self.assertEqual([one.kind for one in window.workspace.insert.pulls], ["trench"])
         window.workspace.select([one.id for one in window.workspace.insert.placements])
         window.actions_by_id["lay.spread_down"].trigger()

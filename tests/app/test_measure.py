@@ -247,7 +247,7 @@ class Measure(QtCase):
     def test_the_load_is_said_and_pictured(self) -> None:
         window = self.measured(demo_project(), "Carry", insert="insert-2")
         text = at_measure(window).panel.carry.text.text()
-        self.assertRegex(text, r"4\.\d kg ± 0\.\d: things")
+        self.assertRegex(text, r"4\.\d kg ± 0\.\d: items")
         self.assertIn("of the plan", text)
         self.assertGreater(self.colours(window), 20)
         demo = demo_project()

@@ -255,12 +255,12 @@ class Workspaces(QtCase):
         workspace.show_insert("nowhere")
         self.assertEqual(workspace.insert_id, "insert-1")
 
-    def test_findings_come_in_slices_while_the_window_stays_awake(self) -> None:
+    def test_findings_come_beside_the_window(self) -> None:
         workspace = Workspace(TWO)
         _ = workspace.findings
         heard: list[int] = []
         workspace.judged.connect(lambda: heard.append(len(workspace.findings_seen)))
-        with patch.object(Judge, "patience_s", 0.0):
+        with patch.object(Judge, "at_once", False):
             workspace.select(("item-1#1",))
             laying.nudge(workspace, 400.0, 0.0)
             workspace.begin_gesture()
@@ -272,7 +272,7 @@ class Workspaces(QtCase):
         self.assertEqual(workspace.findings_seen, findings_of(workspace.project))
 
     def test_seats_that_take_long_are_guessed_first_and_judged_while_the_window_stays_awake(self) -> None:
-        with patch.object(Workspace, "patience_s", -1.0), patch.object(Judge, "patience_s", 0.0):
+        with patch.object(Workspace, "patience_s", -1.0), patch.object(Judge, "at_once", False):
             plan = van_drawer()
             nobody_said = replace(plan, items=tuple(replace(one, seat=None) for one in plan.items))
             workspace = Workspace(replace(nobody_said, rules=replace(plan.rules, seat=None)))

@@ -36,7 +36,8 @@ from cozy_burrow.core.model.edits import (
 )
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import FingerPull, Project, Rules, Sheet
-from cozy_burrow.core.pulls.suggest import candidates, shapes_to_try, trench_for
+from cozy_burrow.core.pulls.suggest import candidates, shapes_to_try
+from cozy_burrow.core.pulls.trench import trench_for
 from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
 
 LINE = Rules(allowance_mm=0.0)

@@ -65,7 +65,7 @@ class Scans(unittest.TestCase):
         self.assertEqual(len(scanned_things(picture, where="scan.png", dpi=DPI)), 1)
 
     def test_an_empty_glass_is_said(self) -> None:
-        with self.assertRaisesRegex(UnusableInput, "no thing"):
+        with self.assertRaisesRegex(UnusableInput, "no item"):
             scanned_things(self.read(scan_of([])), where="scan.png")
 
 

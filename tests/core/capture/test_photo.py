@@ -199,7 +199,7 @@ class Refusals(unittest.TestCase):
         half = picture.crop((0, 0, 1500, 700))
         for image, words in (
             (grey, "no reference mat"),
-            (picture, "no thing lies on it"),
+            (picture, "no item lies on it"),
             (half, "of the mat|one side"),
         ):
             stream = io.BytesIO()

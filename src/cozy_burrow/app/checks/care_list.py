@@ -199,8 +199,7 @@ class CareList(QWidget):
 
     def _show_all(self) -> None:
         findings, judged = self._workspace.findings_seen, self._workspace.is_judged
-        if self._workspace.is_in_gesture and not judged:
-            return
+        judged = judged or self._workspace.is_in_gesture  # in a drag they follow a little later, and nothing flickers
         seen = (findings, judged, self._workspace.unit, bool(self._workspace.insert.placements))
         if seen == self._seen:
             return

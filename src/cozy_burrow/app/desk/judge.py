@@ -1,31 +1,32 @@
-"""Judging the plan while the window stays awake: findings are worked out in slices, the last ones shown until then."""
+"""Judging the plan while the window stays awake: findings are worked out beside it, the last ones shown until then."""
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of, judging
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Token
 
 IN_A_DRAG_MS = 80  # findings follow a hand a few times a second
 
 
 class Judge(QObject):
-    """Knows the findings of a document; `judged`: they are those of the document as it is now."""
+    """Knows the findings of a document. `judged`: there are new ones; in a drag they may be some frames old."""
 
     judged = Signal()
-    patience_s = 0.03  # of work at a time: with what is painted after it, well below a tenth of a second
+    at_once = False  # in the window's own thread: for tests, in which nothing may hang on how much time there was
 
     def __init__(self, project: Callable[[], Project], parent: QObject) -> None:
         super().__init__(parent)
         self._project = project
         self._seen: tuple[Finding, ...] = ()
         self.is_judged = False
-        self._under_way: Iterator[None] | None = None
+        self._task: Task | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.go_on)
@@ -39,41 +40,68 @@ class Judge(QObject):
     def findings(self) -> tuple[Finding, ...]:
         """The findings as they are now, worked out at once: for what must not act on old ones."""
         if not self.is_judged:
-            self._end()
+            self._end(findings_of(self._project()))
         return self._seen
 
     def forget(self) -> None:
         """Another document is shown: the findings of the one before say nothing here."""
         self._seen = ()
 
-    def document_changed(self) -> None:
-        """What was worked out so far belongs to another state of the document."""
-        self.is_judged, self._under_way = False, None
+    def document_changed(self, *, in_gesture: bool) -> None:
+        """What is known belongs to another state of the document; what is under way is still wanted in a drag."""
+        self.is_judged = False
+        if not in_gesture:
+            self._stop()
 
     def begin(self, *, in_gesture: bool) -> None:
-        """Begin to judge: at once, or while a hand moves a little later."""
+        """Begin to judge: as soon as what has changed is painted, or while a hand moves a little later."""
         if self.is_judged:
             return
-        if not in_gesture:
+        if self.at_once:
             self.go_on()
         elif not self._later.isActive():
-            self._later.start(IN_A_DRAG_MS)
+            self._later.start(IN_A_DRAG_MS if in_gesture else 0)
 
     def go_on(self) -> None:
-        """Work for a little while, and go on when the window has had its turn."""
-        if self.is_judged:
+        """Judge the document as it is now, beside the window."""
+        project = self._project()
+        if self.is_judged or self._task is not None:
             return
-        if self._under_way is None:
-            self._under_way = judging(self._project())
-        end = time.monotonic() + self.patience_s
-        for _ in self._under_way:
-            if time.monotonic() > end:
-                self._later.start(0)
-                return
-        self._end()
+        if self.at_once:
+            self._end(findings_of(project))
+            return
 
-    def _end(self) -> None:
-        self._seen = findings_of(self._project())
-        self.is_judged, self._under_way = True, None
-        self._later.stop()
+        def work(token: Token) -> tuple[Finding, ...]:
+            for _ in judging(project):
+                token.step(0.0)
+            return findings_of(project)
+
+        task = self._task = Task(work, self, beside=True)
+        task.done.connect(lambda found: self._take(task, project, found))
+        task.failed.connect(_raise)
+        task.begin()
+
+    def _take(self, task: Task, project: Project, found: tuple[Finding, ...]) -> None:
+        if task is not self._task:
+            return
+        if project is self._project():
+            self._end(found)
+            return
+        self._task, self._seen = None, found  # a hand has moved on: what is shown follows it
         self.judged.emit()
+        self._later.start(IN_A_DRAG_MS)
+
+    def _stop(self) -> None:
+        if self._task is not None:
+            self._task.stop()
+            self._task = None
+
+    def _end(self, found: tuple[Finding, ...]) -> None:
+        self._stop()
+        self._later.stop()
+        self._seen, self.is_judged = found, True
+        self.judged.emit()
+
+
+def _raise(error: Exception) -> None:
+    raise error  # on the interface's thread, where the crash guard keeps the work

@@ -82,6 +82,7 @@ class Task(QObject):
     patient: a search that may take its time rests at its next step while something that somebody waits for is worked
     out: that is done sooner, and the window has one thread to share the interpreter with instead of two.
     elsewhere: the work is done by another process or by the disk; nothing waits for it, and it waits for nothing.
+    beside: it is computed at once whatever else is, since it must never wait for that: the checks of what is seen.
     All other work takes turns.
     """
 
@@ -97,9 +98,10 @@ class Task(QObject):
         *,
         patient: bool = False,
         elsewhere: bool = False,
+        beside: bool = False,
     ) -> None:
         super().__init__(parent)
-        self.patient, self._elsewhere = patient, elsewhere
+        self.patient, self._takes_turns = patient, not (patient or elsewhere or beside)
         self._work: Callable[[Any], object] | None = work
         self.token = _Token(self)
 
@@ -120,11 +122,11 @@ class Task(QObject):
         try:
             if work is None:
                 return
-            if self.patient or self._elsewhere:
-                outcome = work(self.token)
-            else:
+            if self._takes_turns:
                 with self._in_turn():
                     outcome = work(self.token)
+            else:
+                outcome = work(self.token)
         except Cancelled:
             pass
         except Exception as error:

@@ -19,6 +19,7 @@ from cozy_burrow.core.model.edits import container_of, insert_of
 from cozy_burrow.core.model.history import History, begin, record, redo, undo
 from cozy_burrow.core.model.memo import turn_page
 from cozy_burrow.core.model.records import Container, Insert, Item, Project
+from cozy_burrow.core.model.touched import Touched, touched
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
@@ -67,6 +68,8 @@ class Workspace(QObject):
         self._last_gesture = -1
         self.opened_count = 0  # which document this is: what was begun for another one does not belong here
         self._crossings: list[_Crossing] = []
+        self.touched = Touched()  # by the change that `document_changed` tells of
+        self._told: Project = project
         self.ground: Ground = self._ground_soon()
         self._judge = Judge(lambda: self.project, self)
         self._judge.judged.connect(self._hear_judged)
@@ -130,11 +133,12 @@ class Workspace(QObject):
         return ground_soon(self.project, self.insert, in_time=lambda: time.monotonic() < end)
 
     def _derive(self) -> None:
+        self.touched, self._told = touched(self._told, self.project), self.project
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
         turn_page()
         self.ground = self._ground_soon()
-        self._judge.document_changed()
+        self._judge.document_changed(in_gesture=self.is_in_gesture)
         laid = {one.id for one in self.insert.placements}
         self.selection = tuple(one for one in self.selection if one in laid)
         if self.item_id is not None and all(item.id != self.item_id for item in self.project.items):
@@ -145,7 +149,7 @@ class Workspace(QObject):
 
     def _hear_judged(self) -> None:
         """All seats are judged by now: what was a first guess on the plan need not be one any more."""
-        if self.ground.guessed:
+        if self.is_judged and self.ground.guessed:
             self.ground = ground_of(self.project, self.insert)
             self.document_changed.emit()
         self.judged.emit()

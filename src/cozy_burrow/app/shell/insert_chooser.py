@@ -25,10 +25,14 @@ class InsertChooser(QToolButton):
         menu.aboutToShow.connect(lambda: self._fill(menu))
         self.setMenu(menu)
         workspace.document_changed.connect(self._follow)
+        self._shown = ""
         self._follow()
 
     def _follow(self) -> None:
         insert = self._workspace.insert
+        if insert.id == self._shown and insert.id not in self._workspace.touched.inserts:
+            return
+        self._shown = insert.id
         self.setText(f"{shortened(insert.name, 18, self._scale)} ▾")
         self.setAccessibleName(tr("Insert that is shown: {name}", name=insert.name))
 

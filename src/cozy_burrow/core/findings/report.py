@@ -20,6 +20,7 @@ from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import placement_id, unplaced
+from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.tongue import tr, trn
 
@@ -51,6 +52,7 @@ UNPLACED = kind(
 )
 
 
+@memo(rows=32)
 def insert_findings(ground: Ground) -> tuple[Finding, ...]:
     """Return the findings of one insert, the weightiest first."""
     return tuple(sorted((finding for judge in _JUDGES for finding in judge(ground)), key=_order))
@@ -94,6 +96,8 @@ def judging(project: Project) -> Iterator[None]:
             placed_pocket(by_id[one.item_id], one, bay, project.rules)
             yield
         ground = ground_of(project, insert)
+        if insert_findings.knows(ground):
+            continue
         for key in ground.pockets:
             sitting_in(ground, key)
             yield

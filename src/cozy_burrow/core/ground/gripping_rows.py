@@ -6,9 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 
 import numpy as np
-import shapely
 from msgspec.structs import replace
-from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
@@ -16,18 +14,19 @@ from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.grips import reach_in_row
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
-from cozy_burrow.core.model.pull_kinds import TRENCH
 from cozy_burrow.core.model.records import FingerPull, Placement, Point
 from cozy_burrow.core.pulls.choose import axis_of
 from cozy_burrow.core.pulls.reach import bottom_of, layers_for_fingers, wanted_depth
 from cozy_burrow.core.pulls.rows import leaves_island
+from cozy_burrow.core.pulls.suggest import pull_area
+from cozy_burrow.core.pulls.trench import trench as trench_along
+from cozy_burrow.core.pulls.trench import trench_line
 
 LEAST_SERVED = 3  # things: two have a pair each, unless these have no room
 _SAME_WAY_DEG = 8.0
 _NEIGHBOUR_MM = 40.0  # between surfaces: a trench over a wider bridge is foam wasted
 _IN_LINE_NEIGHBOUR_MM = 70.0
 _SHORT_MM = 0.3  # by which a trench may end above what fingers want
-_PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
 _SHIFTS = tuple(
     sign * share / 8 for share in range(9) for sign in ((1, -1) if share else (1,))
 )  # of the way to either end of what the row allows
@@ -139,7 +138,8 @@ def trench_across(
     best: tuple[FingerPull, tuple[str, ...]] | None = None
     for shift in _SHIFTS:
         at = middle + shift * ((window[1] - middle) if shift > 0 else (middle - window[0]))
-        trench = _trench_at(row, at, ground.rules.trench_mm)
+        ends = trench_line((one.pocket.surface for one in row), axis_deg=angle, at_mm=at)
+        trench = trench_along(ends, (one.key for one in row), ground.rules) if ends is not None else None
         if trench is None or not _stands(trench, row, ground, fits, most):
             continue
         trench = _no_deeper(trench, row, needing, ground, most)
@@ -151,32 +151,8 @@ def trench_across(
     return best
 
 
-def _trench_at(row: Sequence[Lying], at: float, width_mm: float) -> FingerPull | None:
-    angle = math.radians(row[0].angle_deg)
-    axis, across = np.array([math.cos(angle), math.sin(angle)]), np.array([-math.sin(angle), math.cos(angle)])
-    line = LineString([at * axis - 1e4 * across, at * axis + 1e4 * across])
-    ends: list[float] = []
-    for one in row:
-        met = shapely.get_coordinates(one.pocket.surface.intersection(line))
-        if len(met) < 2:
-            return None
-        ends += [float((met @ across).min()), float((met @ across).max())]
-    low, high = min(ends) - _PAST_MM, max(ends) + _PAST_MM
-    first, last = at * axis + low * across, at * axis + high * across
-    return FingerPull(
-        id="",
-        kind=TRENCH.name,
-        serves=tuple(one.key for one in row),
-        points_mm=(
-            (round(float(first[0]), 2), round(float(first[1]), 2)),
-            (round(float(last[0]), 2), round(float(last[1]), 2)),
-        ),
-        width_mm=width_mm,
-    )
-
-
 def _stands(trench: FingerPull, row: Sequence[Lying], ground: Ground, fits: Fits, most: int) -> bool:
-    area = LineString(trench.points_mm).buffer(trench.width_mm / 2, quad_segs=16)
+    area = pull_area(trench)
     depth = _depth(row, ground, most)
     if not fits(area, frozenset(trench.serves), depth):
         return False

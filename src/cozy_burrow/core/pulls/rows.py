@@ -28,6 +28,7 @@ from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
 from cozy_burrow.core.pulls.suggest import needs_pull
+from cozy_burrow.core.pulls.trench import band_of, trench_line
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
 _SPLIT_FROM = 6  # shorter rows fall into things at once
@@ -35,7 +36,6 @@ _OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balan
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
 _SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
 _NEAR_TRENCH_MM = 6.0  # beside its edges: so far it may still be moved along the row's things
-_PAST_MM = 8.0  # with the round end of the trench about a fingertip past the outer pockets
 
 
 class RowPlan(Frozen):
@@ -227,7 +227,7 @@ def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rul
             return None
     pockets = [_shifted(shape, (-middle[0], -middle[1])) for shape in shapes]
     if plan is not None:
-        pockets.append(LineString(plan.points_mm).buffer(plan.width_mm / 2, quad_segs=16))
+        pockets.append(band_of(plan.points_mm, plan.width_mm))
     walls = [wall_of(one.pocket, bay, rules) for one in row]
     return Form(
         shapely.union_all(pockets),
@@ -244,14 +244,10 @@ def _trench(
 ) -> RowPlan | None:
     """Return the trench nearest to y that crosses every pocket and closes off no foam at any layer, or None."""
     for shift in _SHIFTS_MM:
-        line = LineString([(-1e5, y + shift), (1e5, y + shift)])
-        met = [area.intersection(line) for area in layers[0]]
-        if any(one.is_empty for one in met):
+        points = trench_line(layers[0], axis_deg=-90.0, at_mm=-y - shift)
+        if points is None:
             continue
-        left = min(float(one.bounds[0]) for one in met) - _PAST_MM
-        right = max(float(one.bounds[2]) for one in met) + _PAST_MM
-        points = ((round(left, 2), round(y + shift, 2)), (round(right, 2), round(y + shift, 2)))
-        band = LineString(points).buffer(rules.trench_mm / 2, quad_segs=16)
+        band = band_of(points, rules.trench_mm)
         if not any(leaves_island([*areas, band]) for areas in layers):
             return RowPlan(points, rules.trench_mm, served)
     return None

@@ -16,13 +16,12 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.axes import long_axis_deg, spread_across
-from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model import records
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.pull_kinds import CIRCLE, CIRCLE_PAIR, PULL_KINDS, TRENCH, kind_of_pull
-from cozy_burrow.core.model.records import FingerPull, Placement, Rules
+from cozy_burrow.core.model.pull_kinds import CIRCLE, CIRCLE_PAIR, PULL_KINDS, kind_of_pull
+from cozy_burrow.core.model.records import FingerPull, Rules
 from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.pulls.reach import along_needed_mm, away_needed_mm, wanted_depth
 
@@ -109,40 +108,6 @@ def candidates(pocket: Pocket, shape: PullShape) -> tuple[FingerPull, ...]:
 def _opens_enough(point: records.Point, width_mm: float, surface: BaseGeometry) -> bool:
     disc = Point(point).buffer(width_mm / 2)
     return bool(disc.difference(surface).area >= LEAST_OPENING_MM2)
-
-
-def trench_for(things: Sequence[tuple[Pocket, Placement]], *, id_: str, rules: Rules) -> FingerPull:
-    """Return a straight trench across pockets (in plan coordinates, with where they lie), near each balance point.
-
-    Its direction is across the mean long axis; its ends reach half a hand's breadth past the outermost pockets.
-    Several pockets share one trench only where it crosses each of them, which findings then judge.
-    """
-    pockets = [pocket for pocket, _ in things]
-    balance = [to_plan(placement, centre_of_mass(pocket.item)) for pocket, placement in things]
-    middle = (sum(x for x, _ in balance) / len(balance), sum(y for _, y in balance) / len(balance))
-    # Axes are lines, not arrows: the mean is taken of twice the angle.
-    angles = [2 * math.radians(_axis_in_plan(pocket)) for pocket in pockets]
-    axis_deg = math.degrees(math.atan2(sum(map(math.sin, angles)), sum(map(math.cos, angles)))) / 2
-    surface = shapely.union_all([pocket.surface for pocket in pockets])
-    across = axis_deg + 90.0
-    ends = spread_across(surface, middle, angle_deg=across) or (middle, middle)
-    cos, sin = math.cos(math.radians(across)), math.sin(math.radians(across))
-    over = 8.0  # with the round end of the band about 20 mm past the outer pockets: a fingertip's length
-    points = (
-        (ends[0][0] - over * cos, ends[0][1] - over * sin),
-        (ends[1][0] + over * cos, ends[1][1] + over * sin),
-    )
-    return FingerPull(
-        id=id_,
-        kind=TRENCH.name,
-        serves=tuple(pocket.owner for pocket in pockets),
-        points_mm=points,
-        width_mm=rules.trench_mm,
-    )
-
-
-def _axis_in_plan(pocket: Pocket) -> float:
-    return long_axis_deg(max(pocket.surface.geoms, key=lambda part: part.area))
 
 
 @memo(rows=4096)

@@ -13,7 +13,7 @@ from cozy_burrow.app.scene.paths import ring_path
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.core.depth.side_view import side_view
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.model.edits import next_copy, unplaced
+from cozy_burrow.core.model.edits import next_copy
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tongue import tr
 
@@ -36,7 +36,6 @@ class KitModel(QAbstractListModel):
         super().__init__(parent)
         self._workspace = workspace
         self._rows = self._sorted()
-        self._seen: object = None
         workspace.document_changed.connect(self._follow)
 
     def _sorted(self) -> list[Item]:
@@ -80,11 +79,9 @@ class KitModel(QAbstractListModel):
         return next((row for row, item in enumerate(self._rows) if item.id == item_id), -1)
 
     def _follow(self) -> None:
-        project = self._workspace.project
-        seen = (project.items, project.units, len(unplaced(project)))
-        if seen == self._seen:
+        touched = self._workspace.touched
+        if not (touched.kit or touched.words):
             return
-        self._seen = seen
         new = self._sorted()
         if [item.id for item in new] == [item.id for item in self._rows]:
             self._rows = new

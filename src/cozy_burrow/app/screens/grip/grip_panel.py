@@ -29,7 +29,7 @@ from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, HeldBy, Project
 from cozy_burrow.core.pulls.by_kind import pull_of_kind
-from cozy_burrow.core.pulls.suggest import trench_for
+from cozy_burrow.core.pulls.trench import trench_for
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.grip_words import given_text, grip_text, grip_why, mark_of
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPen, QTransform
+from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPen, QShowEvent, QTransform
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
@@ -26,14 +26,20 @@ class PeelView(QWidget):
         self.setAccessibleName(tr("Layer by layer"))
         workspace.document_changed.connect(self._follow)
         workspace.selection_changed.connect(self.update)
-        self._follow()
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
         self._theme = theme
         self.update()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        """Catch up with what changed while it was hidden."""
+        super().showEvent(event)
+        self._follow()
+
     def _follow(self) -> None:
+        if not self.isVisible():
+            return  # it catches up when it is shown: counting openings is nothing for a drag at another stage
         ground = self._workspace.ground
         counts = [layer_count(ground, layer) for layer in ground.layers]
         self.setAccessibleDescription(
