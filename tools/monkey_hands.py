@@ -283,14 +283,14 @@ class Hands:
         findings = self.window.workspace.findings_seen
         if findings:
             self.kept = [*self.kept, *self.chance.sample(findings, min(3, len(findings)))][-40:]
-            self.window.care.choose(self.chance.randrange(len(findings)))
-            self.window.care.mend_current()
+            self.window.checks.choose(self.chance.randrange(len(findings)))
+            self.window.checks.mend_current()
 
     def _stale_mend(self) -> None:
         """Take a check that was seen some time ago."""
         if self.kept:
             finding = self.chance.choice(self.kept)
-            self.window.care.mending.take(finding, finding.mends)
+            self.window.checks.mending.take(finding, finding.mends)
             self.window.plan.point_to(finding)
             self.window.pointing.point_to(finding)
 

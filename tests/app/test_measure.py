@@ -48,7 +48,7 @@ class Measure(QtCase):
         self.assertEqual(window.workspace.container.draft_deg[1], 4.5)
         self.type_in(inside.draft_fields[1], "80")
         self.assertEqual(window.workspace.container.draft_deg[1], 4.5)
-        self.assertIn("Draft right", window.care._troubles.text())
+        self.assertIn("Draft right", window.checks._troubles.text())
         window.undo()
         self.assertEqual(window.workspace.container.draft_deg[1], 3.0)
 
@@ -62,7 +62,7 @@ class Measure(QtCase):
         before = workspace.project
         last.entered.emit(30.0)
         self.assertIs(workspace.project, before)
-        self.assertIn("sheet 2 is not there any more", window.care._troubles.text())
+        self.assertIn("sheet 2 is not there any more", window.checks._troubles.text())
 
     def test_every_rule_has_a_door_and_what_goes_through_it_holds(self) -> None:
         window = self.measured(demo_project(), "Rules")
@@ -85,7 +85,7 @@ class Measure(QtCase):
                 self.assertAlmostEqual(getattr(workspace.project.rules, field.name), wanted)
                 self.type_in(line, f"{field.most + 1}")
                 self.assertAlmostEqual(getattr(workspace.project.rules, field.name), wanted)
-                self.assertIn(field.label, window.care._troubles.text())
+                self.assertIn(field.label, window.checks._troubles.text())
 
     def test_walls_and_the_corner_are_pulled_by_hand_and_taken_back(self) -> None:
         window = self.measured(Project(), "Inside")
@@ -144,7 +144,7 @@ class Measure(QtCase):
         QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.column(0).center().toPoint())
         self.assertEqual(view.current, 0)
         self.type_in(page._rows[0][1], "0")
-        self.assertIn("too small", window.care._troubles.text())
+        self.assertIn("too small", window.checks._troubles.text())
         self.assertGreater(len(window.workspace.insert.sheets), 1)
         page.whole_bottom.click()
         self.assertTrue(window.workspace.insert.whole_bottom)
@@ -179,7 +179,7 @@ class Measure(QtCase):
         self.assertEqual((board.name, board.price, board.pack), ("Grey block", 12.5, 3))
         self.type_in(rows.name, " ")
         self.assertEqual(window.stores.stores.boards[-1].name, "Grey block")
-        self.assertIn("price without a sheet", window.care._troubles.text())
+        self.assertIn("price without a sheet", window.checks._troubles.text())
         self.type_in(rows.free, "80")
         rows.remove.click()
         self.assertEqual(len(window.stores.stores.boards), count)
@@ -232,7 +232,7 @@ class Measure(QtCase):
         self.assertEqual((page.first.currentText(), page.second.currentText()), ("A", "C"))
         page.choose_pair("A", "A")
         self.type_in(page.length_field, "300")
-        self.assertIn("same", window.care._troubles.text())
+        self.assertIn("same", window.checks._troubles.text())
         for first, second, length in (("A", "B", "300"), ("B", "C", "200"), ("A", "C", "900")):
             page.choose_pair(first, second)
             self.type_in(page.length_field, length)

@@ -47,8 +47,8 @@ class Restless(QtCase):
                     at = QPointF(chance.uniform(0, window.section.width()), chance.uniform(0, window.section.height()))
                     drag(window.section, at, at + QPointF(0, chance.uniform(-30, 30)), steps=2)
                 elif workspace.findings:
-                    window.care.choose(chance.randrange(len(workspace.findings)))
-                    window.care.mend_current()
+                    window.checks.choose(chance.randrange(len(workspace.findings)))
+                    window.checks.mend_current()
                 window.commands.hide()
                 settle(window)
                 self.assertEqual(self.uncaught, [])

@@ -98,7 +98,7 @@ class Looks(QtCase):
         window = self.window(DEMO)
         models: list[QAbstractItemModel] = [
             at_gather(window).gallery.kit,
-            window.care.model,
+            window.checks.model,
             at_cut(window).panel.table,
         ]
         for model in models:
@@ -209,7 +209,7 @@ class Work(QtCase):
         key(field, Qt.Key.Key_Return)
         self.assertIn("not a length", field.trouble)
         self.assertEqual(window.workspace.container.width_mm, 570.0)
-        self.assertIn("not a length", window.care._troubles.text())
+        self.assertIn("not a length", window.checks._troubles.text())
         field.selectAll()
         QTest.keyClicks(field, "22 1/2in")
         key(field, Qt.Key.Key_Return)
@@ -350,7 +350,7 @@ class Work(QtCase):
         self.assertNotIn("Traceback", said[0])
         self.assertEqual(len(list((self.folder / "reports").glob("report-*.txt"))), 1)
 
-    def test_the_care_list_points_and_mends(self) -> None:
+    def test_the_check_list_points_and_mends(self) -> None:
         window = self.window(DEMO, stage="lay-out")
         workspace = window.workspace
         workspace.select(("item-20#1",))
@@ -362,12 +362,12 @@ class Work(QtCase):
         row, finding = next((n, one) for n, one in enumerate(workspace.findings) if one.code == "THIN_WALL")
         window.next_finding()
         self.assertEqual(window.plan.current_finding, workspace.findings[0])
-        window.care.choose(row)
+        window.checks.choose(row)
         self.assertEqual(window.plan.current_finding, finding)
         self.assertEqual(set(workspace.selection), set(finding.placements))
-        self.assertTrue(window.care.mend_current())
-        self.assertFalse(window.care.mend_current())  # one at a time
-        self.assertTrue(wait_until(lambda: not window.care.mending.is_busy))
+        self.assertTrue(window.checks.mend_current())
+        self.assertFalse(window.checks.mend_current())  # one at a time
+        self.assertTrue(wait_until(lambda: not window.checks.mending.is_busy))
         self.assertNotIn(finding.placements, [one.placements for one in workspace.findings])
 
     def test_a_file_that_cannot_be_opened_is_said_in_words(self) -> None:

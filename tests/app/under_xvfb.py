@@ -89,14 +89,14 @@ def whole_job(folder: Path) -> None:
 
     # Mended from the care list.
     row = next(n for n, one in enumerate(workspace.findings) if placed.id in one.placements and one.mends)
-    window.care.choose(row)
+    window.checks.choose(row)
     app.processEvents()
-    finding = window.care.current()
+    finding = window.checks.current()
     assert finding is not None
     mend = next(n for n, one in enumerate(finding.mends) if one.target == placed.id)
-    button = window.care._buttons.itemAt(mend).widget()  # type: ignore[union-attr]
+    button = window.checks._buttons.itemAt(mend).widget()  # type: ignore[union-attr]
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert wait_until(lambda: not window.care.mending.is_busy)
+    assert wait_until(lambda: not window.checks.mending.is_busy)
     left = [one for one in workspace.findings if one.severity == "stop"]
     assert not left, left
 

@@ -188,7 +188,7 @@ def main() -> int:
         SinkScreen.of(window).show_peel()
         look(window, "layer by layer", names)
         for number in range(min(12, len(window.workspace.findings))):
-            window.care.choose(number)
+            window.checks.choose(number)
             look(window, f"check {number}", names)
         for command in COMMANDS:
             for text in (command.text, command.chapter):

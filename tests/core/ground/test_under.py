@@ -69,7 +69,7 @@ class UnderPockets(unittest.TestCase):
         deep = replace(deep, rules=replace(deep.rules, seat="deep"))
         self.assertIsNone(under_pocket_for(deep, "insert-1", SMALL, 1))
 
-    def test_the_care_list_offers_it_for_what_has_no_place(self) -> None:
+    def test_the_check_list_offers_it_for_what_has_no_place(self) -> None:
         plan = one_shallow()
         finding = next(one for one in findings_of(plan) if one.code == "UNPLACED")
         mend = next(one for one in finding.mends if one.kind == "lay_under")

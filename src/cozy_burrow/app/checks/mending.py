@@ -1,4 +1,4 @@
-"""Mends of the care list: finding a thing a place may take a second in a full plan."""
+"""Mends of the list of checks: finding a thing a place may take a second in a full plan."""
 
 from __future__ import annotations
 

@@ -204,7 +204,7 @@ class Workspace(QObject):
         return tuple(one for one in self.findings_seen if here.intersection(one.placements))
 
     def set_trouble(self, place: str, sentence: str) -> None:
-        """Note what a field refused, for the care list; an empty sentence: it is well again."""
+        """Note what a field refused, for the list of checks; an empty sentence: it is well again."""
         before = dict(self.troubles)
         if sentence:
             self.troubles[place] = sentence

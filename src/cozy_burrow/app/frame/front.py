@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Protocol
 
 if TYPE_CHECKING:
-    from cozy_burrow.app.checks.care_list import CareList
+    from cozy_burrow.app.checks.check_list import CheckList
     from cozy_burrow.app.desk.arranging import Arranging
     from cozy_burrow.app.desk.bench_session import RetouchSession
     from cozy_burrow.app.desk.project_desk import ProjectDesk
@@ -50,7 +50,7 @@ class Front(Protocol):
     arranging: Arranging
     plan: PlanView
     section: SectionView
-    care: CareList
+    checks: CheckList
 
     @property
     def inserts(self) -> Inserts:

@@ -138,7 +138,7 @@ COMMANDS: tuple[Command, ...] = (
     ),
     *(command for stage in STAGES for command in _of(stage)),
     Command("care.next", tr("Next check"), tr("Checks"), lambda w: w.next_finding(), keys="F8"),
-    Command("care.mend", tr("Fix the chosen check"), tr("Checks"), lambda w: w.care.mend_current(), keys="Shift+F8"),
+    Command("care.mend", tr("Fix the chosen check"), tr("Checks"), lambda w: w.checks.mend_current(), keys="Shift+F8"),
     Command("view.fit", tr("Show the whole insert"), tr("View"), lambda w: w.fit(), keys="Ctrl+0"),
     Command("view.nearer", tr("Zoom in"), tr("View"), lambda w: w.zoom(1.25), keys="Ctrl++"),
     Command("view.farther", tr("Zoom out"), tr("View"), lambda w: w.zoom(0.8), keys="Ctrl+-"),

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QSplitter, QWidget
 
-from cozy_burrow.app.checks.care_list import CareList
+from cozy_burrow.app.checks.check_list import CheckList
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Screen, Screens
 from cozy_burrow.app.look.busy import busy
@@ -27,7 +27,9 @@ _DEEP_SHARE = 0.46  # of the middle that the section gets where they are
 class Frame:
     """The widgets that screens stand in: stacks left, above and below, the checks right."""
 
-    def __init__(self, plan: PlanView, section: SectionView, care: CareList, dressing: Dressing, scale: float) -> None:
+    def __init__(
+        self, plan: PlanView, section: SectionView, checks: CheckList, dressing: Dressing, scale: float
+    ) -> None:
         self.left, self.below, self.above = Pages(dressing), Pages(dressing), Pages(dressing)
         self.below.addWidget(section)
         self.above.addWidget(plan)
@@ -40,8 +42,8 @@ class Frame:
         self.scene.setSizes([480, self.section_px])
         self.scene.setChildrenCollapsible(False)
         self.scene.setHandleWidth(8)
-        dressing.add(care)
-        self.middle = Middle(self.left, self.scene, care, scale)
+        dressing.add(checks)
+        self.middle = Middle(self.left, self.scene, checks, scale)
         for side in self.middle.sides.values():
             dressing.add(side.rail)
         self._is_deep = False

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cozy_burrow.app.checks.care_list import CareList
+from cozy_burrow.app.checks.check_list import CheckList
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.shell.sides import Middle
 from cozy_burrow.core.findings.finding import Finding
@@ -14,9 +14,9 @@ from cozy_burrow.core.tongue import tr
 class Pointing:
     """Follows the list of checks."""
 
-    def __init__(self, house: House, care: CareList, middle: Middle) -> None:
-        self._house, self._care, self._middle = house, care, middle
-        care.chosen.connect(self.point_to)
+    def __init__(self, house: House, checks: CheckList, middle: Middle) -> None:
+        self._house, self._checks, self._middle = house, checks, middle
+        checks.chosen.connect(self.point_to)
 
     def next(self) -> None:
         """Choose the next check and go where it is mended."""
@@ -25,8 +25,8 @@ class Pointing:
         if not findings:
             house.workspace.said.emit(tr("There is nothing to fix"))
             return
-        row = (self._care.position + 1) % len(findings)
-        self._care.choose(row)
+        row = (self._checks.position + 1) % len(findings)
+        self._checks.choose(row)
         if house.stage() in {"gather", "measure"}:
             house.show_stage(stage_of(findings[row]))
         if self._middle.sides["right"].is_folded:  # the list does not say it

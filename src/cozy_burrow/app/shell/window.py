@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, Qt, QThreadPool
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDragMoveEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QMainWindow, QVBoxLayout, QWidget
 
-from cozy_burrow.app.checks.care_list import CareList
+from cozy_burrow.app.checks.check_list import CheckList
 from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.autosave import Autosave
 from cozy_burrow.app.desk.bench_session import RetouchSession
@@ -89,11 +89,11 @@ class Window(QMainWindow):
         self.path = StagePath(workspace, theme, scale)
         self.plan: PlanView = PlanView(workspace, theme, scale)
         self.section: SectionView = SectionView(workspace, theme, scale)
-        self.care: CareList = CareList(workspace, theme, scale)
+        self.checks: CheckList = CheckList(workspace, theme, scale)
         self.banner = RecoveryBanner(self.desk.bring_back)
         self.notices = NoticeStrip()
         self.bar = Bar(workspace, self.path, scale, self._command)
-        self.frame = Frame(self.plan, self.section, self.care, self.dressing, scale)
+        self.frame = Frame(self.plan, self.section, self.checks, self.dressing, scale)
         central = QWidget()
         column = QVBoxLayout(central)
         column.setContentsMargins(0, 0, 0, 0)
@@ -125,14 +125,14 @@ class Window(QMainWindow):
         )
         self.navigator = Navigator(house, self.frame, self.path, self._follow)
         self._drops = Drops(house, self)
-        self.pointing = Pointing(house, self.care, self.frame.middle)
+        self.pointing = Pointing(house, self.checks, self.frame.middle)
         self._line = StatusLine(self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme)
         self.plan.setAcceptDrops(False)
         self.setAcceptDrops(True)
 
     def _connect(self) -> None:
         self.bar.menu.aboutToShow.connect(self._fill_menu)
-        self.care.headed.connect(lambda rail, about: self.frame.middle.label("right", rail, about))
+        self.checks.headed.connect(lambda rail, about: self.frame.middle.label("right", rail, about))
         self.plan.cursor_moved.connect(self._show_cursor)
         self.path.chosen.connect(self._go)
         self.desk.opened.connect(self._show_opened)
@@ -234,7 +234,7 @@ class Window(QMainWindow):
             assert isinstance(app, QApplication)
             apply_theme(app, self._theme, scale=self.type_scale)
             self.dressing.change(sheet_of(self._theme, scale=self.type_scale))
-            for part in (self.path, self.plan, self.section, self.care, self.navigator):
+            for part in (self.path, self.plan, self.section, self.checks, self.navigator):
                 part.set_theme(self._theme)
             self.settings.set(THEME, name)
             self._follow()

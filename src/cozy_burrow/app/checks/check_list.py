@@ -1,4 +1,4 @@
-"""The care list as it is seen; the chosen finding says its figure, its reason and its mends."""
+"""The list of checks as it is seen; the chosen finding says its figure, its reason and its mends."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.checks.care_model import BUNDLE, FINDING, INSIDE, Bundle, CareModel
+from cozy_burrow.app.checks.check_model import BUNDLE, FINDING, INSIDE, Bundle, CheckModel
 from cozy_burrow.app.checks.mending import Mending
 from cozy_burrow.app.checks.sketch import Sketch
 from cozy_burrow.app.desk.workspace import Workspace
@@ -110,7 +110,7 @@ def paint_mark(painter: QPainter, severity: str, at: QPointF, colour: object) ->
             painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
 
 
-class CareList(QWidget):
+class CheckList(QWidget):
     """The list, and below it what the chosen finding means and what can be done."""
 
     chosen = Signal(object)
@@ -136,7 +136,7 @@ class CareList(QWidget):
         self.view.setAccessibleName(tr("Checks"))
         self.view.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.view.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.model = CareModel(workspace, self)
+        self.model = CheckModel(workspace, self)
         self.view.setModel(self.model)
         self._delegate = _Delegate(workspace, theme, scale, self)
         self.view.setItemDelegate(self._delegate)

@@ -1,4 +1,4 @@
-"""The rows of the care list: findings in order of weight; many with one complaint are one row that opens."""
+"""The rows of the list of checks: findings in order of weight; many with one complaint are one row that opens."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ def rows_of(findings: Sequence[Finding], opened: frozenset[str]) -> tuple[Row, .
     return tuple(rows)
 
 
-class CareModel(QAbstractListModel):
+class CheckModel(QAbstractListModel):
     """The findings of the workspace; rows that stay keep their place, so the chosen one stays chosen.
 
     While something is dragged the list follows a few times a second, the plan at every step.

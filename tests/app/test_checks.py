@@ -7,7 +7,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
-from cozy_burrow.app.checks.care_model import BUNDLE, Bundle, rows_of
+from cozy_burrow.app.checks.check_model import BUNDLE, Bundle, rows_of
 from cozy_burrow.app.checks.sketch import DRAWINGS
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.records import Container, Project, Rules
@@ -46,7 +46,7 @@ class Bundles(QtCase):
     def test_many_with_one_complaint_are_one_row_that_opens(self) -> None:
         plan = bare(12)
         window = self.window(plan, stage="grip")
-        model, view = window.care.model, window.care.view
+        model, view = window.checks.model, window.checks.view
         QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
         findings = window.workspace.findings
         self.assertGreaterEqual(sum(one.code == "NO_GRIP" for one in findings), 12)
@@ -55,7 +55,7 @@ class Bundles(QtCase):
         closed = model.rowCount()
         self.assertIn("12 times", model.index(row).data(Qt.ItemDataRole.AccessibleTextRole))
         view.setCurrentIndex(model.index(row))
-        self.assertIn("12 times", window.care._text.text())
+        self.assertIn("12 times", window.checks._text.text())
         view.setFocus()
         key(view, Qt.Key.Key_Return)
         self.assertEqual(model.rowCount(), closed + 12)
@@ -69,14 +69,14 @@ class Bundles(QtCase):
         case = Container(kind="case", width_mm=300, depth_mm=200, height_mm=75)
         window = self.window(replace(plan, containers=(case,)), stage="grip")
         numbers = {one.code: n for n, one in enumerate(window.workspace.findings)}
-        self.assertFalse(window.care.sketch.isVisible())
-        window.care.choose(numbers["LOOSE"])
-        self.assertTrue(window.care.sketch.isVisible())
-        self.assertIn("out of its pocket", window.care.sketch.accessibleName())
-        painted = window.care.sketch.grab().toImage()
+        self.assertFalse(window.checks.sketch.isVisible())
+        window.checks.choose(numbers["LOOSE"])
+        self.assertTrue(window.checks.sketch.isVisible())
+        self.assertIn("out of its pocket", window.checks.sketch.accessibleName())
+        painted = window.checks.sketch.grab().toImage()
         self.assertGreater(len({painted.pixel(x, 30) for x in range(painted.width())}), 3)
-        window.care.choose(next(n for code, n in numbers.items() if code not in DRAWINGS))
-        self.assertFalse(window.care.sketch.isVisible())
+        window.checks.choose(next(n for code, n in numbers.items() if code not in DRAWINGS))
+        self.assertFalse(window.checks.sketch.isVisible())
 
     def test_stepping_goes_through_all_findings_and_opens_what_they_lie_in(self) -> None:
         window = self.window(bare(5), stage="grip")
@@ -84,20 +84,20 @@ class Bundles(QtCase):
         seen = []
         for _ in findings:
             window.next_finding()
-            seen.append(window.care.current())
+            seen.append(window.checks.current())
         self.assertEqual(seen, list(findings))
         window.next_finding()
-        self.assertEqual(window.care.current(), findings[0])
+        self.assertEqual(window.checks.current(), findings[0])
 
     def test_a_bundle_closes_with_the_last_of_its_kind(self) -> None:
         window = self.window(bare(4), stage="grip")
-        window.care.choose(next(n for n, one in enumerate(window.workspace.findings) if one.code == "NO_GRIP"))
+        window.checks.choose(next(n for n, one in enumerate(window.workspace.findings) if one.code == "NO_GRIP"))
         at_grip(window).panel.give_all()
         settle(window)
-        self.assertNotIn("NO_GRIP", [one.code for one in window.care.model.findings])
+        self.assertNotIn("NO_GRIP", [one.code for one in window.checks.model.findings])
         window.undo()
         rows = rows_of(window.workspace.findings, frozenset())
-        self.assertEqual(window.care.model.rowCount(), len(rows))
+        self.assertEqual(window.checks.model.rowCount(), len(rows))
 
     def test_no_finding_is_lost_in_any_row(self) -> None:
         for count in (1, 2, 3, 7):
@@ -109,7 +109,7 @@ class Bundles(QtCase):
 
     def test_figures_never_cover_words(self) -> None:
         window = self.window(bare(1), stage="grip")
-        delegate = window.care._delegate
+        delegate = window.checks._delegate
         for width in (90, 140, 200, 300):
             image = QImage(width, 30, QImage.Format.Format_ARGB32)
             painter = QPainter(image)
@@ -137,19 +137,19 @@ class Sides(QtCase):
         side = window.frame.middle.sides["right"]
         self.assertTrue(side.is_folded)
         self.assertTrue(side.rail.isVisible())
-        self.assertFalse(window.care.isVisible())
+        self.assertFalse(window.checks.isVisible())
         counts = {mark: sum(one.severity == kind for one in window.workspace.findings) for mark, kind in
                   (("▲", "stop"), ("◆", "care"), ("●", "note"))}  # fmt: skip
         self.assertEqual(side.rail.text(), "\n".join(f"{mark} {count}" for mark, count in counts.items() if count))
         wide = window.frame.scene.width()
         side.rail.setFocus()
         key(side.rail, Qt.Key.Key_Return)
-        self.assertTrue(window.care.isVisible())
+        self.assertTrue(window.checks.isVisible())
         self.assertEqual(window.frame.scene.width(), wide)
-        self.assertTrue(window.care.geometry().intersects(window.frame.middle._splitter.geometry()))
-        window.care.view.setFocus()
-        key(window.care.view, Qt.Key.Key_Escape)
-        self.assertFalse(window.care.isVisible())
+        self.assertTrue(window.checks.geometry().intersects(window.frame.middle._splitter.geometry()))
+        window.checks.view.setFocus()
+        key(window.checks.view, Qt.Key.Key_Escape)
+        self.assertFalse(window.checks.isVisible())
         self.assertTrue(side.rail.hasFocus())
 
     def test_folded_sides_come_back_where_there_is_room(self) -> None:
@@ -167,10 +167,10 @@ class Sides(QtCase):
         self.assertFalse(any(side.is_folded for side in window.frame.middle.sides.values()))
         self.assertEqual(
             [window.frame.middle._splitter.widget(n) for n in range(3)],
-            [window.frame.left, window.frame.scene, window.care],
+            [window.frame.left, window.frame.scene, window.checks],
         )
         self.assertTrue(window.frame.left.isVisible())
-        self.assertTrue(window.care.isVisible())
+        self.assertTrue(window.checks.isVisible())
 
     def test_another_finding_is_said_where_the_list_is_folded(self) -> None:
         plan = bare(1)
