@@ -18,7 +18,7 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of
-from cozy_burrow.core.ground.carry_along import CarryAlong
+from cozy_burrow.core.ground.carry_along import body_of
 from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
@@ -231,10 +231,9 @@ class Kinds(unittest.TestCase):
 
     def test_a_ribbon_asks_for_no_wall_while_its_thing_is_carried(self) -> None:
         plan = Choosing().row(40.0, count=1)
-        bare = CarryAlong(plan, "insert-1", ["item-1#1"])._body(ground_of(plan, plan.inserts[0]), ("item-1#1",))
+        bare = body_of(ground_of(plan, plan.inserts[0]), ("item-1#1",))
         ground = self.given("ribbon")
-        tied = CarryAlong(replace(plan, inserts=(ground.insert,)), "insert-1", ["item-1#1"])
-        body = tied._body(ground, ("item-1#1",))
+        body = body_of(ground, ("item-1#1",))
         self.assertEqual(body.form.wall_mm, bare.form.wall_mm)
         self.assertAlmostEqual(body.form.shape.area, bare.form.shape.area)
 

@@ -109,6 +109,8 @@ class Handling:
                     workspace.select(kept if key in chosen else (*chosen, key))
                 elif key not in workspace.selection:
                     workspace.select((key,))
+                if self.pushes:  # now, and not in the first frame of the drag
+                    self._carry = self._carrying(workspace.selection)
             case "pull":
                 self._pull = pull_at(workspace.ground, point)
                 pull = self._named_pull()

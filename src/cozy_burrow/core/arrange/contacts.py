@@ -19,12 +19,13 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.pieces import Bed, Form, wanted_between
 from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.model.memo import Frozen
 
 Floats = NDArray[np.float64]
 _ROWS_A_PAIR = 7  # more say the same again
 
 
-class Body:
+class Body(Frozen):
     """One form where it lies. Moved by making it anew."""
 
     __slots__ = ("angle_deg", "form", "points", "shape", "x_mm", "y_mm")

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.contacts import Body
-from cozy_burrow.core.arrange.pieces import Bed, wanted_between
+from cozy_burrow.core.arrange.pieces import Bed
+from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point
 
 _THIN_MM = 0.1  # outlines are thinned by this; walls are kept wider by twice as much
@@ -35,15 +36,13 @@ class Sleds:
     def __init__(self, bodies: Sequence[Body], bed: Bed, *, locked: frozenset[int] = frozenset()) -> None:
         self._bed, self._locked = bed, locked
         self._true = [body.shape for body in bodies]
-        thin = [shape.simplify(_THIN_MM) for shape in self._true]
+        thin = [_thinned(body) for body in bodies]
         self._thin: list[BaseGeometry] = thin
         self._home = shapely.bounds(np.array(self._true, dtype=object)).reshape(-1, 4)
         count = len(bodies)
-        self._wanted = np.zeros((count, count))
-        for i, one in enumerate(bodies):
-            for j, other in enumerate(bodies):
-                self._wanted[i, j] = wanted_between(one.form, other.form)
-        self._wanted += 2 * _THIN_MM
+        walls, snaps = (np.array([getattr(body.form, name) for body in bodies]) for name in ("wall_mm", "snap_mm"))
+        # As pieces.wanted_between has it, of all pairs at once.
+        self._wanted = np.minimum.outer(walls - snaps, walls - snaps) + np.add.outer(snaps, snaps) / 2 + 2 * _THIN_MM
         self._to_fixed = [[bed.wanted(body.form, wall) for _, wall in bed.fixed] for body in bodies]
         self.shifts = np.zeros((count, 2))
         self._now: list[BaseGeometry] = list(thin)
@@ -193,6 +192,11 @@ class Sleds:
             float(shapely.distance(shape, area)) >= wanted
             for (area, _), wanted in zip(self._bed.fixed, self._to_fixed[n])
         )
+
+
+@memo(rows=1024)
+def _thinned(body: Body) -> BaseGeometry:
+    return body.shape.simplify(_THIN_MM)
 
 
 def _slides(way: Floats, step: float) -> list[Floats]:

@@ -11,13 +11,18 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.pieces import Form
 from cozy_burrow.core.arrange.push import Sleds
+from cozy_burrow.core.container.bay import Bay
+from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
+from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import change_insert, insert_of
+from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
-from cozy_burrow.core.model.records import FingerPull, Placement, Point, Project
+from cozy_burrow.core.model.records import FingerPull, Placement, Point, Project, Rules
 from cozy_burrow.core.pulls.forms import bed_for, footprint, wall_of
+from cozy_burrow.core.pulls.placed import PlacedPull
 
 
 class CarryAlong:
@@ -32,7 +37,7 @@ class CarryAlong:
         insert = insert_of(project, insert_id)
         ground = ground_of(project, insert)
         self._members = _members(ground, tuple(carried))
-        bodies = [self._body(ground, keys) for keys in self._members]
+        bodies = [body_of(ground, keys) for keys in self._members]
         locked = frozenset(
             n for n, keys in enumerate(self._members) if any(one.locked for one in insert.placements if one.id in keys)
         )
@@ -40,27 +45,6 @@ class CarryAlong:
         self._sleds = Sleds(bodies, bed, locked=locked)
         self._accepted_at = self._sleds.shifts.copy()
         self.accepted = True
-
-    def _body(self, ground: Ground, keys: tuple[str, ...]) -> Body:
-        """Return things as one body about the middle of their pockets, in plan coordinates less that middle."""
-        mine = set(keys)
-        placements = {one.id: one for one in ground.insert.placements}
-        areas: list[BaseGeometry] = []
-        for key in keys:
-            pocket, at = ground.pockets[key], placements[key]
-            bulge = footprint(pocket, wall_of(pocket, ground.bay, ground.rules)[0])
-            bulge = placed(bulge, x_mm=at.x_mm, y_mm=at.y_mm, angle_deg=at.angle_deg)
-            areas += [pocket.surface, bulge]
-        cut = [pull for pull in ground.pulls if set(pull.pull.serves) <= mine and pull.layers > 0]
-        areas += [pull.area for pull in cut]
-        shape = shapely.union_all(areas)
-        middle = (round(float(shape.centroid.x), 3), round(float(shape.centroid.y), 3))
-        walls = [wall_of(ground.pockets[key], ground.bay, ground.rules) for key in keys]
-        # A pull may go deeper than the pockets it serves; its wall is that of its own depth.
-        depths = [ground.layers[pull.layers - 1].bottom_mm for pull in cut]
-        wall = max([wall for wall, _ in walls] + [wanted_wall_mm(depth, ground.rules) for depth in depths])
-        local = placed(shape, x_mm=-middle[0], y_mm=-middle[1], angle_deg=0.0)
-        return Body(Form(local, wall, snap_mm=max(snap for _, snap in walls)), middle[0], middle[1], 0.0)
 
     def to(self, dx_mm: float, dy_mm: float, *, snap: bool = False) -> Project:
         """Return the project with what is carried moved by so much from where it began, neighbours aside.
@@ -102,6 +86,46 @@ class CarryAlong:
             placements=tuple(moved(one) for one in insert.placements),
             pulls=tuple(_moved_pull(pull, shifts) for pull in insert.pulls),
         )
+
+
+def body_of(ground: Ground, keys: Sequence[str]) -> Body:
+    """Return things as one body about the middle of their pockets, in plan coordinates less that middle.
+
+    Kept for what it is made of: most things lie where they lay when the last one was carried.
+    """
+    mine = set(keys)
+    return _body(
+        tuple(ground.pockets[key] for key in keys),
+        tuple(one for one in ground.insert.placements if one.id in mine),
+        tuple(pull for pull in ground.pulls if set(pull.pull.serves) <= mine and pull.layers > 0),
+        ground.bay,
+        ground.rules,
+    )
+
+
+@memo(rows=1024)
+def _body(
+    pockets: tuple[Pocket, ...],
+    placements: tuple[Placement, ...],
+    pulls: tuple[PlacedPull, ...],
+    bay: Bay,
+    rules: Rules,
+) -> Body:
+    at = {one.id: one for one in placements}
+    walls = [wall_of(pocket, bay, rules) for pocket in pockets]
+    areas: list[BaseGeometry] = [pull.area for pull in pulls]
+    for pocket, (wall_mm, _) in zip(pockets, walls):
+        where = at[pocket.owner]
+        bulge = footprint(pocket, wall_mm)
+        areas += [pocket.surface, placed(bulge, x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg)]
+    shape = shapely.union_all(areas)
+    middle = (round(float(shape.centroid.x), 3), round(float(shape.centroid.y), 3))
+    # A pull may go deeper than the pockets it serves; its wall is that of its own depth.
+    layers = layers_of(bay.sheets)
+    deeper = [wanted_wall_mm(layers[pull.layers - 1].bottom_mm, rules) for pull in pulls]
+    local = placed(shape, x_mm=-middle[0], y_mm=-middle[1], angle_deg=0.0)
+    form = Form(local, max([wall for wall, _ in walls] + deeper), snap_mm=max(snap for _, snap in walls))
+    return Body(form, middle[0], middle[1], 0.0)
 
 
 def _moved_pull(pull: FingerPull, shifts: dict[str, Point]) -> FingerPull:
