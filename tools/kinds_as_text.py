@@ -8,11 +8,12 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
+from cozy_burrow.core.findings.mend_kinds import MENDS
 from cozy_burrow.core.findings.telling import KINDS
 from cozy_burrow.core.model.pull_kinds import PULL_KINDS
 
 SOURCES = Path(__file__).resolve().parent.parent / "src"
-NAMES = frozenset((*KINDS, *PULL_KINDS))
+NAMES = frozenset((*KINDS, *PULL_KINDS, *MENDS))
 ASKED = frozenset(("kind", "code"))  # attributes that name a kind
 
 

@@ -14,11 +14,13 @@ from hypothesis import strategies as st
 from cozy_burrow.core import tongue
 from cozy_burrow.core.tongue import pseudo, tr, trn
 
+IMPORTS = "from cozy_burrow.core.tongue import tr, trn; from cozy_burrow.core.units import format_length, parse_length"
+
 
 def said_in(language: str, code: str) -> str:
     """Return what a process prints that speaks a language."""
     done = subprocess.run(
-        [sys.executable, "-c", f"from cozy_burrow.core.tongue import tr, trn; print({code})"],
+        [sys.executable, "-c", f"{IMPORTS}; print({code})"],
         env=os.environ | {tongue.LANGUAGE: language, "PYTHONIOENCODING": "utf-8"},
         capture_output=True,
         encoding="utf-8",
@@ -43,6 +45,10 @@ class German(unittest.TestCase):
         self.assertEqual(said_in("de", 'tr("Save")'), "Speichern")
         self.assertEqual(said_in("de", 'trn("{count} layer", "{count} layers", 1)'), "1 Lage")
         self.assertEqual(said_in("de", 'trn("{count} layer", "{count} layers", 2)'), "2 Lagen")
+
+    def test_figures_have_a_comma_and_are_read_back(self) -> None:
+        code = 'tr("{tilt:.1f}° schief", tilt=1.25), format_length(12.5), parse_length(format_length(12.5))'
+        self.assertEqual(said_in("de", code), "1,2° schief 12,5 mm 12.5")
 
     def test_a_text_without_translation_and_a_language_that_is_not_known_are_english(self) -> None:
         self.assertEqual(said_in("de", 'tr("Nobody says this {way}", way="here")'), "Nobody says this here")

@@ -6,13 +6,14 @@ import random
 import tempfile
 import unittest
 from pathlib import Path
-from typing import get_args
 
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.findings.finding import Finding, Mend, MendKind
+from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.kinds import KINDS
+from cozy_burrow.core.findings.mend_kinds import MENDS
+from cozy_burrow.core.findings.mends import _CARRIED
 from cozy_burrow.core.findings.stages import stage_of
 from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.model.names import named, placement_name
@@ -50,8 +51,9 @@ class Words(unittest.TestCase):
                 self.assertIn(stage_of(finding(code)), STAGES)
 
     def test_every_mend_says_what_it_does(self) -> None:
-        for kind in get_args(MendKind):
+        for kind in MENDS:
             self.assertTrue(mend_text(self.plan, Mend(kind=kind, target="item-1#1")))
+        self.assertEqual(set(_CARRIED), set(MENDS))
 
     def test_figures_follow_the_unit_that_is_shown(self) -> None:
         self.assertIn("7.5 mm", finding_text(self.plan, finding("THIN_WALL", 2)))

@@ -10,7 +10,10 @@ from __future__ import annotations
 import gettext
 import os
 import re
+from collections.abc import Mapping
 from functools import cache
+from string import Formatter
+from typing import Any
 
 from cozy_burrow.assets.read import asset
 
@@ -19,6 +22,7 @@ LANGUAGE_NAMES = {"en": "English", "de": "Deutsch"}  # each in itself: whoever l
 DOMAIN = "cozy_burrow"
 PSEUDO = "pseudo"  # every text accented and 40 % longer: finds texts that pass by, and layouts that burst
 LONGER = 0.4
+_COMMA = {"de"}  # languages that write 12,5
 _ACCENTED = str.maketrans("aeiouAEIOUcnszCNSZ", "áéíóúÁÉÍÓÚçñšžÇÑŠŽ")
 _FIELD = re.compile(r"\{[^{}]*\}|\{\{|\}\}")
 
@@ -47,10 +51,35 @@ def _is_pseudo() -> bool:
     return language() == PSEUDO
 
 
+@cache
+def _has_comma() -> bool:
+    return language() in _COMMA
+
+
+def decimal(figure: str) -> str:
+    """Return a figure written with a point as the language that is spoken writes it."""
+    return figure.replace(".", ",") if _has_comma() else figure
+
+
+class _Filling(Formatter):
+    """Fills fields in as str.format does, figures as the language writes them."""
+
+    def format_field(self, value: Any, spec: str) -> str:
+        text: str = super().format_field(value, spec)
+        return decimal(text) if isinstance(value, float) else text
+
+
+_filling = _Filling()
+
+
+def _filled(said: str, fields: Mapping[str, object]) -> str:
+    return _filling.vformat(said, (), fields) if _has_comma() else said.format(**fields)
+
+
 def tr(text: str, /, **fields: object) -> str:
     """Return a text in the language that is spoken, with its fields filled in as str.format does."""
     said = pseudo(text) if _is_pseudo() else _catalogue().gettext(text)
-    return said.format(**fields) if fields else said
+    return _filled(said, fields) if fields else said
 
 
 def trn(one: str, many: str, count: int, /, **fields: object) -> str:
@@ -59,7 +88,7 @@ def trn(one: str, many: str, count: int, /, **fields: object) -> str:
         said = pseudo(one if count == 1 else many)
     else:
         said = _catalogue().ngettext(one, many, count)
-    return said.format(count=count, **fields)
+    return _filled(said, {"count": count, **fields})
 
 
 def marked(text: str) -> str:

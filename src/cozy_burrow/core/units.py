@@ -9,7 +9,7 @@ from typing import Literal
 
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tolerances import LARGEST_LENGTH_MM
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import decimal, tr
 
 Unit = Literal["mm", "inch"]  # that a project shows
 BareUnit = Literal["mm", "cm", "m", "inch"]  # that a bare figure may be meant in
@@ -105,7 +105,7 @@ def format_length(length_mm: float, unit: Unit = "mm", *, digits: int = 1, suffi
         text = text.rstrip("0").rstrip(".")
     if text == "-0":
         text = "0"
-    return text.replace("-", "−") + (" mm" if suffix else "")
+    return decimal(text.replace("-", "−")) + (" mm" if suffix else "")
 
 
 def format_fine(length_mm: float, unit: Unit = "mm", *, digits: int = 1) -> str:
@@ -115,7 +115,7 @@ def format_fine(length_mm: float, unit: Unit = "mm", *, digits: int = 1) -> str:
     """
     if unit == "mm":
         return format_length(length_mm, unit, digits=digits)
-    return f"{length_mm / MM_PER_INCH:.{digits + 2}f}".replace("-", "−") + " in"
+    return decimal(f"{length_mm / MM_PER_INCH:.{digits + 2}f}".replace("-", "−")) + " in"
 
 
 def _inches(length_mm: float) -> str:

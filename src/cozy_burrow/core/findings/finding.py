@@ -7,30 +7,16 @@ from typing import Literal
 from cozy_burrow.core.model.records import Point, Record
 
 Severity = Literal["stop", "care", "note"]
-MendKind = Literal[
-    "move_clear",
-    "lay_in",
-    "lay_under",
-    "fewer_layers",
-    "lower_seat",
-    "seat_by_rule",
-    "seat_judged",
-    "as_advised",
-    "on_edge",
-    "fit_snug",
-    "fit_line",
-    "add_pull",
-    "remove_pull",
-    "thinner_stack",
-    "lift_straps",
-]
 WEIGHT: dict[str, int] = {"stop": 0, "care": 1, "note": 2}
 
 
 class Mend(Record, frozen=True, kw_only=True):
-    """Something the program can do about a finding; target is a placement, a pull, or `item_id#copy`."""
+    """Something the program can do about a finding, of a kind in `mend_kinds.MENDS`.
 
-    kind: MendKind
+    target: a placement, a pull, an insert, or `item_id#copy`.
+    """
+
+    kind: str
     target: str
 
 

@@ -10,6 +10,7 @@ from cozy_burrow.core.depth.seated import judged_seating
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.kinds import Told, kind
+from cozy_burrow.core.findings.mend_kinds import ADD_PULL, ON_EDGE, REMOVE_PULL
 from cozy_burrow.core.ground.grips import Grip, grip_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.kit.several import on_edge
@@ -107,7 +108,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
     """Yield things that cannot be gripped or only badly, and pulls that reach nothing or open too little."""
     for key, pocket in ground.pockets.items():
         grip = grip_of(ground, key)
-        mends = (Mend(kind="add_pull", target=key), *(_edge_mend(ground, key) if not grip.good else ()))
+        mends = (ADD_PULL.at(key), *(_edge_mend(ground, key) if not grip.good else ()))
         if grip.how == "none":
             yield Finding(
                 severity="care",
@@ -145,7 +146,7 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 unit="mm",
                 where_mm=_centre(ground.pockets[astray[0]]) if pull.area.is_empty else _middle(pull),
                 subject=pull.pull.id,
-                mends=(Mend(kind="remove_pull", target=pull.pull.id),),
+                mends=(REMOVE_PULL.at(pull.pull.id),),
             )
             continue
         if not kind_of_pull(pull.pull).opens:
@@ -161,14 +162,14 @@ def grip_findings(ground: Ground) -> Iterator[Finding]:
                 unit="mm²",
                 where_mm=_middle(pull),
                 subject=pull.pull.id,
-                mends=(Mend(kind="remove_pull", target=pull.pull.id),),
+                mends=(REMOVE_PULL.at(pull.pull.id),),
             )
 
 
 def _edge_mend(ground: Ground, key: str) -> tuple[Mend, ...]:
     """Return standing it on edge for what lies flat and thin: fingers get hold of what stands, a slit is soon cut."""
     item = ground.pockets[key].item
-    return (Mend(kind="on_edge", target=key),) if _may_stand(item, ground.bay, ground.rules) else ()
+    return (ON_EDGE.at(key),) if _may_stand(item, ground.bay, ground.rules) else ()
 
 
 @memo(rows=512)

@@ -8,8 +8,9 @@ from cozy_burrow.core.container.bay import headroom_mm, stack_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.depth.sitting import Sitting
-from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import kind
+from cozy_burrow.core.findings.mend_kinds import FEWER_LAYERS, LOWER_SEAT, SEAT_BY_RULE, THINNER_STACK
 from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
@@ -72,7 +73,7 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
             value=bay.top_mm,
             limit=bay.container.height_mm,
             unit="mm",
-            mends=(Mend(kind="thinner_stack", target=insert.id),) if len(insert.sheets) > 1 else (),
+            mends=(THINNER_STACK.at(insert.id),) if len(insert.sheets) > 1 else (),
         )
     floor_mm = height - ground.layers[-ground.floor_layers].top_mm if ground.floor_layers else 0.0
     if ground.layers[-1].plain and ground.floor_layers == 1:
@@ -98,7 +99,7 @@ def _pocket_heights(
                 limit=floor_mm,
                 unit="mm",
                 where_mm=where,
-                mends=(Mend(kind="fewer_layers", target=key), Mend(kind="seat_by_rule", target=key)),
+                mends=(FEWER_LAYERS.at(key), SEAT_BY_RULE.at(key)),
             )
         )
     if sitting.proud_mm > headroom_mm + FOAM_GIVES_MM:
@@ -111,7 +112,7 @@ def _pocket_heights(
                 limit=headroom_mm,
                 unit="mm",
                 where_mm=where,
-                mends=(Mend(kind="lower_seat", target=key),),
+                mends=(LOWER_SEAT.at(key),),
             )
         )
     if seating.held_up:

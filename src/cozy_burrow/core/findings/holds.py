@@ -12,6 +12,7 @@ from cozy_burrow.core.depth.hold import CUT_MM, STRAINED_MM, Hold
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Finding, Mend, Severity
 from cozy_burrow.core.findings.kinds import Kind, Told, kind
+from cozy_burrow.core.findings.mend_kinds import FIT_LINE, FIT_SNUG, LOWER_SEAT, MOVE_CLEAR
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
@@ -128,7 +129,7 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
         hold = holding.hold
         tried = [case for case in holding.cases if case.name != "by hand"]
         loose = [case for case in tried if case.says == "gives way"]
-        on_line = (Mend(kind="fit_line", target=key),)
+        on_line = (FIT_LINE.at(key),)
         if hold.squeezed and any(not case.by_lid for case in tried):
             sunk = pocket.seating.bottom_mm
             found.append(
@@ -155,7 +156,7 @@ def hold_findings(ground: Ground) -> tuple[Finding, ...]:
                     limit=worst.needed_n,
                     extra=worst.name,
                     subject=_why_loose(hold),
-                    mends=(Mend(kind="fit_snug", target=key),) if snug else (),
+                    mends=(FIT_SNUG.at(key),) if snug else (),
                 )
             )
         elif holding.air_mm > 0 and any(case.says == "captive" for case in tried):  # too high is said as that
@@ -235,7 +236,7 @@ def strike_findings(ground: Ground) -> Iterator[Finding]:
                     unit="mm",
                     where_mm=(float(middle.x), float(middle.y)),
                     extra=obstacle.name,
-                    mends=(Mend(kind="move_clear", target=key), Mend(kind="lower_seat", target=key)),
+                    mends=(MOVE_CLEAR.at(key), LOWER_SEAT.at(key)),
                 )
 
 

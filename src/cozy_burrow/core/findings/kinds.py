@@ -14,7 +14,7 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.names import named
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import Stage
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import decimal, tr
 from cozy_burrow.core.units import format_length
 
 # How a finding's figure stands to its limit: too small, too large, or a figure by itself; none is shown.
@@ -60,9 +60,9 @@ class Told(Frozen):
         if unit == "mm":
             return format_length(value, self._project.units)
         if unit == "°":
-            return f"{value:.1f}°"
+            return decimal(f"{value:.1f}°")
         if unit == "N" and value < 9.95:
-            return f"{value:.1f} N"  # small forces count too: nothing is ever said to pull with 0 N
+            return decimal(f"{value:.1f} N")  # small forces count too: nothing is ever said to pull with 0 N
         return f"{value:.0f} {unit}".strip()
 
     def name(self, number: int) -> str:

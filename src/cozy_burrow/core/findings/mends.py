@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 
@@ -12,6 +12,24 @@ from cozy_burrow.core.depth.seated import seating_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.grips import stands_in
+from cozy_burrow.core.findings.mend_kinds import (
+    ADD_PULL,
+    AS_ADVISED,
+    FEWER_LAYERS,
+    FIT_LINE,
+    FIT_SNUG,
+    LAY_IN,
+    LAY_UNDER,
+    LIFT_STRAPS,
+    LOWER_SEAT,
+    MOVE_CLEAR,
+    ON_EDGE,
+    REMOVE_PULL,
+    SEAT_BY_RULE,
+    SEAT_JUDGED,
+    THINNER_STACK,
+    MendKind,
+)
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.ground.fitting import laid_in, moved_clear
@@ -28,7 +46,7 @@ from cozy_burrow.core.model.edits import (
     placement_of,
     remove_pulls,
 )
-from cozy_burrow.core.model.records import Insert, Placement, Project, Seat
+from cozy_burrow.core.model.records import Fit, Insert, Placement, Project, Seat
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 from cozy_burrow.core.tongue import tr
 
@@ -63,59 +81,90 @@ def _insert_of(project: Project, mend: Mend) -> str | None:
     return None
 
 
+Carries = Callable[[Project, Insert, str], Project]
+_CARRIED: dict[str, Carries] = {}
+
+
 def mended(project: Project, insert_id: str, mend: Mend) -> Project:
     """Return the project with the mend carried out. Raises UnusableInput where it cannot be."""
-    insert = insert_of(project, insert_id)
-    match mend.kind:
-        case "move_clear":
-            return _or_refuse(
-                moved_clear(project, insert_id, mend.target),
-                tr("there is no clear spot for it in this insert"),
-                tr("free it if it is locked, or make room"),
-            )
-        case "lay_in":
-            return _or_refuse(
-                laid_in(project, insert_id, *copy_of(project, mend.target)),
-                tr("there is no room for it among what lies here"),
-                tr("let the program arrange everything, or take something out"),
-            )
-        case "lay_under":
-            return _or_refuse(
-                laid_under(project, insert_id, *copy_of(project, mend.target)),
-                tr("no item here has room for it underneath"),
-                tr("it must fit inside a shallow pocket, with foam left below and round it"),
-            )
-        case "add_pull":
-            changed, given = gripped(project, insert_id, [mend.target])
-            if all(one.pull is None for one in given):
-                raise UnusableInput(
-                    tr("no finger pull fits beside it"),
-                    remedy=tr("move its neighbours away, or let it stand out more"),
-                )
-            return changed
-        case "remove_pull":
-            return remove_pulls(project, insert_id, [mend.target])
-        case "fewer_layers":
-            return _fewer_layers(project, insert, mend.target)
-        case "seat_by_rule":
-            return change_placements(
-                project, insert_id, [mend.target], lambda one: replace(one, zone_layers=None, risers_mm=None)
-            )
-        case "seat_judged":
-            return _seat_judged(project, insert, mend.target)
-        case "as_advised":
-            return _seated(project, insert, mend.target)
-        case "on_edge":
-            return _on_edge(project, insert, mend.target)
-        case "fit_snug" | "fit_line":
-            item = item_of(project, placement_of(insert, mend.target).item_id)
-            return change_item(project, replace(item, fit="snug" if mend.kind == "fit_snug" else "line"))
-        case "lower_seat":
-            return _lower_seat(project, insert, mend.target)
-        case "thinner_stack":
-            return _thinner_stack(project, insert)
-        case "lift_straps":
-            return change_insert(project, mend.target, lift_straps=True)
+    return _CARRIED[mend.kind](project, insert_of(project, insert_id), mend.target)
+
+
+def carries_out(kind: MendKind) -> Callable[[Carries], Carries]:
+    """Say that a function carries a kind of mend out: it is given the project, the insert and the mend's target."""
+
+    def note(function: Carries) -> Carries:
+        _CARRIED[kind.name] = function
+        return function
+
+    return note
+
+
+@carries_out(MOVE_CLEAR)
+def _move_clear(project: Project, insert: Insert, key: str) -> Project:
+    return _or_refuse(
+        moved_clear(project, insert.id, key),
+        tr("there is no clear spot for it in this insert"),
+        tr("free it if it is locked, or make room"),
+    )
+
+
+@carries_out(LAY_IN)
+def _lay_in(project: Project, insert: Insert, key: str) -> Project:
+    return _or_refuse(
+        laid_in(project, insert.id, *copy_of(project, key)),
+        tr("there is no room for it among what lies here"),
+        tr("let the program arrange everything, or take something out"),
+    )
+
+
+@carries_out(LAY_UNDER)
+def _lay_under(project: Project, insert: Insert, key: str) -> Project:
+    return _or_refuse(
+        laid_under(project, insert.id, *copy_of(project, key)),
+        tr("no item here has room for it underneath"),
+        tr("it must fit inside a shallow pocket, with foam left below and round it"),
+    )
+
+
+@carries_out(ADD_PULL)
+def _add_pull(project: Project, insert: Insert, key: str) -> Project:
+    changed, given = gripped(project, insert.id, [key])
+    if all(one.pull is None for one in given):
+        raise UnusableInput(
+            tr("no finger pull fits beside it"), remedy=tr("move its neighbours away, or let it stand out more")
+        )
+    return changed
+
+
+@carries_out(REMOVE_PULL)
+def _remove_pull(project: Project, insert: Insert, key: str) -> Project:
+    return remove_pulls(project, insert.id, [key])
+
+
+@carries_out(SEAT_BY_RULE)
+def _seat_by_rule(project: Project, insert: Insert, key: str) -> Project:
+    return change_placements(project, insert.id, [key], lambda one: replace(one, zone_layers=None, risers_mm=None))
+
+
+@carries_out(FIT_SNUG)
+def _fit_snug(project: Project, insert: Insert, key: str) -> Project:
+    return _fitted(project, insert, key, "snug")
+
+
+@carries_out(FIT_LINE)
+def _fit_line(project: Project, insert: Insert, key: str) -> Project:
+    return _fitted(project, insert, key, "line")
+
+
+def _fitted(project: Project, insert: Insert, key: str, fit: Fit) -> Project:
+    item = item_of(project, placement_of(insert, key).item_id)
+    return change_item(project, replace(item, fit=fit))
+
+
+@carries_out(LIFT_STRAPS)
+def _lift_straps(project: Project, insert: Insert, key: str) -> Project:
+    return change_insert(project, key, lift_straps=True)
 
 
 def _or_refuse(result: Project | None, what: str, remedy: str) -> Project:
@@ -124,6 +173,7 @@ def _or_refuse(result: Project | None, what: str, remedy: str) -> Project:
     return result
 
 
+@carries_out(FEWER_LAYERS)
 def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
     floor = floor_of(bay_of(project, insert), project.rules.floor_layers)
     most = len(layers_of(insert.sheets)) - floor
@@ -133,6 +183,7 @@ def _fewer_layers(project: Project, insert: Insert, key: str) -> Project:
     return change_placements(project, insert.id, [key], lambda one: replace(one, zone_layers=wanted))
 
 
+@carries_out(AS_ADVISED)
 def _seated(project: Project, insert: Insert, key: str) -> Project:
     """Take the first good way of seating a thing that needs no other foam."""
     placement = placement_of(insert, key)
@@ -146,6 +197,7 @@ def _seated(project: Project, insert: Insert, key: str) -> Project:
     )
 
 
+@carries_out(SEAT_JUDGED)
 def _seat_judged(project: Project, insert: Insert, key: str) -> Project:
     """Seat a thing as if nobody had named a seat."""
     placement = placement_of(insert, key)
@@ -154,6 +206,7 @@ def _seat_judged(project: Project, insert: Insert, key: str) -> Project:
     return _with_placement(project, insert.id, replace(placement, seat=seat, zone_layers=None, risers_mm=None))
 
 
+@carries_out(ON_EDGE)
 def _on_edge(project: Project, insert: Insert, key: str) -> Project:
     """Stand a thin flat thing on edge, all its copies; seats and pulls of what lay flat are chosen anew."""
     stood = on_edge(item_of(project, placement_of(insert, key).item_id))
@@ -173,6 +226,7 @@ def _on_edge(project: Project, insert: Insert, key: str) -> Project:
     return changed
 
 
+@carries_out(LOWER_SEAT)
 def _lower_seat(project: Project, insert: Insert, key: str) -> Project:
     """Take out as many layers as let the thing clear the container's height, by the seat that is made for it."""
     placement = placement_of(insert, key)
@@ -194,7 +248,8 @@ def _with_placement(project: Project, insert_id: str, placement: Placement) -> P
     return change_placements(project, insert_id, [placement.id], lambda _: placement)
 
 
-def _thinner_stack(project: Project, insert: Insert) -> Project:
+@carries_out(THINNER_STACK)
+def _thinner_stack(project: Project, insert: Insert, key: str) -> Project:
     sheets, bay = insert.sheets, bay_of(project, insert)
     while len(sheets) > 1 and bay.below_mm + stack_mm(sheets) > bay.container.height_mm:
         sheets = sheets[:-1]

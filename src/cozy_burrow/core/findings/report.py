@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterable, Iterator
 
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.depth.seated import placed_pocket
-from cozy_burrow.core.findings.finding import WEIGHT, Finding, Mend
+from cozy_burrow.core.findings.finding import WEIGHT, Finding
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
 from cozy_burrow.core.findings.holds import hold_findings, strike_findings
 from cozy_burrow.core.findings.kinds import KINDS, kind
+from cozy_burrow.core.findings.mend_kinds import LAY_IN, LAY_UNDER
 from cozy_burrow.core.findings.seats import seat_findings
 from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.slits import slit_findings
@@ -69,7 +70,7 @@ def findings_of(project: Project) -> tuple[Finding, ...]:
     groups = (missing,) if len(missing) > MOST_NAMED else tuple((key,) for key in missing)
     for keys in groups:
         if keys:
-            mends = tuple(Mend(kind=kind, target=keys[0]) for kind in ("lay_in", "lay_under")) if len(keys) == 1 else ()
+            mends = tuple(one.at(keys[0]) for one in (LAY_IN, LAY_UNDER)) if len(keys) == 1 else ()
             found.append(
                 Finding(
                     severity="stop",

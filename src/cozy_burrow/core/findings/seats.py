@@ -9,8 +9,9 @@ from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import Seating, seat_for
 from cozy_burrow.core.depth.seated import judged_seating
-from cozy_burrow.core.findings.finding import Finding, Mend
+from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import Told, kind
+from cozy_burrow.core.findings.mend_kinds import SEAT_JUDGED
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
@@ -104,5 +105,5 @@ def _finding(pocket: Pocket, cost: Cost, value_mm: float, limit_mm: float) -> Fi
         unit="mm",
         where_mm=((left + right) / 2, (top + bottom) / 2),
         extra=cost,
-        mends=(Mend(kind="seat_judged", target=pocket.owner),),
+        mends=(SEAT_JUDGED.at(pocket.owner),),
     )

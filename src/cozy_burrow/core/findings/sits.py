@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_for
 from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting, sitting_of
-from cozy_burrow.core.findings.finding import Finding, Mend, MendKind
+from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import kind
+from cozy_burrow.core.findings.mend_kinds import ADD_PULL, AS_ADVISED, MendKind
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.holding import holding_of
 from cozy_burrow.core.ground.sits import lies_firm_in, sitting_in
@@ -75,7 +76,7 @@ def sitting_findings(ground: Ground) -> Iterator[Finding]:
                 where_mm=((left + right) / 2, (top + bottom) / 2),
             )
         elif not lies_firm_in(ground, key) and not _gripped(ground, key):
-            yield _finding(sitting_in(ground, key), pocket, "add_pull" if _undermined(ground, key) else "as_advised")
+            yield _finding(sitting_in(ground, key), pocket, ADD_PULL if _undermined(ground, key) else AS_ADVISED)
         upper = ground.under.get(key)
         if upper is not None:
             yield Finding(severity="note", code=UNDER.code, placements=(key, upper), value=0.0, limit=0.0, unit="mm")
@@ -106,5 +107,5 @@ def _finding(sitting: Sitting, pocket: Pocket, mend: MendKind) -> Finding:
         limit=LEVEL_DEG if askew else 100 * ROCKS_BELOW / (1 - ROCKS_BELOW),
         unit="°" if askew else "%",
         where_mm=((left + right) / 2, (top + bottom) / 2),
-        mends=(Mend(kind=mend, target=pocket.owner),),
+        mends=(mend.at(pocket.owner),),
     )

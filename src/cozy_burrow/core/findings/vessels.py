@@ -14,6 +14,7 @@ from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.survey import impossible, solve_survey
 from cozy_burrow.core.findings.finding import Finding, Mend, Severity
 from cozy_burrow.core.findings.kinds import Kind, Told, kind
+from cozy_burrow.core.findings.mend_kinds import LIFT_STRAPS, MOVE_CLEAR
 from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, carried
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import memo
@@ -166,7 +167,7 @@ def container_findings(project: Project, container: Container) -> Iterator[Findi
         yield from _bay_findings(bay_of(project, insert), insert.id)
     for insert in tiers if len(tiers) > 1 else ():
         if not insert.lift_straps:
-            strap = Mend(kind="lift_straps", target=insert.id)
+            strap = LIFT_STRAPS.at(insert.id)
             yield _about(container, NO_STRAPS, "note", subject=insert.id, mends=(strap,))
     if container.kind != "case":
         return  # nobody carries a drawer or a wall by its handle
@@ -301,5 +302,5 @@ def fixing_findings(ground: Ground) -> Iterator[Finding]:
                     limit=edge_mm,
                     unit="mm",
                     where_mm=(float(middle.x), float(middle.y)),
-                    mends=(Mend(kind="move_clear", target=cutout.name),) if cutout.kind == "pocket" else (),
+                    mends=(MOVE_CLEAR.at(cutout.name),) if cutout.kind == "pocket" else (),
                 )

@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.findings.finding import Finding, Mend
 from cozy_burrow.core.findings.kinds import Kind, Told, kind
+from cozy_burrow.core.findings.mend_kinds import MOVE_CLEAR, REMOVE_PULL
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.geometry.rings import polygons_in
@@ -121,7 +122,7 @@ def spare_findings(ground: Ground) -> Iterator[Finding]:
                     limit=0.0,
                     unit="mm²",
                     where_mm=(float(taken.centroid.x), float(taken.centroid.y)),
-                    mends=(Mend(kind="move_clear", target=key),),
+                    mends=(MOVE_CLEAR.at(key),),
                 )
 
 
@@ -182,8 +183,8 @@ def _subject(first: Cutout, second: Cutout) -> str:
 
 def _clear_mends(cutout: Cutout) -> tuple[Mend, ...]:
     if cutout.kind == "pull":
-        return (Mend(kind="remove_pull", target=cutout.name),)
-    return (Mend(kind="move_clear", target=cutout.name),)
+        return (REMOVE_PULL.at(cutout.name),)
+    return (MOVE_CLEAR.at(cutout.name),)
 
 
 def _edge(cutout: Cutout, gap: Gap, what: Kind) -> Finding:
