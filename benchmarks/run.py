@@ -102,8 +102,11 @@ def checks(project: Project) -> tuple[float, float, int]:
     return statistics.median(full), statistics.median(again), len(ids)
 
 
-def frames(project: Project) -> tuple[float, float]:
-    """Return the median and the 90 % point of the seconds from one step of a drag to the repainted plan."""
+def frames(project: Project) -> tuple[float, float, float, float]:
+    """Return median, 90 % point and worst of the seconds from one step of a drag to the repainted plan.
+
+    And the worst of the first steps, each of a thing that was not carried before.
+    """
     import tempfile
 
     from PySide6.QtCore import QPointF, Qt
@@ -126,7 +129,8 @@ def frames(project: Project) -> tuple[float, float]:
         app.processEvents()
     gc.collect()
     gc.freeze()  # as the program does once its window is shown
-    found = []
+    found: list[float] = []
+    firsts: list[float] = []
     view = window.plan.viewport()
     for placement in window.workspace.insert.placements[::6]:
         start = window.plan.viewportTransform().map(QPointF(placement.x_mm, placement.y_mm))
@@ -138,12 +142,12 @@ def frames(project: Project) -> tuple[float, float]:
                 QTest.mouseMove(view, at)  # type: ignore[call-overload]
                 app.processEvents()
 
-            found.append(timed(one_step))
+            (found if step > 1 else firsts).append(timed(one_step))
         QTest.mouseRelease(view, Qt.MouseButton.LeftButton)
     window.workspace.saved = window.workspace.project
     window.close()
     found.sort()
-    return statistics.median(found), found[int(len(found) * 0.9)]
+    return statistics.median(found), found[int(len(found) * 0.9)], found[-1], max(firsts)
 
 
 def main() -> None:
@@ -157,10 +161,11 @@ def main() -> None:
         f"check of {count} things: full {full * 1e3:.1f} ms, after one moved {again * 1e3:.1f} ms, "
         f"{again / full:.1%} (at most 10 %)"
     )
-    median, slow = frames(project)
+    median, slow, worst, first = frames(project)
     print(
         f"drag step at {count} things, re-checked and repainted: median {median * 1e3:.1f} ms, "
-        f"90 % {slow * 1e3:.1f} ms (a frame at 60 Hz is 16.7 ms)"
+        f"90 % {slow * 1e3:.1f} ms, worst {worst * 1e3:.1f} ms, first steps at most {first * 1e3:.1f} ms "
+        "(8, 16.7, 33 wanted)"
     )
     print(f"memory with the demo open, every stage shown: {float(python(MEMORY)):.0f} MB (under 400)")
 
