@@ -7,6 +7,7 @@ from pathlib import Path
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.lettering import unprintable
 from cozy_burrow.jobs.export_job import ExportJob, stems_of
@@ -34,6 +35,15 @@ def parse_only(text: str | None) -> tuple[str, ...]:
 def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4") -> list[str]:
     """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
     return replace_set(folder, export_files(project, kinds=kinds, paper=paper), whole_set=_drawing_names(project))
+
+
+def export_apart(project: Project, folder: Path, *, token: Token) -> tuple[int, tuple[str, ...]]:
+    """Write everything as a piece of work that another process does; return the number of files, and what to tell.
+
+    Papers are made by loops of Python that would hold up whoever waits for the interpreter. Raises as write_export.
+    """
+    token.step(0.0)
+    return len(write_export(project, folder, kinds=tuple(WRITERS))), print_remarks(project)
 
 
 def print_remarks(project: Project) -> tuple[str, ...]:

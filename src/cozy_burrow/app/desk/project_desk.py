@@ -19,6 +19,7 @@ from cozy_burrow.app.look.busy import busy
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import forms, tr, trn
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import Opened, open_file, save
@@ -254,23 +255,17 @@ class ProjectDesk(QObject):
             self.export_to(Path(folder))
 
     def export_to(self, folder: Path) -> None:
-        """Write everything into a folder, off this thread."""
-        from cozy_burrow.jobs.export import print_remarks, write_export
-        from cozy_burrow.jobs.export_writers import WRITERS
+        """Write everything into a folder, in another process."""
+        from cozy_burrow.jobs.apart import run_apart
+        from cozy_burrow.jobs.export import export_apart
 
         project = self.workspace.project
 
-        def write(_: object) -> str:
-            said = [
-                tr(
-                    "{count} files written to {folder}",
-                    count=len(write_export(project, folder, kinds=tuple(WRITERS))),
-                    folder=folder,
-                )
-            ]
-            return ". ".join((*said, *print_remarks(project)))
+        def write(token: Token) -> str:
+            count, remarks = run_apart(export_apart, project, folder, token=token)
+            return ". ".join((tr("{count} files written to {folder}", count=count, folder=folder), *remarks))
 
-        task = Task(write, self)
+        task = Task(write, self, elsewhere=True)
         task.done.connect(self.workspace.said.emit)
         task.failed.connect(self._hear_export_failure)
         self.workspace.said.emit(tr("Writing templates and papers…"))
