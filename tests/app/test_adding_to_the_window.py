@@ -116,6 +116,7 @@ class ARule(QtCase):
         shown = next(one for one in page.findChildren(LengthField) if one.accessibleName() == "Gloves")
         self.assertIn("thicken", shown.toolTip())
         shown.setText("3")
+        shown.setModified(True)  # as typing does
         shown.editingFinished.emit()
         self.assertEqual(window.workspace.project.rules.glove_mm, 3.0)  # type: ignore[attr-defined]
         page.deleteLater()

@@ -17,7 +17,7 @@ from pathlib import Path
 os.environ["COZY_BURROW_LANGUAGE"] = "pseudo"
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
-from PySide6.QtCore import QAbstractItemModel, QModelIndex, Qt, QThreadPool
+from PySide6.QtCore import QAbstractItemModel, QAbstractTableModel, Qt, QThreadPool
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -48,7 +48,7 @@ from cozy_burrow.core.model.vessels import Stores
 # What is the same in every language: units, signs, names of files, papers and keys.
 SAME = re.compile(
     r"\b(mm|cm|m|kg|g|kPa|N|s|x|Nr|in|inches|CSV|SVG|DXF|PDF|JSON|A\d|Ctrl|Alt|Shift|PgUp|PgDown|Tab|Esc|F\d+|[A-Z])\b"
-    r"|\.?burrow~?|Cozy Burrow|Deutsch|English|[\w-]+\.(pdf|csv|svg|dxf|json)|https?\S*"
+    r"|\.?burrow~?|Cozy Burrow|Letter|Tabloid|Deutsch|English|[\w-]+\.(pdf|csv|svg|dxf|json)|https?\S*"
 )
 PAINTED: set[str] = set()
 SEEN: dict[str, str] = {}
@@ -76,8 +76,8 @@ def names_of(project: Project, stores: Stores) -> list[str]:
     for insert in project.inserts:
         found |= {insert.name, *(sheet.name for sheet in insert.sheets)}
     for board in stores.boards:
-        found |= {board.name, board.supplier, board.knife, board.material, board.grade, *board.colours}
-    found |= {one.name for one in stores.suppliers}
+        found |= {board.name, board.supplier, board.knife, board.colours}
+    found |= {one.name for one in stores.suppliers} | {one.note for one in stores.shelf}
     return sorted((name for name in found if len(name) > 1), key=len, reverse=True)
 
 
@@ -114,14 +114,15 @@ def texts_of(widget: QWidget) -> Iterator[str]:
 
 def texts_of_model(model: QAbstractItemModel, *, heads: bool) -> Iterator[str]:
     """Yield what rows, their hints and their heads say."""
+    columns = model.columnCount() if isinstance(model, QAbstractTableModel) else 1
     for row in range(min(model.rowCount(), 200)):
-        for column in range(model.columnCount(QModelIndex())):
+        for column in range(columns):
             index = model.index(row, column)
             for role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
                 said = index.data(role)
                 if isinstance(said, str):
                     yield said
-    for column in range(model.columnCount(QModelIndex()) if heads else 0):
+    for column in range(columns if heads else 0):
         yield str(model.headerData(column, Qt.Orientation.Horizontal) or "")
 
 
@@ -168,7 +169,7 @@ def main() -> int:
     """Go through everything and print what was seen."""
     record_painting()
     with tempfile.TemporaryDirectory() as folder:
-        _, window = open_window(Start(demo=True), folder=Path(folder))
+        app, window = open_window(Start(demo=True), folder=Path(folder))
         window.resize(1280, 800)
         window.show()
         names = names_of(window.workspace.project, window.stores.stores)
@@ -190,6 +191,12 @@ def main() -> int:
         for number in range(min(12, len(window.workspace.findings))):
             window.checks.choose(number)
             look(window, f"check {number}", names)
+        GatherScreen.of(window).add.pictures.take_demo_photo()
+        while not window.retouch.is_open:
+            app.processEvents()
+            QThreadPool.globalInstance().waitForDone(50)
+        look(window, "retouch bench", [*names, "demo photo"])
+        window.retouch.close()
         for command in COMMANDS:
             for text in (command.text, command.chapter):
                 if is_plain(text, names):

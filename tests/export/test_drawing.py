@@ -153,7 +153,7 @@ class OddBlanks(unittest.TestCase):
         ground = ground_of(plan, plan.inserts[0])
         upper, lower = sheet_drawings(ground, {}, stem="case")
         self.assertEqual((len(upper.holes), len(upper.slits)), (1, 1))
-        self.assertEqual(upper.notes, ("1 slit for thin ribs: cut, do not widen",))
+        self.assertEqual(upper.notes, ("1 slit for a thin rib: cut, do not widen",))
         self.assertIn("chamfer the lower edge", lower.notes[0])
         # Both sheets share the origin: the narrower one stands inset by what its wall leans in.
         inset = min(x for x, _ in lower.blank) - min(x for x, _ in upper.blank)

@@ -83,7 +83,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
             )
             name = sheet.names.get(cut.number, cut.name)
             what = Paragraph(marked_up(name if len(name) <= _MOST_IN_A_ROW else name[:_MOST_IN_A_ROW] + "…"), body)
-            through = " through" if cut.through else ""
+            through = tr(" through") if cut.through else ""
             rows.append(
                 [
                     str(cut.number),

@@ -36,10 +36,8 @@ def marking_text(rules: Rules, unit: Unit, *, allowance_mm: float) -> str:
 def _beside(beside_mm: float, rules: Rules, unit: Unit) -> str:
     if abs(beside_mm) < 0.05:
         return tr("Cut on {line}", line=_LINE[rules.marking])
-    side = "inside" if beside_mm > 0 else "outside"
-    return tr(
-        "Cut {beside} {side} {line}", beside=format_length(abs(beside_mm), unit), side=side, line=_LINE[rules.marking]
-    )
+    said = {"beside": format_length(abs(beside_mm), unit), "line": _LINE[rules.marking]}
+    return tr("Cut {beside} inside {line}", **said) if beside_mm > 0 else tr("Cut {beside} outside {line}", **said)
 
 
 def line_text(line: CutLine, rules: Rules, unit: Unit) -> str:
@@ -56,8 +54,10 @@ def line_text(line: CutLine, rules: Rules, unit: Unit) -> str:
 
 
 def _off(beside_mm: float, unit: Unit) -> str:
-    side = "inside" if beside_mm > 0.05 else ("outside" if beside_mm < -0.05 else tr("on it"))
-    return side if side == "on it" else f"{format_length(abs(beside_mm), unit)} {side}"
+    if abs(beside_mm) <= 0.05:
+        return tr("on it")
+    beside = format_length(abs(beside_mm), unit)
+    return tr("{beside} inside", beside=beside) if beside_mm > 0 else tr("{beside} outside", beside=beside)
 
 
 def own_line_text(pocket: Pocket, depth_mm: float, rules: Rules, unit: Unit) -> str:

@@ -71,7 +71,7 @@ def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
         for zone, riser in zip(item.zones, risers_mm)
         if riser > 0.5
     ]
-    return f"put {', '.join(risers)}" if risers else ""
+    return tr("put {risers}", risers=", ".join(risers)) if risers else ""
 
 
 def pressed_text(pressed: Sunk, mass_g: float | None, unit: Unit) -> str:
@@ -139,14 +139,14 @@ def closing_text(project: Project, closing: Closing | None, ground: Ground) -> s
     if closing is None:
         return tr("Nothing closes over this panel; hold and tipping count instead.")
     unit = project.units
-    what = {"tier": tr("tier above"), "lid": "lid", "rim": "drawer"}[ground.bay.above]
+    what = {"tier": tr("the tier above"), "lid": tr("the lid"), "rim": tr("the drawer")}[ground.bay.above]
     if ground.bay.container.kind != "drawer" and ground.bay.above == "rim":
-        what = "case"
+        what = tr("the case")
     first = closing.first
     if closing.open_mm > 0.05 and first is not None:
         who = _zone_name(project, first.placement, first.zone)
         return tr(
-            "Does not close: the {what} stays open by {open}. {who} stands {proud} proud; there is room for {room}.",
+            "Does not close: {what} stays open by {open}. {who} stands {proud} proud; there is room for {room}.",
             what=what,
             open=format_length(closing.open_mm, unit),
             who=who,

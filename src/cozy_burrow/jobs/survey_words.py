@@ -85,17 +85,14 @@ def shape_words(container: Container, unit: Unit) -> list[str]:
     for one in bends(container.corners):
         if one.bow_mm is not None:
             if abs(one.bow_mm) >= _BOWED_MM:
-                way = "outwards" if one.bow_mm > 0 else "inwards"
+                bowed = {"bow": format_length(abs(one.bow_mm), unit), "corner": one.corner}
                 lines.append(
-                    tr(
-                        "The wall bows {way} by {bow} at {corner}.",
-                        way=way,
-                        bow=format_length(abs(one.bow_mm), unit),
-                        corner=one.corner,
-                    )
+                    tr("The wall bows outwards by {bow} at {corner}.", **bowed)
+                    if one.bow_mm > 0
+                    else tr("The wall bows inwards by {bow} at {corner}.", **bowed)
                 )
         elif abs(one.off_mm) >= _SQUARE_MM:
-            way = "wide" if one.angle_deg > 90 else "narrow"
+            way = tr("wide") if one.angle_deg > 90 else tr("narrow")
             lines.append(
                 tr(
                     "Corner {corner} is {way}: {angle:.1f}°, {off} out of square over its shorter wall.",

@@ -137,4 +137,5 @@ def _riser_words(ground: Ground, cut: Cut, project: Project) -> str:
     risers = [riser for riser in ground.pockets[cut.name].seating.risers_mm if riser > 0.5]
     if not risers:
         return ""
-    return tr(": slice the plug, glue back ") + " and ".join(format_length(riser, project.units) for riser in risers)
+    slices = tr(" and ").join(format_length(riser, project.units) for riser in risers)
+    return tr(": slice the plug, glue back {slices}", slices=slices)

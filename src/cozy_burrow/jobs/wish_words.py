@@ -52,7 +52,7 @@ def wish_figure(wish: Wish, unit: Unit) -> str:
         case "together":
             return format_length(wish.figure, unit)
         case "balance":
-            return f"{format_length(wish.figure, unit)} off"
+            return tr("{off} off", off=format_length(wish.figure, unit))
         case "room":
             return rectangle(wish, unit)
         case _:
@@ -66,7 +66,7 @@ def rectangle(wish: Wish, unit: Unit) -> str:
             left, top, right, bottom = area.bounds
             width, depth = (format_length(side, unit, digits=0, suffix=False) for side in (right - left, bottom - top))
             return f"{width} x {depth} {('in' if unit == 'inch' else 'mm')}"
-    return "none"
+    return tr("none")
 
 
 def why_left(project: Project, one: LeftOver) -> str:
@@ -81,17 +81,20 @@ def why_left(project: Project, one: LeftOver) -> str:
     return tr("‘{name}’ finds no room that keeps walls and edges", name=name)
 
 
+_WHERE = {"insert": tr("insert"), "drawer": tr("drawer"), "case": tr("case"), "wall": tr("wall")}
+
+
 def too_long(one: LeftOver, unit: Unit, *, where: str = "insert") -> str:
     """Return in what a thing is larger than the insert. where: what that is called: drawer, case, wall."""
     if one.length_mm > one.longest_mm:
         length = format_length(one.length_mm, unit, suffix=False)
         return tr(
             "too long for this {where} even on the diagonal: {length} of {longest}",
-            where=where,
+            where=_WHERE[where],
             length=length,
             longest=format_length(one.longest_mm, unit),
         )
-    return tr("too large for this {where}, however it is turned", where=where)
+    return tr("too large for this {where}, however it is turned", where=_WHERE[where])
 
 
 def one_more_words(count: int, more: OneMore, unit: Unit) -> str:

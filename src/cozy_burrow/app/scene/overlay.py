@@ -197,7 +197,7 @@ class Overlay:
             a, b = (self.to_view((x * box.width_mm, y * box.depth_mm)) for x, y in ends)
             self.painter.setPen(QPen(self.theme.colour("accent"), 3))
             self.painter.drawLine(a, b)
-            self.figure("down", b, self.theme.colour("accent"))
+            self.figure(tr("down"), b, self.theme.colour("accent"))
 
     def handle(self, box: Container) -> None:
         """Paint the handle where it is on its wall."""

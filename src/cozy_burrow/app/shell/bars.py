@@ -116,5 +116,5 @@ class StatusLine:
 
     def show_choices(self, *, unit: str, is_light: bool) -> None:
         """Show the unit, and the theme that a press would give."""
-        self.unit_button.setText("mm" if unit == "mm" else "inches")
+        self.unit_button.setText("mm" if unit == "mm" else tr("inches"))
         self.theme_button.setText(tr("Dark") if is_light else tr("Light"))

@@ -150,11 +150,10 @@ HANGS_ASKEW = kind(
     tr("A case that hangs to one side pulls at the wrist and bangs against the leg."),
     stage="lay-out",
     against="above",
-    says=lambda one: tr(
-        "{about} hangs {value:.0f}° to the {extra} of its handle.",
-        about=one.about,
-        value=one.finding.value,
-        extra=one.finding.extra,
+    says=lambda one: (
+        tr("{about} hangs {value:.0f}° to the right of its handle.", about=one.about, value=one.finding.value)
+        if one.finding.extra == "right"
+        else tr("{about} hangs {value:.0f}° to the left of its handle.", about=one.about, value=one.finding.value)
     ),
 )
 

@@ -7,6 +7,8 @@ from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.tongue import tr
 
+SIDE_NAMES: dict[str, str] = {"back": tr("back"), "right": tr("right"), "front": tr("front"), "left": tr("left")}
+
 
 def placement_name(project: Project, key: str) -> str:
     """Return what a person calls the placement: the item's name, with its number where there are several."""
@@ -25,4 +27,4 @@ def named(project: Project, keys: tuple[str, ...]) -> str:
         names = [*names[:2], tr("{count} others", count=len(names) - 2)]
     if len(names) < 2:
         return "".join(names)
-    return ", ".join(names[:-1]) + " and " + names[-1]
+    return tr("{first} and {last}", first=", ".join(names[:-1]), last=names[-1])

@@ -184,7 +184,7 @@ class CutPanel(FollowingPanel):
     def _show_sheet(self) -> None:
         plan = self._plan()
         length = self._workspace.length
-        blades = ", ".join(f"{length(blade)} ({count})" for blade, count in blade_settings(plan)) or "none"
+        blades = ", ".join(f"{length(blade)} ({count})" for blade, count in blade_settings(plan)) or tr("none")
         self._about.setText(
             tr(
                 "{layers} layers of {pitch}. {count} cuts, {metres:.1f} m, one pass each. Blade out to "

@@ -38,6 +38,13 @@ from cozy_burrow.jobs.note_words import noted
 
 _WIDE = 560  # pixels at plain type from which on the fields stand in two rows
 _SECTIONS: tuple[Section, ...] = ("flat", "round")
+SECTION_NAMES: dict[str, str] = {"flat": tr("flat"), "round": tr("round"), "tapered": tr("tapered")}
+USE_NAMES: dict[str, str] = {
+    "daily": tr("daily"),
+    "weekly": tr("weekly"),
+    "rare": tr("rare"),
+    "expected": tr("expected"),
+}
 
 
 class ItemCanvas(QWidget):
@@ -191,7 +198,8 @@ class ItemBench(FollowingPanel):
         self._name, self._group = NextOnEnter(), NextOnEnter()
         self._quantity, self._use = QSpinBox(), QComboBox()
         self._quantity.setRange(1, MOST_THINGS)
-        self._use.addItems(list(USES))
+        for use in USES:
+            self._use.addItem(USE_NAMES[use], use)
         self._use.setMinimumContentsLength(4)
         self._use.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         for field, name in (
@@ -203,12 +211,12 @@ class ItemBench(FollowingPanel):
             field.setAccessibleName(name)
             field.setToolTip(name)
         self._name.editingFinished.connect(self._rename)
-        self._group.setPlaceholderText("group")
+        self._group.setPlaceholderText(tr("group"))
         self._group.editingFinished.connect(
             lambda: self._change(tr("Change the group"), group=" ".join(self._group.text().split()))
         )
         self._quantity.valueChanged.connect(lambda count: self._change(tr("Change the quantity"), quantity=count))
-        self._use.textActivated.connect(lambda use: self._change(tr("Change the use"), use=use))
+        self._use.activated.connect(lambda n: self._change(tr("Change the use"), use=self._use.itemData(n)))
 
     def _more(self) -> None:
         """Make the fields of mass and notes; the mass may come from a scale."""
@@ -266,7 +274,7 @@ class ItemBench(FollowingPanel):
         for widget in (self._quantity, self._use):
             widget.blockSignals(True)
         self._quantity.setValue(item.quantity)
-        self._use.setCurrentText(item.use)
+        self._use.setCurrentIndex(self._use.findData(item.use))
         for widget in (self._quantity, self._use):
             widget.blockSignals(False)
         self._join.setVisible(len(item.zones) > 1)
@@ -308,12 +316,13 @@ class ItemBench(FollowingPanel):
             under = LengthField(tr("Underside of zone {index} above the datum", index=index + 1))
             section = QComboBox()
             section.setAccessibleName(tr("Section of zone {index}", index=index + 1))
-            section.addItems([*_SECTIONS, "tapered"])
+            for name in (*_SECTIONS, "tapered"):
+                section.addItem(SECTION_NAMES[name], name)
             section.setMinimumContentsLength(4)
             section.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
             under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
-            section.textActivated.connect(lambda text, n=index: self._set_section(n, text))
+            section.activated.connect(lambda at, n=index, box=section: self._set_section(n, box.itemData(at)))
             grid.addWidget(QLabel(f"{index + 1}"), index + 1, 0)
             for column, widget in enumerate((thickness, under, section), start=1):
                 grid.addWidget(widget, index + 1, column)
@@ -324,7 +333,7 @@ class ItemBench(FollowingPanel):
         for zone, (thickness, under, section) in zip(item.zones, self._rows):
             thickness.show_length(zone.thickness_mm, self._workspace.unit)
             under.show_length(zone.under_mm, self._workspace.unit)
-            section.setCurrentText(zone.section)
+            section.setCurrentIndex(section.findData(zone.section))
             section.model().item(2).setEnabled(zone.section == "tapered")  # type: ignore[attr-defined]
 
     def _change(self, label: str, **fields: object) -> None:

@@ -72,7 +72,7 @@ class PictureWays(QWidget):
         self.mat_paper.setAccessibleName(tr("Paper of the mat"))
         self.mat_paper.currentTextChanged.connect(self._set_paper)
         self.mat_pages.setRange(1, MOST_PAGES)
-        self.mat_pages.setSuffix(" page")
+        self.mat_pages.setSuffix(tr(" page"))
         self.mat_pages.setAccessibleName(tr("Pages of the mat"))
         self.mat_pages.setToolTip(tr("For larger items: pages laid side by side in any way, found as one mat"))
         row.addWidget(self.mat_paper)

@@ -33,6 +33,7 @@ from cozy_burrow.core.pulls.trench import trench_for
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.grip_words import given_text, grip_text, grip_why, mark_of
 
+OVER_NAMES = {"pulls": tr("Pulls"), "walls": tr("Walls"), "hold": tr("Hold")}
 HELD_NAMES: dict[str, str] = {"hook": tr("it has a hook"), "hollow": tr("its handle is hollow")}
 NOT_HELD = tr("not held")
 _THING = Qt.ItemDataRole.UserRole + 1
@@ -115,7 +116,7 @@ class GripPanel(FollowingPanel):
             ("walls", tr("Foam that is thinner than it should be, by how much")),
             ("hold", tr("With how many newtons the foam holds each item")),
         ):
-            button = QPushButton(name.capitalize())
+            button = QPushButton(OVER_NAMES[name])
             button.setCheckable(True)
             button.setChecked(name == "pulls")
             button.setToolTip(tr("Over the plan: {tip}", tip=tip.lower()))

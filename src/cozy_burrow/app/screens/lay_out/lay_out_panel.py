@@ -44,6 +44,7 @@ _MOVES = (
     ("lay.spread", tr("Spread")),
 )
 _SIDES = ("left", "right", "back", "front")
+SIDE_BUTTONS = {"left": tr("Left"), "right": tr("Right"), "back": tr("Back"), "front": tr("Front")}
 MORE = (
     "lay.improve",
     "lay.repack",
@@ -179,7 +180,7 @@ class LayOutPanel(FollowingPanel):
         layout.addLayout(sides)
         sides.addWidget(soft(tr("Align")))
         for side in _SIDES:
-            button = QPushButton(side.capitalize())
+            button = QPushButton(SIDE_BUTTONS[side])
             button.setObjectName("narrow")
             button.setAccessibleName(tr("Align {side}", side=side))
             button.clicked.connect(lambda _=False, side=side: self.command.emit(f"lay.align_{side}"))

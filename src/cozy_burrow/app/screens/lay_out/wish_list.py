@@ -45,7 +45,7 @@ class WishRow(QPushButton):
         """Show how far the wish is met."""
         self.wish = wish
         self._figure = "" if wish is None else wish_figure(wish, unit)
-        met = tr("does not apply") if wish is None or wish.score is None else f"{wish.score:.0%} met"
+        met = tr("does not apply") if wish is None or wish.score is None else tr("{score:.0%} met", score=wish.score)
         self.setAccessibleName(f"{WISH_NAMES[self.name]}: {met}, {self._figure}")
         self.setEnabled(wish is not None and wish.score is not None)
         self.update()

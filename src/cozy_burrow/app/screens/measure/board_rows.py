@@ -61,7 +61,7 @@ class BoardRows(QWidget):
         self.delivery = NumberField(tr("Delivery"), least=0, most=1e5)
         self.delivery.entered.connect(lambda value: self._set_supplier(delivery=value))
         self.free = NumberField(tr("Delivery is free from"), least=0, most=1e6, optional=True)
-        self.free.setPlaceholderText("never")
+        self.free.setPlaceholderText(tr("never"))
         self.free.entered.connect(lambda value: self._set_supplier(free_from=value))
         form.addRow(tr("Delivery"), self.delivery)
         form.addRow(tr("free from"), self.free)

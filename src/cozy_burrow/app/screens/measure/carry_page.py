@@ -95,17 +95,25 @@ def carry_words(load: Carried, workspace: Workspace) -> str:
     if load.sideways_deg is None:
         lines.append(tr("Say where its handle is under Inside, and it is seen how it hangs."))
         return "\n".join(lines)
-    side = "right" if load.sideways_deg > 0 else "left"
+    sideways = abs(load.sideways_deg)
     lines.append(
-        tr("It hangs {sideways:.1f}° to the {side} of the plan", sideways=abs(load.sideways_deg), side=side)
+        (
+            tr("It hangs {sideways:.1f}° to the right of the plan", sideways=sideways)
+            if load.sideways_deg > 0
+            else tr("It hangs {sideways:.1f}° to the left of the plan", sideways=sideways)
+        )
         + (
             tr(", which nobody notices.")
             if abs(load.sideways_deg) <= HANGS_ASKEW_DEG
             else tr(": move weight to the other side.")
         )
     )
-    out = "base" if (load.swing_deg or 0.0) > 0 else "lid"
-    lines.append(tr("Its {out} swings out by {swing:.0f}°.", out=out, swing=abs(load.swing_deg or 0.0)))
+    swing = abs(load.swing_deg or 0.0)
+    lines.append(
+        tr("Its base swings out by {swing:.0f}°.", swing=swing)
+        if (load.swing_deg or 0.0) > 0
+        else tr("Its lid swings out by {swing:.0f}°.", swing=swing)
+    )
     return "\n".join(lines)
 
 

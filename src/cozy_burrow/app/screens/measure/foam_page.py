@@ -217,7 +217,7 @@ class FoamPage(Page):
 
 def stack_name(stack: Stack) -> str:
     """Return the boards of a stack in words, top first."""
-    return " over ".join(board.name for board in stack.boards)
+    return tr(" over ").join(board.name for board in stack.boards)
 
 
 def advice_text(ranked: tuple[Ranked, ...], wish: StackWish, workspace: Workspace, currency: str) -> str:

@@ -19,12 +19,13 @@ from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.vessels import lip_bend
 from cozy_burrow.core.foam.boards import shipped_stores
+from cozy_burrow.core.model.names import SIDE_NAMES
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.vessels import SIDES, Handle, Lid, Side
 from cozy_burrow.core.tongue import tr, trn
 
-_KINDS = (("drawer", "drawer"), (tr("hard case"), "case"), (tr("wall panel or door"), "wall"))
-_SIDES = tuple((side, side) for side in SIDES)
+_KINDS = ((tr("drawer"), "drawer"), (tr("hard case"), "case"), (tr("wall panel or door"), "wall"))
+_SIDES = tuple((SIDE_NAMES[side], side) for side in SIDES)
 MOST_PRESS_FIT_MM = 20.0
 
 
@@ -54,19 +55,29 @@ class InsidePage(Page):
             self.start.addItem(tr(name), name)
         self.start.activated.connect(self._start_from)
         form.addRow(tr("Start from"), self.start)
-        self.name = self._text(form, tr("Name"), lambda: self._c.name, lambda name: self.change_box("name", name=name))
-        self.choice(form, tr("Kind"), _KINDS, lambda: self._c.kind, lambda kind: self.change_box("kind", kind=kind))
+        self.name = self._text(
+            form, tr("Name"), lambda: self._c.name, lambda name: self.change_box(tr("name"), name=name)
+        )
+        self.choice(form, tr("Kind"), _KINDS, lambda: self._c.kind, lambda kind: self.change_box(tr("kind"), kind=kind))
         self.width_field = self.length(
-            form, tr("Width"), lambda: self._c.width_mm, lambda mm: self.change_box("width", width_mm=mm), least_mm=5
+            form,
+            tr("Width"),
+            lambda: self._c.width_mm,
+            lambda mm: self.change_box(tr("width"), width_mm=mm),
+            least_mm=5,
         )
         self.depth_field = self.length(
-            form, tr("Depth"), lambda: self._c.depth_mm, lambda mm: self.change_box("depth", depth_mm=mm), least_mm=5
+            form,
+            tr("Depth"),
+            lambda: self._c.depth_mm,
+            lambda mm: self.change_box(tr("depth"), depth_mm=mm),
+            least_mm=5,
         )
         self.height_field = self.length(
             form,
             tr("Height"),
             lambda: self._c.height_mm,
-            lambda mm: self.change_box("height", height_mm=mm),
+            lambda mm: self.change_box(tr("height"), height_mm=mm),
             least_mm=5,
             tip=tr("Drawer: up to the frame above. Case: from the floor to the rim. Wall: how deep the frame is."),
         )
@@ -109,11 +120,13 @@ class InsidePage(Page):
         grid.setContentsMargins(0, 0, 0, 0)
         self.draft_fields: list[NumberField] = []
         for n, side in enumerate(SIDES):
-            field = NumberField(tr("Draft {side}", side=side), least=-45, most=45, unit="°")
+            field = NumberField(tr("Draft {side}", side=SIDE_NAMES[side]), least=-45, most=45, unit="°")
             field.entered.connect(lambda value, n=n: self._set_draft(n, value))
-            field.refused.connect(lambda sentence, side=side: self._hear(tr("draft {side}", side=side), sentence))
+            field.refused.connect(
+                lambda sentence, side=side: self._hear(tr("draft {side}", side=SIDE_NAMES[side]), sentence)
+            )
             field.setStatusTip(tr("How far the wall leans in going down; a moulded case leans 1 to 5 degrees."))
-            grid.addWidget(QLabel(side), n // 2, 2 * (n % 2))
+            grid.addWidget(QLabel(SIDE_NAMES[side]), n // 2, 2 * (n % 2))
             grid.addWidget(field, n // 2, 2 * (n % 2) + 1)
             self.draft_fields.append(field)
             self._readers.append(partial(self._show_draft, n))
@@ -157,7 +170,7 @@ class InsidePage(Page):
         kind = self.choice(
             form,
             tr("Its kind"),
-            (("any", ""), *kinds),
+            ((tr("any"), ""), *kinds),
             lambda: self._c.lid.foam if self._c.lid else "",
             self._set_lid_foam,
         )
@@ -165,7 +178,7 @@ class InsidePage(Page):
         side = self.choice(
             form,
             tr("Handle on"),
-            (("nowhere", None), *_SIDES),
+            ((tr("nowhere"), None), *_SIDES),
             lambda: self._c.handle.side if self._c.handle else None,
             self._set_handle_side,
         )
@@ -322,7 +335,7 @@ class InsidePage(Page):
 
     def _set_draft(self, side: int, value: float) -> None:
         draft = tuple(value if n == side else old for n, old in enumerate(self._c.draft_deg))
-        self.change_box("draft", draft_deg=draft)
+        self.change_box(tr("draft"), draft_deg=draft)
 
     def _set_lid(self, label: str, name: str, value: float) -> None:
         lid = replace(self._c.lid or Lid(), **{name: value})
@@ -344,11 +357,11 @@ class InsidePage(Page):
         along = (self._c.width_mm if side in {"front", "back"} else self._c.depth_mm) / 2
         height = self._c.handle.height_mm if self._c.handle else self._c.height_mm
         handle = None if side is None else Handle(side=side, along_mm=along, height_mm=height)
-        self.change_box("handle", handle=handle)
+        self.change_box(tr("handle"), handle=handle)
 
     def _set_handle(self, name: str, value: float) -> None:
         if self._c.handle is not None:
-            self.change_box("handle", handle=replace(self._c.handle, **{name: value}))
+            self.change_box(tr("handle"), handle=replace(self._c.handle, **{name: value}))
 
     def _set_press_fit(self, press_fit_mm: float) -> None:
         length = self._workspace.length

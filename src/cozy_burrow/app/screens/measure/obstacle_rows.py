@@ -14,18 +14,25 @@ from cozy_burrow.core.model.vessels import Obstacle, ObstacleKind
 from cozy_burrow.core.tongue import tr
 
 KINDS: tuple[tuple[str, ObstacleKind], ...] = (
-    ("rib", "rib"),
-    ("post", "post"),
+    (tr("rib"), "rib"),
+    (tr("post"), "post"),
     (tr("latch bulge"), "latch"),
     (tr("fixing point"), "fixing"),
 )
-_FIELDS = (("left", 0), ("back", 1), ("wide", 2), ("deep", 3), ("from", 4), (tr("up to"), 5))
+_FIELDS = (
+    (tr("left"), 0),
+    (tr("back"), 1),
+    (tr("wide"), 2),
+    (tr("deep"), 3),
+    (tr("from"), 4),
+    (tr("up to"), 5),
+)
 
 _LONG = (
     tr("from the left"),
     tr("from the back"),
-    "width",
-    "depth",
+    tr("width"),
+    tr("depth"),
     tr("from this height above the floor"),
     tr("up to this height"),
 )
@@ -128,7 +135,7 @@ class ObstacleRows(QWidget):
     def _remove(self) -> None:
         obstacles = self._workspace.container.obstacles
         kept = tuple(one for n, one in enumerate(obstacles) if n != self._current)
-        self._page.change_box("obstacles", obstacles=kept)
+        self._page.change_box(tr("obstacles"), obstacles=kept)
 
 
 def bounds(ring: Ring) -> tuple[float, float, float, float]:

@@ -106,7 +106,7 @@ class RulesPage(Page):
             form,
             field.label,
             lambda: wanted_wall_mm(0.0, self._rules),
-            lambda mm: self._set_rule("wall", wall_mm=mm),
+            lambda mm: self._set_rule(tr("wall"), wall_mm=mm),
             least_mm=field.least,
             most_mm=field.most,
         )
@@ -116,7 +116,7 @@ class RulesPage(Page):
         self._floor = QSpinBox()
         self._floor.setAccessibleName(tr("Floor in layers"))
         self._floor.setRange(0, 99)
-        self._floor.valueChanged.connect(lambda count: self._set_rule("floor", floor_layers=count))
+        self._floor.valueChanged.connect(lambda count: self._set_rule(tr("floor"), floor_layers=count))
         form.addRow(field.label, self._floor)
 
     def _allowances(self, form: Form, field: Field) -> None:
@@ -126,7 +126,7 @@ class RulesPage(Page):
         self.allowance.refused.connect(lambda sentence: self._hear(field.label, sentence))
         self.allowance.setPlaceholderText(tr("by the item"))
         self.allowance.setToolTip(_sentence(field))
-        self.allowance.entered.connect(lambda mm: self._set_rule("allowance", allowance_mm=mm))
+        self.allowance.entered.connect(lambda mm: self._set_rule(tr("allowance"), allowance_mm=mm))
         form.addRow(field.label, self.allowance)
 
     def _seats(self, form: Form) -> None:
@@ -137,7 +137,7 @@ class RulesPage(Page):
             tr("Seat"),
             ((SEAT_NAMES["judged"], None), *named),
             lambda: self._rules.seat,
-            lambda seat: self._set_rule("seat", seat=seat),
+            lambda seat: self._set_rule(tr("seat"), seat=seat),
         )
 
     def _markings(self, form: Form) -> None:
@@ -146,7 +146,7 @@ class RulesPage(Page):
         narrow(self._marking)
         for marking, name in MARKING_NAMES.items():
             self._marking.addItem(name, marking)
-        self._marking.activated.connect(lambda _: self._set_rule("marking", marking=self._marking.currentData()))
+        self._marking.activated.connect(lambda _: self._set_rule(tr("marking"), marking=self._marking.currentData()))
         form.addRow(tr("Marking"), self._marking)
 
     # Reading and changing
@@ -192,9 +192,9 @@ class RulesPage(Page):
     def _set_school(self) -> None:
         school = self._school.currentData()
         if school:
-            self._set_rule("walls", wall_school=school, wall_mm=None)
+            self._set_rule(tr("walls"), wall_school=school, wall_mm=None)
         else:
-            self._set_rule("walls", wall_mm=wanted_wall_mm(0.0, self._rules))
+            self._set_rule(tr("walls"), wall_mm=wanted_wall_mm(0.0, self._rules))
 
 
 def _sentence(field: Field) -> str:

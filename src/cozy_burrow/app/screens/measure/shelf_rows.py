@@ -14,6 +14,7 @@ from cozy_burrow.app.look.fields import LengthField, head, soft
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.foam.boards import measured_outline
 from cozy_burrow.core.model.edits import free_id
+from cozy_burrow.core.model.names import SIDE_NAMES
 from cozy_burrow.core.model.vessels import SIDES, Four, Piece
 from cozy_burrow.core.tongue import tr
 
@@ -33,26 +34,26 @@ class ShelfRows(QWidget):
         self.chooser.activated.connect(self._choose)
         layout.addWidget(self.chooser)
         grid = QGridLayout()
-        grid.addWidget(QLabel("taped"), 0, 1)
-        grid.addWidget(QLabel("hollow"), 0, 2)
+        grid.addWidget(QLabel(tr("taped")), 0, 1)
+        grid.addWidget(QLabel(tr("hollow")), 0, 2)
         self.sides: list[LengthField] = []
         self.bows: list[LengthField] = []
         for n, side in enumerate(SIDES):
             taped, bow = (
-                LengthField(tr("{side} side", side=side), least_mm=1.0),
-                LengthField(tr("Hollow of the {side} edge", side=side)),
+                LengthField(tr("{side} side", side=SIDE_NAMES[side]), least_mm=1.0),
+                LengthField(tr("Hollow of the {side} edge", side=SIDE_NAMES[side])),
             )
             taped.entered.connect(lambda mm, n=n: self._set_side(n, mm))
             bow.entered.connect(lambda mm, n=n: self._set_bow(n, mm))
-            grid.addWidget(QLabel(side), n + 1, 0)
+            grid.addWidget(QLabel(SIDE_NAMES[side]), n + 1, 0)
             grid.addWidget(taped, n + 1, 1)
             grid.addWidget(bow, n + 1, 2)
             self.sides.append(taped)
             self.bows.append(bow)
         self.diagonal = LengthField(tr("Diagonal, back left to front right"), least_mm=1.0, optional=True)
-        self.diagonal.setPlaceholderText("square")
+        self.diagonal.setPlaceholderText(tr("square"))
         self.diagonal.entered.connect(lambda mm: self._change(lambda one: replace(one, diagonal_mm=mm)))
-        grid.addWidget(QLabel("diagonal"), 5, 0)
+        grid.addWidget(QLabel(tr("diagonal")), 5, 0)
         grid.addWidget(self.diagonal, 5, 1)
         for field in (*self.sides, *self.bows, self.diagonal):
             field.refused.connect(page.refused)

@@ -21,7 +21,7 @@ WHY_WORDS = {
     "shallow": tr("too shallow"),
     "unpriced": tr("no price, not on the shelf"),
     "gap": tr("a wide gap stays"),
-    "price": "dearer",
+    "price": tr("dearer"),
     "gap_small": tr("a little more gap"),
     "layers": tr("fewer layers"),
     "sheets": tr("more sheets"),
@@ -114,7 +114,7 @@ class StackView(QWidget):
         lines = [
             WHY_WORDS[one.why],
             *(board.name for board in stack.boards),
-            f"gap {length(stack.gap_mm)}",
+            tr("gap {gap}", gap=length(stack.gap_mm)),
             tr("pockets to {deepest}", deepest=length(stack.deepest_mm)),
             tr("{layers} layers", layers=stack.layers),
             price,

@@ -141,7 +141,7 @@ class SurveyCanvas(QWidget):
     def _figure(self, painter: QPainter, one: Residual, odd: bool, cards: list[QRectF]) -> None:
         theme = self._theme
         start, end = self.corner_px(one.taped.first), self.corner_px(one.taped.second)
-        off = "unchecked" if one.redundancy < 0.02 else f"{one.off_mm:+.1f}"
+        off = tr("unchecked") if one.redundancy < 0.02 else f"{one.off_mm:+.1f}"
         text = f"{self._workspace.length(one.taped.length_mm)}  {off}"
         metrics = QFontMetricsF(painter.font())
         size = (metrics.horizontalAdvance(text) + 12, metrics.height() + 4)

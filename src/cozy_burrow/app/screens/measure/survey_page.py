@@ -68,7 +68,7 @@ class SurveyPage(Page):
         row.setContentsMargins(0, 0, 0, 0)
         self.first, self.second = QComboBox(), QComboBox()
         self.length_field = LengthField(tr("Taped distance"), least_mm=1.0)
-        self.length_field.setPlaceholderText("taped")
+        self.length_field.setPlaceholderText(tr("taped"))
         for name, widget in ((tr("From corner"), self.first), (tr("To corner"), self.second)):
             widget.setAccessibleName(name)
             widget.setMinimumContentsLength(1)
@@ -156,9 +156,9 @@ class SurveyPage(Page):
     def _row(self, found: Surveyed, number: int) -> QListWidgetItem:
         one, length = found.residuals[number], self._workspace.length
         off = (
-            "unchecked"
+            tr("unchecked")
             if one.redundancy < 0.02
-            else f"{'+' if one.off_mm >= 0 else ''}{format_fine(one.off_mm, self._workspace.unit)} off"
+            else tr("{off} off", off=f"{'+' if one.off_mm >= 0 else ''}{format_fine(one.off_mm, self._workspace.unit)}")
         )
         again = (
             tr("   ◆ tape again") if number == found.suspect else tr("   ◇ or this") if number in found.rivals else ""
@@ -168,10 +168,10 @@ class SurveyPage(Page):
 
     def _fill_templates(self) -> None:
         items = self._workspace.project.items
-        wanted = ["choose…", *(item.name for item in items)]
+        wanted = [tr("choose…"), *(item.name for item in items)]
         if [self.template.itemText(n) for n in range(self.template.count())] != wanted:
             self.template.clear()
-            self.template.addItem("choose…", "")
+            self.template.addItem(tr("choose…"), "")
             for item in items:
                 self.template.addItem(item.name, item.id)
 
