@@ -23,6 +23,7 @@ DOMAIN = "cozy_burrow"
 PSEUDO = "pseudo"  # every text accented and 40 % longer: finds texts that pass by, and layouts that burst
 LONGER = 0.4
 _COMMA = {"de"}  # languages that write 12,5
+_CAPITAL_NOUNS = {"de"}
 _ACCENTED = str.maketrans("aeiouAEIOUcnszCNSZ", "áéíóúÁÉÍÓÚçñšžÇÑŠŽ")
 _FIELD = re.compile(r"\{[^{}]*\}|\{\{|\}\}")
 
@@ -89,6 +90,16 @@ def trn(one: str, many: str, count: int, /, **fields: object) -> str:
     else:
         said = _catalogue().ngettext(one, many, count)
     return _filled(said, {"count": count, **fields})
+
+
+def started(text: str) -> str:
+    """Return a text as a sentence or a button begins; only its first letter changes, nouns keep theirs."""
+    return text[:1].upper() + text[1:]
+
+
+def within(text: str) -> str:
+    """Return a text as it stands inside a sentence: in German as it is, since its nouns have capitals there too."""
+    return text if language() in _CAPITAL_NOUNS else text[:1].lower() + text[1:]
 
 
 def marked(text: str) -> str:

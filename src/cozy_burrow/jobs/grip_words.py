@@ -8,7 +8,7 @@ from cozy_burrow.core.ground.grips import Grip
 from cozy_burrow.core.ground.holding import HAND_N, HoldCase, Holding
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, Reach
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import decimal, tr
 from cozy_burrow.core.units import Unit, format_fine, format_length
 
 MARKS = {"good": "✓", "poor": "!", "no": "✗"}
@@ -126,7 +126,8 @@ def given_text(given: Given) -> str:
 def hold_text(holding: Holding) -> str:
     """Return how hard the foam holds a thing, and what that is enough for."""
     hold = holding.hold
-    weight = f"{holding.weight_n:.1f} N{('' if holding.weighed else tr(' (estimated)'))}"
+    newtons = decimal(f"{holding.weight_n:.1f} N")
+    weight = newtons if holding.weighed else tr("{newtons} (estimated)", newtons=newtons)
     if hold.squeezed:
         start = tr(
             "Squeezed out: so shallow in a snug pocket, the foam presses it up. It weighs {weight}.", weight=weight

@@ -11,7 +11,7 @@ from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Insert, Project
-from cozy_burrow.core.tongue import tr, trn
+from cozy_burrow.core.tongue import tr, trn, within
 from cozy_burrow.core.units import format_length
 from cozy_burrow.export.drawing import SheetDrawing
 from cozy_burrow.export.templates_pdf import SheetTemplate
@@ -37,7 +37,7 @@ def cutting_words(project: Project) -> tuple[str, ...]:
             depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
             own = own_line_text(pocket, depth_mm, rules, project.units)
             if own:
-                found.append(f"{placement_name(project, key)}: {own[0].lower()}{own[1:]}.")
+                found.append(f"{placement_name(project, key)}: {within(own)}.")
             risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
             if risers:
                 found.append(

@@ -21,7 +21,7 @@ from cozy_burrow.core.ground.variations import Variations, ways_of
 from cozy_burrow.core.model.edits import insert_of
 from cozy_burrow.core.model.records import Project, Ring
 from cozy_burrow.core.progress import Deadline, Token
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
 
 ARRANGE_SECONDS = 30.0
@@ -257,7 +257,7 @@ class Arranging(QObject):
         if result is None:
             return
         label = (
-            f"{_LABELS[self._scope]}: {STYLE_NAMES[self.style].lower()}"
+            f"{_LABELS[self._scope]}: {within(STYLE_NAMES[self.style])}"
             if self._scope != "inserts"
             else _LABELS["inserts"]
         )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRect, Qt, Signal
+from PySide6.QtCore import QRect, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QFormLayout,
@@ -244,13 +244,27 @@ def panel(widget: QWidget) -> QWidget:
     return widget
 
 
+class Column(QScrollArea):
+    """A column that scrolls down where it must, and is always as wide as what is in it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def minimumSizeHint(self) -> QSize:
+        """As wide as the column with its scroll bar."""
+        held = self.widget()
+        inner = held.minimumSizeHint().width() if held is not None else 0
+        return QSize(inner + self.verticalScrollBar().sizeHint().width() + 4, 120)
+
+
 def scrolled(widget: QWidget) -> tuple[QVBoxLayout, QVBoxLayout]:
     """Dress a widget as a raised panel that scrolls; return the layout inside, and one for what stays at its foot."""
     outer = QVBoxLayout(panel(widget))
     outer.setContentsMargins(2, 4, 2, 2)  # the panel's own line and round corners stay seen
-    scroll = QScrollArea()
-    scroll.setWidgetResizable(True)
-    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+    scroll = Column()
     inside = QWidget()
     inside.setObjectName("inside")
     scroll.setWidget(inside)

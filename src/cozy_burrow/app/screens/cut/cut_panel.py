@@ -19,7 +19,7 @@ from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft, verdict
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.export.paper import CAUTIONS
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
 from cozy_burrow.jobs.templates import cut_name
@@ -174,7 +174,7 @@ class CutPanel(FollowingPanel):
             self.how.setText(cutting_text(workspace.ground, workspace.selection[0], workspace.unit))
         else:
             snug = marking_text(rules, workspace.unit, allowance_mm=-rules.snug_mm)
-            self.how.setText(tr("Snug items: {snug}{snug_2}", snug=snug[0].lower(), snug_2=snug[1:]))
+            self.how.setText(tr("Snug items: {snug}", snug=within(snug)))
 
     def _plan(self) -> SheetCuts:
         """Return the cuts of the chosen sheet, of the last one where it was taken away since its name was listed."""

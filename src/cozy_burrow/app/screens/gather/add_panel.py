@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QPushButton,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -22,7 +21,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, head, panel, soft
+from cozy_burrow.app.look.fields import Column, Form, LengthField, NextOnEnter, head, panel, soft
 from cozy_burrow.app.screens.gather.calliper_way import CalliperWay
 from cozy_burrow.app.screens.gather.picture_ways import PictureWays
 from cozy_burrow.core.errors import UnusableInput
@@ -87,9 +86,7 @@ class AddPanel(QWidget):
         for number, (name, called, page) in enumerate(pages):
             button = QPushButton(called)
             button.setCheckable(True)
-            area = QScrollArea()
-            area.setWidgetResizable(True)
-            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area = Column()
             area.setWidget(page)
             area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self.pages.addWidget(area)

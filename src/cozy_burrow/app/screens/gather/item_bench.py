@@ -304,7 +304,7 @@ class ItemBench(FollowingPanel):
                 (tr("Zone"), tr("A part with one thickness and section; drag a line across the drawing to split one")),
                 (tr("Thickness"), tr("From its underside to its top")),
                 (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
-                (tr("Section"), tr("Flat, or round: a lying cylinder")),
+                (tr("Shape"), tr("Flat, or round: a lying cylinder")),
             )
         ):
             label = QLabel(text)

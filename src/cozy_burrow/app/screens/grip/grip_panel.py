@@ -30,7 +30,7 @@ from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, HeldBy, Project
 from cozy_burrow.core.pulls.by_kind import pull_of_kind
 from cozy_burrow.core.pulls.trench import trench_for
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import started, tr, within
 from cozy_burrow.jobs.grip_words import given_text, grip_text, grip_why, mark_of
 
 OVER_NAMES = {"pulls": tr("Pulls"), "walls": tr("Walls"), "hold": tr("Hold")}
@@ -72,7 +72,7 @@ class GripPanel(FollowingPanel):
         self.kind_box.addItem(tr("Other kind…"), None)
         for kind in PULL_KINDS.values():
             if not kind.shared:
-                self.kind_box.addItem(kind.called.capitalize(), kind.name)
+                self.kind_box.addItem(started(kind.called), kind.name)
         self.kind_box.activated.connect(lambda _: self._take_kind())
         for held, text in HELD_NAMES.items():
             self.kind_box.addItem(tr("None: {text}", text=text), held)
@@ -119,7 +119,7 @@ class GripPanel(FollowingPanel):
             button = QPushButton(OVER_NAMES[name])
             button.setCheckable(True)
             button.setChecked(name == "pulls")
-            button.setToolTip(tr("Over the plan: {tip}", tip=tip.lower()))
+            button.setToolTip(tr("Over the plan: {tip}", tip=within(tip)))
             button.setAccessibleName(tr("Show over the plan: {name}", name=name))
             button.clicked.connect(lambda _=False, name=name: self.over_chosen.emit(name))
             self._over.addButton(button)
@@ -162,7 +162,7 @@ class GripPanel(FollowingPanel):
         for pull in pulls:
             more = tr(", for {count} items", count=len(pull.serves)) if len(pull.serves) > 1 else ""
             width = self._workspace.length(pull.width_mm)
-            entry = QListWidgetItem(f"{kind_of_pull(pull).called.capitalize()}, {width}{more}")
+            entry = QListWidgetItem(f"{started(kind_of_pull(pull).called)}, {width}{more}")
             entry.setData(Qt.ItemDataRole.UserRole, pull.id)
             self.list.addItem(entry)
 

@@ -13,7 +13,7 @@ from cozy_burrow.core.depth.pocket import allowance_for
 from cozy_burrow.core.ground.holding import Holding, holding_of
 from cozy_burrow.core.model.edits import change_item, item_of
 from cozy_burrow.core.model.records import Fit, Item
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.jobs.fits import calibration_of
 from cozy_burrow.jobs.grip_words import hold_text, hold_why
 
@@ -38,7 +38,7 @@ class HoldCard(QWidget):
         for fit, name in FIT_NAMES.items():
             button = QPushButton(name)
             button.setCheckable(True)
-            button.setAccessibleName(tr("Fit: {name}", name=name.lower()))
+            button.setAccessibleName(tr("Fit: {name}", name=within(name)))
             button.clicked.connect(lambda _=False, fit=fit: self._set_fit(fit))
             self._group.addButton(button)
             self.fit_buttons[fit] = button
@@ -92,7 +92,7 @@ class HoldCard(QWidget):
         if item is not None:
             project = change_item(self._workspace.project, replace(item, fit=fit))
             self._workspace.do(
-                tr("Fit ‘{name}’ {fit_names}", name=item.name, fit_names=FIT_NAMES[fit].lower()), project
+                tr("Fit ‘{name}’ {fit_names}", name=item.name, fit_names=within(FIT_NAMES[fit])), project
             )
         self.follow()
 

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize, Qt, QTimer, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QMenu,
     QProgressBar,
     QPushButton,
-    QScrollArea,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -22,7 +20,7 @@ from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import head, panel, soft
+from cozy_burrow.app.look.fields import Column, head, panel, soft
 from cozy_burrow.app.look.text_plate import TextPlate
 from cozy_burrow.app.screens.lay_out.tray import TrayList
 from cozy_burrow.app.screens.lay_out.wish_list import WishList
@@ -53,16 +51,6 @@ MORE = (
     "lay.free_again",
     "lay.share_out",
 )
-
-
-class _Column(QScrollArea):
-    """Scrolls up and down only: never narrower than what it holds."""
-
-    def minimumSizeHint(self) -> QSize:
-        """As wide as the column with its scroll bar."""
-        held = self.widget()
-        inner = held.minimumSizeHint().width() if held is not None else 0
-        return QSize(inner + self.verticalScrollBar().sizeHint().width() + 4, 120)
 
 
 class LayOutPanel(FollowingPanel):
@@ -96,10 +84,7 @@ class LayOutPanel(FollowingPanel):
         layout.addWidget(self.wishes)
         self._build_moves(layout)
         layout.addStretch(1)
-        scroll = _Column()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll = Column()
         scroll.setWidget(column)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         whole = QVBoxLayout(self)

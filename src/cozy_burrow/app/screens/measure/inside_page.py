@@ -22,7 +22,7 @@ from cozy_burrow.core.foam.boards import shipped_stores
 from cozy_burrow.core.model.names import SIDE_NAMES
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.vessels import SIDES, Handle, Lid, Side
-from cozy_burrow.core.tongue import tr, trn
+from cozy_burrow.core.tongue import tr, trn, within
 
 _KINDS = ((tr("drawer"), "drawer"), (tr("hard case"), "case"), (tr("wall panel or door"), "wall"))
 _SIDES = tuple((SIDE_NAMES[side], side) for side in SIDES)
@@ -339,7 +339,7 @@ class InsidePage(Page):
 
     def _set_lid(self, label: str, name: str, value: float) -> None:
         lid = replace(self._c.lid or Lid(), **{name: value})
-        self.change_box(label.lower(), lid=lid if lid.depth_mm or lid.foam_mm else None)
+        self.change_box(within(label), lid=lid if lid.depth_mm or lid.foam_mm else None)
 
     def _set_lid_foam(self, key: str) -> None:
         board = next((one for one in shipped_stores().boards if one.id == key), None)

@@ -14,7 +14,7 @@ from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.model.records import SEATS, Rules
 from cozy_burrow.core.model.told import Field, fields_of
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.jobs.cut_words import MARKING_NAMES
 from cozy_burrow.jobs.wording import SEAT_NAMES
 
@@ -57,7 +57,7 @@ class RulesPage(Page):
 
     def _plain(self, form: Form, field: Field) -> None:
         """Add a field by its kind and unit."""
-        what = field.label.lower()
+        what = within(field.label)
         if field.kind is bool:
             box = QCheckBox(field.label)
             box.setToolTip(_sentence(field))

@@ -25,11 +25,12 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import change_insert, change_placements, placement_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import SEATS, Placement, Project
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import started, tr
 from cozy_burrow.jobs.sink_words import option_text, pressed_text, sits_text, why_text
 from cozy_burrow.jobs.wording import SEAT_NAMES
 
 MOST_OPTIONS = 3
+_HALF_ROW = 17  # letters: a longer name wants a row to itself
 
 
 class SinkPanel(FollowingPanel):
@@ -96,8 +97,9 @@ class SinkPanel(FollowingPanel):
         grid = QGridLayout()
         grid.setSpacing(4)
         self._seats = QButtonGroup(self)
+        row, column = 0, 0
         for number, seat in enumerate(("judged", *SEATS)):
-            button = QPushButton(SEAT_NAMES[seat].capitalize())
+            button = QPushButton(started(SEAT_NAMES[seat]))
             if seat == "judged":
                 button.setToolTip(
                     tr(
@@ -109,9 +111,12 @@ class SinkPanel(FollowingPanel):
             button.clicked.connect(lambda _=False, seat=seat: self._set_seat(seat))
             self._seats.addButton(button)
             button.setProperty("seat", seat)
-            # The first is what most things keep, the last has a long name: each takes a row of its own.
-            wide = number in {0, len(SEATS)}
-            grid.addWidget(button, (number + 1) // 2, 0 if wide else (number + 1) % 2, 1, 2 if wide else 1)
+            # The first is what most items keep; it takes a row of its own, and so does a long name.
+            wide = number == 0 or button.sizeHint().width() > self.fontMetrics().averageCharWidth() * _HALF_ROW
+            if wide and column:
+                row, column = row + 1, 0
+            grid.addWidget(button, row, column, 1, 2 if wide else 1)
+            row, column = (row + 1, 0) if wide or column else (row, 1)
         return grid
 
     def follow(self) -> None:

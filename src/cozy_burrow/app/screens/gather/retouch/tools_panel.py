@@ -232,8 +232,8 @@ class RetouchTools(QWidget):
             grid.addWidget(button, row, 2)
             self.buttons[text] = button
         for field, hint in (
-            (self.knob_width, "width"),
-            (self.knob_thickness, "thick"),
+            (self.knob_width, tr("width")),
+            (self.knob_thickness, tr("thick")),
             (self.hole_width, tr("hole width")),
             (self.wider, tr("wider by")),
             (self.calliper, tr("A to B by calliper")),
