@@ -114,6 +114,7 @@ def frames(project: Project) -> tuple[float, float, float, float]:
     from PySide6.QtWidgets import QApplication
 
     from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.desk.tasks import take_short_turns
     from cozy_burrow.app.look.theme.theme import apply_theme, load_fonts, load_theme
     from cozy_burrow.app.shell.window import Window
 
@@ -129,6 +130,7 @@ def frames(project: Project) -> tuple[float, float, float, float]:
         app.processEvents()
     gc.collect()
     gc.freeze()  # as the program does once its window is shown
+    take_short_turns()
     found: list[float] = []
     firsts: list[float] = []
     view = window.plan.viewport()
