@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from unittest.mock import patch
 
@@ -13,6 +14,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QWidget
 
 from cozy_burrow.app.checks.mending import Mending
+from cozy_burrow.app.desk import judge as judge_module
 from cozy_burrow.app.desk.judge import Judge
 from cozy_burrow.app.desk.settings import RECENT, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.tasks import Task
@@ -29,7 +31,7 @@ from cozy_burrow.app.section import line
 from cozy_burrow.app.section.painting import Frame, _merged, _without
 from cozy_burrow.core.container.starts import STARTS, add_container, remove_insert
 from cozy_burrow.core.depth.peel import set_zone_layers
-from cozy_burrow.core.errors import Gone, UnusableInput
+from cozy_burrow.core.errors import Cancelled, Gone, UnusableInput
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
@@ -38,6 +40,7 @@ from cozy_burrow.core.model.coherence import Incoherent
 from cozy_burrow.core.model.edits import change_insert, remove_items
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.core.progress import make_way
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
 from tests.app.screens import at_cut, at_grip, at_measure, at_sink
 from tests.makers import DRIVER, box, laid, project, stations, van_drawer
@@ -270,6 +273,32 @@ class Workspaces(QtCase):
         self.assertEqual(heard, [len(workspace.findings)])
         forget_all()
         self.assertEqual(workspace.findings_seen, findings_of(workspace.project))
+
+    def test_what_was_judged_for_an_older_plan_ends_in_the_middle(self) -> None:
+        workspace, begun, ended = Workspace(TWO), threading.Event(), threading.Event()
+        cut_short: list[bool] = []
+
+        def very_long(project: Project) -> Iterator[None]:
+            begun.set()
+            try:
+                for _ in range(20_000):
+                    make_way()
+                    time.sleep(0.001)
+            except Cancelled:
+                cut_short.append(True)
+                raise
+            finally:
+                ended.set()
+            yield
+
+        with patch.object(Judge, "at_once", False):
+            with patch.object(judge_module, "judging", very_long):
+                workspace.do("Name it", replace(TWO, title="one"))
+                self.assertTrue(wait_until(begun.is_set))
+            workspace.do("Name it", replace(TWO, title="two"))
+            self.assertTrue(wait_until(ended.is_set))
+            self.assertEqual(cut_short, [True])
+            self.assertTrue(wait_until(lambda: workspace.is_judged))
 
     def test_seats_that_take_long_are_guessed_first_and_judged_while_the_window_stays_awake(self) -> None:
         with patch.object(Workspace, "patience_s", -1.0), patch.object(Judge, "at_once", False):

@@ -17,7 +17,7 @@ from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.stages import progress
 from cozy_burrow.core.geometry.placing import to_plan
-from cozy_burrow.core.ground.gaps import gaps_round
+from cozy_burrow.core.ground.gaps import edge_gap_of, gaps_round, neighbours, widest_wanted_mm, worst_gap
 from cozy_burrow.core.ground.ground import Ground, ground_of, ground_soon
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import cut_along, section_line
@@ -38,6 +38,7 @@ from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import FingerPull, Project, Rules, Sheet
 from cozy_burrow.core.pulls.suggest import candidates, shapes_to_try
 from cozy_burrow.core.pulls.trench import trench_for
+from cozy_burrow.demo.shipped import demo_project
 from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
 
 LINE = Rules(allowance_mm=0.0)
@@ -92,6 +93,20 @@ class Gaps(unittest.TestCase):
         plan = laid(project(box(thickness=8), rules=LINE), (150, 18))
         self.assertAlmostEqual(find(plan, "THIN_EDGE").value, 8.0, places=6)
         self.assertAlmostEqual(find(laid(plan, (150, 5)), "OUTSIDE_BLANK").value, -5.0, places=6)
+
+    def test_the_tightest_are_those_of_all(self) -> None:
+        plan = demo_project()
+        for insert in plan.inserts:
+            here = ground_of(plan, insert)
+            for key in here.pockets:
+                every = [edge_gap_of(here, one) for one in here.cutouts if key in one.owners]
+                every += [
+                    worst_gap(first, second, here.layers, here.rules, False)
+                    for first, second in neighbours(here, within_mm=widest_wanted_mm(here) + 40.0)
+                    if key in first.owners or key in second.owners
+                ]
+                wanted = sorted(round(-one.short_mm, 6) for one in every)[:4]
+                self.assertEqual([round(-one.short_mm, 6) for one in gaps_round(here, key)], wanted, key)
 
 
 class Soon(unittest.TestCase):

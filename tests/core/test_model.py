@@ -7,6 +7,9 @@ import sys
 import threading
 import unittest
 import weakref
+from collections import OrderedDict
+from typing import Any, NoReturn
+from unittest.mock import patch
 
 import shapely
 from msgspec.structs import replace
@@ -15,7 +18,7 @@ from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.model.history import MOST_STEPS, begin, record, redo, undo
 from cozy_burrow.core.model.memo import MOST_BYTES, forget_all, kept_bytes, memo, turn_page, weight_of
 from cozy_burrow.core.model.records import Item, Project
-from cozy_burrow.core.progress import Deadline
+from cozy_burrow.core.progress import Deadline, heeding
 from tests.makers import box
 
 
@@ -163,6 +166,37 @@ class Forgetting(unittest.TestCase):
             turn_page()
         self.assertGreater(kept_bytes(), MOST_BYTES)
         self.assertEqual(len(made), len(needed))
+
+    def test_rows_may_change_while_all_are_weighed(self) -> None:
+        for error in (KeyError("row"), RuntimeError("mutated")):  # what an ordered dictionary raises then
+
+            class Changing(OrderedDict[Any, Any]):
+                def values(self, error: Exception = error) -> NoReturn:
+                    raise error
+
+                items = values
+
+            changed = patch.multiple("cozy_burrow.core.model.memo", _caches=[Changing()], MOST_BYTES=-1, _LOOK_EVERY=1)
+            with changed:
+                self.assertEqual(kept_bytes(), 0)
+                turn_page()
+
+    def test_what_nobody_wants_any_more_ends_at_the_next_answer_and_keeps_what_it_had(self) -> None:
+        made: list[str] = []
+
+        @memo(rows=100)
+        def slow(item: Item) -> str:
+            made.append(item.name)
+            return item.name
+
+        items = [box(name=str(n)) for n in range(6)]
+        with self.assertRaises(Cancelled), heeding(lambda: len(made) >= 3):
+            for item in items:
+                slow(item)
+        self.assertEqual(len(made), 3)
+        for item in items:  # outside of it nobody is asked
+            slow(item)
+        self.assertEqual(made, [item.name for item in items])
 
     def test_threads_may_ask_at_once(self) -> None:
         @memo(rows=8)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Protocol
 
 from cozy_burrow.core.errors import Cancelled
@@ -12,10 +14,32 @@ from cozy_burrow.core.errors import Cancelled
 BREATHERS: list[Callable[[], None]] = []
 
 
+_heeded = threading.local()
+
+
 def make_way() -> None:
-    """Let a thread that somebody waits for go first: called where an answer is worked out, and in loops without one."""
+    """Let a thread that somebody waits for go first: called where an answer is worked out, and in loops without one.
+
+    Raises Cancelled in a thread whose work nobody wants any more, where it heeds that.
+    """
     for breathe in BREATHERS:
         breathe()
+    unwanted: Callable[[], bool] | None = getattr(_heeded, "unwanted", None)
+    if unwanted is not None and unwanted():
+        raise Cancelled
+
+
+@contextmanager
+def heeding(unwanted: Callable[[], bool]) -> Iterator[None]:
+    """Let what this thread works out here end wherever it makes way, once nobody wants it; raises Cancelled then.
+
+    For work that gives nothing when it is stopped. A search, which gives the best it has, asks its token instead.
+    """
+    _heeded.unwanted = unwanted
+    try:
+        yield
+    finally:
+        _heeded.unwanted = None
 
 
 class Token(Protocol):

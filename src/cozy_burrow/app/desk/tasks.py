@@ -15,7 +15,7 @@ from shiboken6 import isValid
 from cozy_burrow.app.desk.courtesy import be_courteous
 from cozy_burrow.app.desk.memory import give_back
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.progress import make_way
+from cozy_burrow.core.progress import heeding, make_way
 
 _TELL_EVERY_S = 0.03
 # Qt comes back to Python a thousand times for one change of the screen, and geometry lets go of it as often; with the
@@ -83,7 +83,8 @@ class Task(QObject):
     out: that is done sooner, and the window has one thread to share the interpreter with instead of two.
     elsewhere: the work is done by another process or by the disk; nothing waits for it, and it waits for nothing.
     beside: it is computed at once whatever else is, since it must never wait for that: the checks of what is seen.
-    All other work takes turns.
+    Stopped, it ends in the middle of a step: what was begun for one state of a plan must not slow down that for the
+    next. All other work takes turns.
     """
 
     progressed = Signal(float)
@@ -101,7 +102,7 @@ class Task(QObject):
         beside: bool = False,
     ) -> None:
         super().__init__(parent)
-        self.patient, self._takes_turns = patient, not (patient or elsewhere or beside)
+        self.patient, self._beside, self._takes_turns = patient, beside, not (patient or elsewhere or beside)
         self._work: Callable[[Any], object] | None = work
         self.token = _Token(self)
 
@@ -124,6 +125,9 @@ class Task(QObject):
                 return
             if self._takes_turns:
                 with self._in_turn():
+                    outcome = work(self.token)
+            elif self._beside:
+                with heeding(lambda: self.token.stopped):
                     outcome = work(self.token)
             else:
                 outcome = work(self.token)

@@ -9,16 +9,18 @@ from __future__ import annotations
 import math
 import random
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QRegion, QTransform
+from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPixmap, QPolygonF, QRegion, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
+from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.app.look.painting import drawing_on, guarded, saved
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.scene.stamps import Stamp, Stamps, hair
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.core.container.blank import inside_polygon
-from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.records import Item, Placement
 
@@ -35,8 +37,7 @@ class GroundItem(QGraphicsItem):
         self.tool_alpha = 0.94
         self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
         self._base: tuple[tuple[object, ...], QPixmap, Ground] | None = None
-        self._stamps: dict[tuple[object, ...], tuple[QPixmap, QPointF, Item]] = {}
-        self._stamped = 0  # pixels of all stamps together
+        self._stamps = Stamps()
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
         self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
@@ -45,7 +46,6 @@ class GroundItem(QGraphicsItem):
         """Dress anew."""
         self._theme, self._grain = theme, _grain(theme)
         self._stamps.clear()
-        self._stamped = 0
         self._base = None
         self.update()
 
@@ -81,7 +81,7 @@ class GroundItem(QGraphicsItem):
         places = painter.clipRegion() if painter.hasClipping() else QRegion(exposed.toAlignedRect())
         if not (self.is_hurried and self._stamp_base(painter, ground)):
             self._paint_base(painter, ground)
-        cutouts = [one for one in ground.cutouts if places.intersects(_around(one.bounds).toAlignedRect())]
+        cutouts = [ground.cutouts[n] for n in _exposed(ground, places)]
         last = len(ground.layers) if self.only_layer is None else self.only_layer
         for number in range(1, last + 1):
             # Where the next layer takes the very same away, this one is not seen.
@@ -98,14 +98,14 @@ class GroundItem(QGraphicsItem):
         frame = inside.boundingRect().adjusted(-9, -9, 9, 9)
         rim.addRoundedRect(frame, 6, 6)
         painter.fillPath(rim.subtracted(inside), theme.colour("bench"))
-        painter.setPen(_hair(theme.colour("line_strong")))
+        painter.setPen(hair(theme.colour("line_strong")))
         painter.drawPath(rim)
         blank = area_path(ground.blank)
         painter.fillPath(blank, theme.colour("foam_top"))
         grain = QBrush(self._grain)
         grain.setTransform(QTransform.fromScale(0.35, 0.35))
         painter.fillPath(blank, grain)
-        painter.setPen(_hair(theme.colour("foam_edge")))
+        painter.setPen(hair(theme.colour("foam_edge")))
         painter.drawPath(blank)
         self._paint_obstacles(painter, ground)
 
@@ -134,54 +134,35 @@ class GroundItem(QGraphicsItem):
     def _paint_obstacles(self, painter: QPainter, ground: Ground) -> None:
         """Paint what stands into the inside, and the slits that take what is too thin for a notch."""
         theme = self._theme
-        painter.setPen(_hair(theme.colour("tool_line")))
+        painter.setPen(hair(theme.colour("tool_line")))
         painter.setBrush(theme.colour("bench"))
         for one in ground.bay.container.obstacles:
             painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in one.ring]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(_hair(theme.colour("paper")))
+        painter.setPen(hair(theme.colour("paper")))
         for start, end in ground.blanks[0].slits:
             painter.drawLine(QPointF(*start), QPointF(*end))
 
     def _paint_things(self, painter: QPainter, ground: Ground, places: QRegion) -> None:
-        for placement in ground.insert.placements:
-            pocket = ground.pockets[placement.id]
-            if places.intersects(_around(pocket.surface.bounds).toAlignedRect()):
-                if self.is_hurried and self._stamp(painter, pocket.item, placement):
-                    continue
-                with saved(painter):
-                    painter.translate(placement.x_mm, placement.y_mm)
-                    painter.rotate(placement.angle_deg)
-                    paint_tool(painter, pocket.item, self._theme, alpha=self.tool_alpha)
+        placements = ground.insert.placements
+        for placement in (placements[n] for n in _exposed(ground, places) if n < len(placements)):
+            item = ground.pockets[placement.id].item
+            if self.is_hurried and self._stamp(painter, item, placement):
+                continue
+            with saved(painter):
+                painter.translate(placement.x_mm, placement.y_mm)
+                painter.rotate(placement.angle_deg)
+                paint_tool(painter, item, self._theme, alpha=self.tool_alpha)
 
     def _stamp(self, painter: QPainter, item: Item, placement: Placement) -> bool:
         """Paint a thing from its picture at this scale and angle; False where it is too large for one."""
         where = painter.transform()
-        scale = where.m11()
-        key = (id(item), placement.angle_deg, round(scale, 4), self.tool_alpha)
-        known = self._stamps.get(key)
-        if known is None:
-            turned = QTransform().scale(scale, scale).rotate(placement.angle_deg)
-            room = turned.mapRect(area_path(polygon_of(item.outline)).boundingRect()).adjusted(-3, -3, 3, 3)
-            if room.width() * room.height() > _LARGEST_STAMP:
-                return False
-            picture = QPixmap(room.size().toSize())
-            picture.fill(Qt.GlobalColor.transparent)
-            corner = QPointF(round(room.left()), round(room.top()))
-            with drawing_on(picture) as brush:
-                brush.translate(-corner)
-                brush.setTransform(turned, True)
-                paint_tool(brush, item, self._theme, alpha=self.tool_alpha)
-            self._stamped += picture.width() * picture.height()
-            if self._stamped > _MOST_STAMPED:
-                self._stamps.clear()
-                self._stamped = picture.width() * picture.height()
-            known = self._stamps[key] = (picture, corner, item)
-        picture, corner, _ = known
-        at = where.map(QPointF(placement.x_mm, placement.y_mm)) + corner
+        found = self._stamps.item(item, placement.angle_deg, where.m11(), self._theme, self.tool_alpha)
+        if found is None:
+            return False
         with saved(painter):
             painter.resetTransform()
-            painter.drawPixmap(QPointF(round(at.x()), round(at.y())), picture)
+            _put(painter, found, where.map(QPointF(placement.x_mm, placement.y_mm)))
         return True
 
     def _paint_layer(self, painter: QPainter, ground: Ground, number: int, cutouts: list[Cutout]) -> None:
@@ -191,33 +172,66 @@ class GroundItem(QGraphicsItem):
             colour = theme.colour("foam_contrast")
         else:
             colour = theme.depth((number - 1) / max(1, len(ground.layers) - 1))
-        reached = [one for one in cutouts if len(one.areas) >= number]
-        painter.setPen(_hair(theme.colour("shade", 0.55)))
-        for cutout in reached:
-            painter.drawPath(area_path(cutout.areas[number - 1]))
-        for cutout in reached:
-            painter.fillPath(area_path(cutout.areas[number - 1]), colour)
+        reached = [one.areas[number - 1] for one in cutouts if len(one.areas) >= number]
+        reached = [area for area in reached if not area.is_empty]
+        shade = theme.colour("shade", 0.55)
+        if self.is_hurried and self._stamp_areas(painter, reached, shade, colour):
+            return
+        painter.setPen(hair(shade))
+        for area in reached:
+            painter.drawPath(area_path(area))
+        for area in reached:
+            painter.fillPath(area_path(area), colour)
+
+    def _stamp_areas(self, painter: QPainter, areas: list[BaseGeometry], line: QColor, fill: QColor) -> bool:
+        """Paint areas from pictures of their shapes, lines first; False where one is too large for a picture."""
+        where = painter.transform()
+        scale, stamps = where.m11(), self._stamps
+        lines = [stamps.area(area, scale, line, line=True) for area in areas]
+        fills = [stamps.area(area, scale, fill, line=False) for area in areas]
+        if None in lines or None in fills:
+            return False
+        corners = [where.map(QPointF(*area.bounds[:2])) for area in areas]
+        with saved(painter):
+            painter.resetTransform()
+            for found, at in zip((*lines, *fills), (*corners, *corners)):
+                if found is not None:
+                    _put(painter, found, at)
+        return True
+
+
+def _put(painter: QPainter, stamp: Stamp, at: QPointF) -> None:
+    """Paint a picture with what it is reckoned from at a point, to the nearest pixel."""
+    corner = at + stamp[1]
+    painter.drawPixmap(QPointF(round(corner.x()), round(corner.y())), stamp[0])
+
+
+def _exposed(ground: Ground, places: QRegion) -> list[int]:
+    """Return the numbers of the cutouts that reach into some places, pockets first, as they stand in the ground."""
+    box = places.boundingRect()
+    bounds = ground.reach
+    near = (
+        (bounds[:, 0] - _AROUND_MM <= box.right() + 1)
+        & (bounds[:, 2] + _AROUND_MM >= box.left())
+        & (bounds[:, 1] - _AROUND_MM <= box.bottom() + 1)
+        & (bounds[:, 3] + _AROUND_MM >= box.top())
+    )
+    return [
+        n for n in np.flatnonzero(near).tolist() if places.intersects(_around(ground.cutouts[n].bounds).toAlignedRect())
+    ]
 
 
 def _goes_on(cutout: Cutout, number: int) -> bool:
     return cutout.areas[number] is cutout.areas[number - 1]
 
 
-_LARGEST_STAMP = 400_000  # pixels
 _LARGEST_BASE = 6_000_000
-_MOST_STAMPED = 6_000_000  # four bytes each
 _AROUND_MM = 12.0  # a snug pocket is smaller than its thing: the thing reaches beyond the pocket's bounds
 
 
 def _around(bounds: tuple[float, float, float, float]) -> QRectF:
     left, top, right, bottom = bounds
     return QRectF(left, top, right - left, bottom - top).adjusted(-_AROUND_MM, -_AROUND_MM, _AROUND_MM, _AROUND_MM)
-
-
-def _hair(colour: QColor) -> QPen:
-    pen = QPen(colour, 1.4)
-    pen.setCosmetic(True)
-    return pen
 
 
 def _grain(theme: Theme) -> QPixmap:

@@ -18,6 +18,7 @@ from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.depth.seat import Seating
 from cozy_burrow.core.depth.sections import reach_below
 from cozy_burrow.core.foam.layers import Layer, layers_of
+from cozy_burrow.core.geometry.offset import mitred, rounded
 from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of, polygons_in
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Item, Rules, Zone
@@ -155,18 +156,21 @@ def grown(area: BaseGeometry, by_mm: float) -> BaseGeometry:
 
 
 def _snug(area: BaseGeometry, by_mm: float) -> BaseGeometry:
-    inner = area.buffer(-by_mm, join_style="mitre")
+    inner = mitred(area, -by_mm)
     reach = SLOT_MM / 2 + by_mm
-    core = area.buffer(-reach, join_style="mitre")
-    if core.buffer(reach + 0.05, join_style="mitre").covers(area):
+    core = mitred(area, -reach)
+    if mitred(core, reach + 0.05).covers(area):
         return inner
-    wide = core.buffer(reach + 0.05, quad_segs=4)
-    thin = [part for part in shapely.get_parts(area.difference(wide)) if part.area > _TIP_SHARE * reach**2]
+    wide = rounded(core, reach + 0.05, arc=4)
+    beyond = shapely.difference(area, wide, grid_size=_GRID_MM)
+    thin = polygons_in(beyond, least_area_mm2=_TIP_SHARE * reach**2)
     if not thin:
         return inner
-    near = shapely.union_all(thin).buffer(by_mm + 0.1, join_style="mitre").intersection(area)
+    # Where two areas only touch, what they share is a line, and an overlay takes no areas with lines among them.
+    around = mitred(shapely.union_all(thin, grid_size=_GRID_MM), by_mm + 0.1)
+    near = as_multi(shapely.intersection(around, area, grid_size=_GRID_MM))
     slots = shapely.difference(near, _shaved(area, near, by_mm), grid_size=_GRID_MM)
-    clean = slots.buffer(-_SPLINTER_MM, join_style="mitre").buffer(_SPLINTER_MM, join_style="mitre")
+    clean = mitred(mitred(slots, -_SPLINTER_MM), _SPLINTER_MM)
     kept = polygons_in(shapely.intersection(clean, area, grid_size=_GRID_MM))
     return shapely.union_all([*polygons_in(inner), *kept], grid_size=_GRID_MM)
 
@@ -233,7 +237,7 @@ def _cuttable(area: BaseGeometry, least_foam_mm: float) -> BaseGeometry:
     if least_foam_mm <= 0:
         return area
     half = least_foam_mm / 2
-    closed = area.buffer(half, quad_segs=_CLOSING_ARC).buffer(-half, quad_segs=_CLOSING_ARC)
+    closed = rounded(rounded(area, half, arc=_CLOSING_ARC), -half, arc=_CLOSING_ARC)
     if abs(closed.area - area.area) < _NOTHING_MM2:
         return area  # nothing to give up
     return closed.union(area)  # straight edges come back a few micrometres short

@@ -8,6 +8,7 @@ from __future__ import annotations
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.geometry.offset import mitred, rounded
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point, Record
@@ -31,7 +32,7 @@ def slits_in(area: BaseGeometry) -> tuple[Slit, ...]:
     A strip of length l and width w has the area l · w and the rim 2 · (l + w), which gives both.
     """
     half = STRIP_MM / 2
-    strips = area.difference(area.buffer(-half, join_style="mitre").buffer(half + 0.02, quad_segs=8))
+    strips = area.difference(rounded(mitred(area, -half), half + 0.02, arc=8))
     found = []
     for part in polygons_in(strips, least_area_mm2=_LEAST_LENGTH * 0.1**2):
         around = part.exterior.length / 2

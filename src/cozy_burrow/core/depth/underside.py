@@ -18,6 +18,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at, revolved, spread_of
 from cozy_burrow.core.foam.layers import Layer
+from cozy_burrow.core.geometry.offset import mitred
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Zone
@@ -105,13 +106,12 @@ def bare_floors(
 def _with_fins(opening: BaseGeometry) -> BaseGeometry:
     """Return an opening with the fins of foam in and beside it that are too narrow to carry anything."""
     half = LEAST_LEDGE_MM / 2
-    closed: BaseGeometry = opening.buffer(half, join_style="mitre").buffer(-half - 1e-6, join_style="mitre")
-    return closed
+    return mitred(mitred(opening, half), -half - 1e-6)
 
 
 def _no_hairs(area: BaseGeometry) -> BaseGeometry:
-    core = area.buffer(-_HAIR_MM / 2, join_style="mitre")
-    return core if core.is_empty else core.buffer(_HAIR_MM / 2 + 1e-6, join_style="mitre").intersection(area)
+    core = mitred(area, -_HAIR_MM / 2)
+    return core if core.is_empty else mitred(core, _HAIR_MM / 2 + 1e-6).intersection(area)
 
 
 def _widened(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, ...]) -> list[BaseGeometry]:
@@ -124,7 +124,7 @@ def _widened(areas: tuple[BaseGeometry, ...], give_mm: float, cuts: tuple[Cut, .
         grown = seen.get(id(area)) if area is not None else Polygon()
         if grown is None:
             assert area is not None
-            grown = area.buffer(give_mm, join_style="mitre")  # as it was shrunk: sharp corners come back whole
+            grown = mitred(area, give_mm)  # as it was shrunk: sharp corners come back whole
             seen[id(area)] = grown
         more = [cut for cut, count in cuts if count >= number]
         wide.append(shapely.union_all([grown, *more]) if more else grown)

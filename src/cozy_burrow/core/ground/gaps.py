@@ -47,11 +47,8 @@ class Gap(Record, frozen=True, kw_only=True):
         return self.wanted_mm - self.gap_mm
 
 
-def neighbours(ground: Ground, *, within_mm: float, only: str | None = None) -> Iterator[tuple[Cutout, Cutout]]:
-    """Yield the pairs of cutouts with different owners whose bounds come within a distance.
-
-    only: yield just the pairs of this placement's cutouts.
-    """
+def neighbours(ground: Ground, *, within_mm: float) -> Iterator[tuple[Cutout, Cutout]]:
+    """Yield the pairs of cutouts with different owners whose bounds come within a distance."""
     cutouts = ground.cutouts
     if len(cutouts) < 2:
         return
@@ -66,8 +63,7 @@ def neighbours(ground: Ground, *, within_mm: float, only: str | None = None) -> 
         first, second = cutouts[i], cutouts[j]
         if first.owners & second.owners or _one_under_the_other(ground, first, second):
             continue
-        if only is None or only in first.owners or only in second.owners:
-            yield first, second
+        yield first, second
 
 
 def _one_under_the_other(ground: Ground, first: Cutout, second: Cutout) -> bool:
@@ -143,6 +139,9 @@ def _point(row: NDArray[np.float64]) -> Point:
     return float(row[0]), float(row[1])
 
 
+_THUMB_MM = 40.0  # beyond the widest wall nobody measures
+
+
 def widest_wanted_mm(ground: Ground) -> float:
     """Return the widest wall that any two cutouts of this insert could ask for."""
     deepest = ground.layers[-1].bottom_mm
@@ -151,17 +150,36 @@ def widest_wanted_mm(ground: Ground) -> float:
 
 @memo(rows=16)
 def gaps_round(ground: Ground, placement_id: str, *, most: int = 4) -> tuple[Gap, ...]:
-    """Return the nearest gaps round one placement, to neighbours and to the edge, tightest first: for the thumb."""
-    reach = widest_wanted_mm(ground) + 40.0
-    found = [
-        worst_gap(first, second, ground.layers, ground.rules, False)
-        for first, second in neighbours(ground, within_mm=reach, only=placement_id)
-    ]
-    for cutout in ground.cutouts:
-        if placement_id in cutout.owners:
-            found.append(edge_gap_of(ground, cutout))
+    """Return the nearest gaps round one placement, to neighbours and to the edge, tightest first: for the thumb.
+
+    Who lies farther off by its bounds than the tightest ones leave room for is not measured: a drag asks at each step.
+    """
+    widest = widest_wanted_mm(ground)
+    found = [edge_gap_of(ground, cutout) for cutout in ground.cutouts if placement_id in cutout.owners]
+    for apart_mm, first, second in _round(ground, placement_id, within_mm=widest + _THUMB_MM):
+        found.sort(key=lambda gap: -gap.short_mm)
+        if len(found) >= most and widest - apart_mm <= found[most - 1].short_mm:
+            break
+        found.append(worst_gap(first, second, ground.layers, ground.rules, False))
     found.sort(key=lambda gap: -gap.short_mm)
     return tuple(found[:most])
+
+
+def _round(ground: Ground, placement_id: str, *, within_mm: float) -> list[tuple[float, Cutout, Cutout]]:
+    """Return pairs of a placement's cutouts with others near them and how far their bounds are apart, nearest first."""
+    cutouts, bounds = ground.cutouts, ground.reach
+    found: list[tuple[float, int, int]] = []
+    for i, mine in enumerate(cutouts):
+        if placement_id not in mine.owners:
+            continue
+        across = np.maximum(0.0, np.maximum(bounds[:, 0] - bounds[i, 2], bounds[i, 0] - bounds[:, 2]))
+        down = np.maximum(0.0, np.maximum(bounds[:, 1] - bounds[i, 3], bounds[i, 1] - bounds[:, 3]))
+        apart = np.hypot(across, down)
+        for j in np.flatnonzero((across <= within_mm) & (down <= within_mm)).tolist():
+            other = cutouts[j]
+            if not (mine.owners & other.owners or _one_under_the_other(ground, mine, other)):
+                found.append((float(apart[j]), min(i, j), max(i, j)))
+    return [(apart_mm, cutouts[i], cutouts[j]) for apart_mm, i, j in sorted(set(found))]
 
 
 def edge_gap_of(ground: Ground, cutout: Cutout) -> Gap:

@@ -25,6 +25,8 @@ MOST_BYTES = 25_000_000  # of answers, by a rough count; what the document in ha
 _LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
 _AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
 _page = [0]
+# Another thread puts something in or takes it away while all rows are looked at: the next look sees them.
+_CHANGED_MEANWHILE = (RuntimeError, KeyError)
 _ROW_BYTES = 500  # of a row beside its answer: its key, its references, its place in the order
 
 
@@ -213,7 +215,7 @@ def turn_page() -> None:
         if kept_bytes() <= MOST_BYTES:
             return
         for kept in _caches:
-            with suppress(RuntimeError):  # another thread is putting something in: the next look takes it
+            with suppress(*_CHANGED_MEANWHILE):
                 for key in [key for key, row in kept.items() if row.page < _page[0] - age]:
                     kept.pop(key, None)
 
@@ -222,7 +224,7 @@ def kept_bytes() -> int:
     """Return how much all answers that are kept weigh, roughly."""
     total = 0
     for kept in _caches:
-        with suppress(RuntimeError):
+        with suppress(*_CHANGED_MEANWHILE):
             total += sum(row.weight for row in kept.values())
     return total
 

@@ -18,6 +18,7 @@ from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.blanks import cut_blanks
 from cozy_burrow.core.foam.layers import layers_of
+from cozy_burrow.core.geometry.offset import mitred
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
@@ -49,7 +50,7 @@ def footprint(pocket: Pocket, wall_mm: float) -> BaseGeometry:
 
 @memo(rows=1024)
 def _footprint(pocket: Pocket, wall_mm: float) -> BaseGeometry:
-    bulge = polygon_of(pocket.item.outline).buffer(-max(0.0, wall_mm - APART_MM) / 2, join_style="mitre")
+    bulge = mitred(polygon_of(pocket.item.outline), -max(0.0, wall_mm - APART_MM) / 2)
     if bulge.is_empty or pocket.surface.covers(bulge):
         return pocket.surface
     return pocket.surface.union(bulge)
@@ -118,7 +119,7 @@ def bed_for(
 @memo(rows=32)
 def _bed_area(bay: Bay, rules: Rules) -> BaseGeometry:
     area = shapely.intersection_all([blank.polygon for blank in cut_blanks(bay, rules.floor_layers)])
-    area = area.buffer(-rules.edge_mm, join_style="mitre")
+    area = mitred(area, -rules.edge_mm)
     kept = [point.buffer(rules.edge_mm, quad_segs=16) for point in fixing_points(bay.container)]
     return area.difference(shapely.union_all(kept)) if kept else area
 

@@ -20,6 +20,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.axes import long_axis_deg
+from cozy_burrow.core.geometry.offset import mitred
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
@@ -198,7 +199,7 @@ def _same_side(outline: BaseGeometry, first: Point, second: Point) -> bool:
 
 @memo(rows=1024)
 def _inside(outline: BaseGeometry) -> BaseGeometry:
-    return outline.buffer(-_EDGE_MM, join_style="mitre")
+    return mitred(outline, -_EDGE_MM)
 
 
 def _along(outline: Polygon, at: NDArray[np.float64], balance: NDArray[np.float64]) -> float:

@@ -46,8 +46,10 @@ class GripPanel(FollowingPanel):
 
     def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
+        self._waits = False
         self.aside = Aside(workspace, self)
         self.aside.changed.connect(self._show_busy)
+        workspace.judged.connect(self._follow_judged)
         layout, foot = scrolled(self)
         self._head = head("")
         layout.addWidget(self._head)
@@ -131,10 +133,11 @@ class GripPanel(FollowingPanel):
         """Show the document as it is now."""
         workspace = self._workspace
         chosen = workspace.selection
+        self._waits = False  # for the grips, which are worked out beside the window
         row = self.list.currentRow()
         self.list.blockSignals(True)
-        self.list.clear()
         if chosen:
+            self.list.clear()
             self._list_pulls([pull for pull in workspace.insert.pulls if set(pull.serves) & set(chosen)])
             self.list.setCurrentRow(min(max(0, row), self.list.count() - 1))
         else:
@@ -156,6 +159,15 @@ class GripPanel(FollowingPanel):
         self.hold.follow()
         self._show_pull()
 
+    @property
+    def _is_late(self) -> bool:
+        """Whether the grips of all are worked out beside the window just now; in a drag few change, and none waits."""
+        return not (self._workspace.is_judged or self._workspace.is_in_gesture)
+
+    def _follow_judged(self) -> None:
+        if self._waits:
+            self._follow_if_seen()
+
     def _list_pulls(self, pulls: list[FingerPull]) -> None:
         self._list_head.setText(tr("Its pulls; drag them on the plan"))
         self.list.setAccessibleName(tr("Finger pulls of the selection"))
@@ -171,13 +183,25 @@ class GripPanel(FollowingPanel):
         workspace = self._workspace
         self._list_head.setText(tr("Out: ✓ easily   ! hardly   ✗ not at all"))
         self.list.setAccessibleName(tr("Verdict for each item"))
-        grips = {key: grip_of(workspace.ground, key) for key in workspace.ground.pockets}
-        names = {key: placement_name(workspace.project, key) for key in grips}
+        names = {key: placement_name(workspace.project, key) for key in workspace.ground.pockets}
+        shown = [self.list.item(row).data(_THING) for row in range(self.list.count())]
+        self._waits = self._is_late
+        if self._waits and set(shown) == set(names):
+            return  # as it was, until then
+        self.list.clear()
+        if self._waits:
+            for key in sorted(names, key=lambda one: names[one]):
+                self._list_thing(key, f"…  {names[key]}")
+            return
+        grips = {key: grip_of(workspace.ground, key) for key in names}
         for key in sorted(grips, key=lambda one: (grips[one].good, grips[one].possible, names[one])):
-            entry = QListWidgetItem(f"{mark_of(grips[key])}  {names[key]}")
-            entry.setToolTip(grip_text(grips[key], workspace.unit))
-            entry.setData(_THING, key)
-            self.list.addItem(entry)
+            self._list_thing(key, f"{mark_of(grips[key])}  {names[key]}", grip_text(grips[key], workspace.unit))
+
+    def _list_thing(self, key: str, text: str, told: str = "") -> None:
+        entry = QListWidgetItem(text)
+        entry.setToolTip(told)
+        entry.setData(_THING, key)
+        self.list.addItem(entry)
 
     def _choose(self, entry: QListWidgetItem) -> None:
         key = entry.data(_THING)
@@ -188,7 +212,11 @@ class GripPanel(FollowingPanel):
         """Answer: can I get it out?"""
         workspace = self._workspace
         ground = workspace.ground
-        if len(workspace.selection) == 1:
+        one = len(workspace.selection) == 1
+        if ground.guessed or (self._is_late and not one):
+            self._waits = True
+            return tr("Checking…")
+        if one:
             return grip_text(grip_of(ground, workspace.selection[0]), workspace.unit)
         grips = {key: grip_of(ground, key) for key in ground.pockets}
         if not grips:

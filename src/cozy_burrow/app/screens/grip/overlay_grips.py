@@ -59,6 +59,8 @@ def grips(overlay: Overlay, ground: Ground, workspace: Workspace, *, hold: bool)
             painter.setPen(QPen(theme.colour("accent"), 1.6))
             painter.setBrush(QBrush(theme.colour("accent"), Qt.BrushStyle.Dense5Pattern))
             painter.drawPath(overlay.transform.map(area_path(pull.area)))
+    if ground.guessed:
+        return  # the verdicts belong to seats that are judged just now, and painting must not wait for them
     for key, pocket in ground.pockets.items():
         middle = pocket.surface.representative_point()
         at = overlay.to_view((middle.x, middle.y))
