@@ -60,7 +60,7 @@ def photo_job(folder: Path) -> None:
     crossing = shape.intersection(_upright(neck, shape)).bounds
     session.set_mark(0, (neck, crossing[1] - 3))
     session.set_mark(1, (neck, crossing[3] + 3))
-    QTest.mouseClick(tools.buttons["Part at A–B"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(tools.mends.buttons["part"], Qt.MouseButton.LeftButton)
     assert len(session.table.drafts) == 4, window.statusBar().currentMessage()
 
     # A straight edge: marks by clicks on the rim, straightened by key.
@@ -95,10 +95,10 @@ def photo_job(folder: Path) -> None:
     inner = polygon_of(session.draft.item.outline).representative_point()
     session.set_mark(0, (inner.x, inner.y))
     session.set_mark(1, (inner.x, inner.y - 40))
-    tools.knob_width.setFocus()
-    QTest.keyClicks(tools.knob_width, "8")
-    QTest.keyClicks(tools.knob_thickness, "20")
-    QTest.mouseClick(tools.buttons["Add a knob"], Qt.MouseButton.LeftButton)
+    tools.mends.knob_width.setFocus()
+    QTest.keyClicks(tools.mends.knob_width, "8")
+    QTest.keyClicks(tools.mends.knob_thickness, "20")
+    QTest.mouseClick(tools.mends.buttons["knob"], Qt.MouseButton.LeftButton)
     assert [zone.name for zone in session.draft.item.zones][-1] == "knob"
 
     # Zones on either side of a line, by key.

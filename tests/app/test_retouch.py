@@ -55,35 +55,35 @@ class Pictures(QtCase):
         rim = polygon_of(session.draft.item.outline).exterior
         ends = [rim.interpolate(share, normalized=True).coords[0] for share in (0.1, 0.2)]
         for field, text in (
-            (tools.knob_width, "6"),
-            (tools.knob_thickness, "9"),
-            (tools.wider, "0.5"),
-            (tools.hole_width, "4"),
-            (tools.calliper, "12"),
+            (tools.mends.knob_width, "6"),
+            (tools.mends.knob_thickness, "9"),
+            (tools.mends.wider, "0.5"),
+            (tools.mends.hole_width, "4"),
+            (tools.mends.calliper, "12"),
         ):
             field.setText(text)
         start = session.table
         for name, marks in (
-            ("Fill hole at A", (middle, middle)),
-            ("Straighten A–B", ends),
-            ("Round A–B", ends),
-            ("Smooth A–B", ends),
-            ("Mirror at A–B", ((middle[0] - 30, middle[1]), (middle[0] + 30, middle[1]))),
-            ("Zones at A–B", ((middle[0] - 30, middle[1]), (middle[0] + 30, middle[1]))),
-            ("Add a knob", (middle, (middle[0], middle[1] - 25))),
-            ("Cut a hole", (middle, middle)),
-            ("Widen", ends),
-            ("Check A–B", (middle, (middle[0] + 11.5, middle[1]))),
+            ("fill", (middle, middle)),
+            ("straighten", ends),
+            ("round", ends),
+            ("smooth", ends),
+            ("mirror", ((middle[0] - 30, middle[1]), (middle[0] + 30, middle[1]))),
+            ("zones", ((middle[0] - 30, middle[1]), (middle[0] + 30, middle[1]))),
+            ("knob", (middle, (middle[0], middle[1] - 25))),
+            ("hole", (middle, middle)),
+            ("widen", ends),
+            ("check", (middle, (middle[0] + 11.5, middle[1]))),
         ):
             with self.subTest(name):
                 before = session.table
                 session.set_mark(0, marks[0])
                 session.set_mark(1, marks[1])
-                QTest.mouseClick(tools.buttons[name], Qt.MouseButton.LeftButton)
+                QTest.mouseClick(tools.mends.buttons[name], Qt.MouseButton.LeftButton)
                 self.assertNotEqual(session.table, before, window.statusBar().currentMessage())
-        self.assertIn("The calliper says", tools.compared.text())
+        self.assertIn("The calliper says", tools.mends.compared.text())
         window.undo()
-        self.assertEqual(tools.compared.text(), "")
+        self.assertEqual(tools.mends.compared.text(), "")
         for _ in range(9):
             window.undo()
         self.assertEqual(session.table.drafts, start.drafts)
@@ -95,8 +95,8 @@ class Pictures(QtCase):
         before = session.table
         session.set_mark(0, (0.0, 0.0))
         session.set_mark(1, (5.0, 0.0))
-        for name in ("Part at A–B", "Add a knob", "Check A–B", "Fill hole at A", "Zones at A–B"):
-            QTest.mouseClick(tools.buttons[name], Qt.MouseButton.LeftButton)
+        for name in ("part", "knob", "check", "fill", "zones"):
+            QTest.mouseClick(tools.mends.buttons[name], Qt.MouseButton.LeftButton)
             self.assertTrue(window.statusBar().currentMessage(), name)
         self.assertEqual(session.table, before)
 
@@ -110,7 +110,7 @@ class Pictures(QtCase):
         across = shape.intersection(LineString([(x + 12, 0), (x + 12, 300)])).bounds
         session.set_mark(0, (x + 12, across[1] - 10))
         session.set_mark(1, (x + 8, across[3] + 10))
-        at_gather(window).retouch_tools.split_zones()
+        at_gather(window).retouch_tools.mends.split_zones()
         zones = len(session.draft.item.zones)
         self.assertGreaterEqual(zones, 2)
         from cozy_burrow.core.kit.stations import parse_stations, station_item

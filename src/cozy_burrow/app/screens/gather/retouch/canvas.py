@@ -16,7 +16,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPen,
     QResizeEvent,
     QTransform,
@@ -26,20 +25,16 @@ from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.painting import paints, saved
-from cozy_burrow.app.look.theme.theme import Theme, type_font
-from cozy_burrow.app.scene.paths import ring_path
-from cozy_burrow.core.capture.photo.sides import swell
-from cozy_burrow.core.capture.retouch.draft import Draft, reshaped
+from cozy_burrow.app.look.painting import paints
+from cozy_burrow.app.look.theme.theme import Theme
+from cozy_burrow.app.screens.gather.retouch.bench_painting import BenchPainting
+from cozy_burrow.core.capture.retouch.draft import reshaped
 from cozy_burrow.core.capture.retouch.shaping import moved_point
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Outline, Point
 from cozy_burrow.core.tongue import tr
 
 _GRAB_PX = 9.0
-_LENS_PX = 82.0
-_LENS_TIMES = 3.5
-_POINT_ROOM_PX = 7.0  # points nearer to each other than this on screen are not shown one by one
 
 
 class RetouchCanvas(QWidget):
@@ -47,13 +42,12 @@ class RetouchCanvas(QWidget):
 
     def __init__(self, session: RetouchSession, workspace: Workspace, theme: Theme, scale: float) -> None:
         super().__init__()
-        self._session, self._workspace, self.theme, self._scale = session, workspace, theme, scale
-        self._image = QImage()
+        self._session, self.theme = session, theme
+        self._painting = BenchPainting(self, session, workspace, theme, scale)
         self._pixels: NDArray[np.uint8] | None = None
         self._view = QTransform()
         self._cursor: QPointF | None = None
         self._grabbed: tuple[int, int] | None = None
-        self._dragged: Outline | None = None
         self._pan: QPointF | None = None
         self.lens = True
         self.setMouseTracking(True)
@@ -68,7 +62,7 @@ class RetouchCanvas(QWidget):
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
-        self.theme = theme
+        self.theme = self._painting.theme = theme
         self.update()
 
     # Where things are
@@ -78,20 +72,20 @@ class RetouchCanvas(QWidget):
         if capture is None:
             return
         pixels = self._pixels = capture.backdrop.pixels  # the array must outlive the image
-        self._image = QImage(
+        self._painting.image = QImage(
             pixels.data, pixels.shape[1], pixels.shape[0], pixels.strides[0], QImage.Format.Format_RGB888
         )
         self.fit()
 
     def _drop_point(self) -> None:
         """The drafts have changed: a point that was held may be another one, or none, by now."""
-        self._grabbed = self._dragged = None
+        self._grabbed = self._painting.dragged = None
         self.update()
 
     def _let_go(self) -> None:
         """The picture was taken away: it need not be kept until another one comes."""
-        self._dragged = self._grabbed = None
-        self._image, self._pixels = QImage(), None
+        self._painting.dragged = self._grabbed = None
+        self._painting.image, self._pixels = QImage(), None
 
     def fit(self) -> None:
         """Show everything."""
@@ -99,7 +93,7 @@ class RetouchCanvas(QWidget):
         if capture is None or self.width() < 10:
             return
         box = capture.backdrop
-        width, height = self._image.width() * box.cell_mm, self._image.height() * box.cell_mm
+        width, height = self._painting.image.width() * box.cell_mm, self._painting.image.height() * box.cell_mm
         shapes = [polygon_of(one.item.outline).bounds for one in self._session.table.drafts]
         left, top = min(one[0] for one in shapes) - 12, min(one[1] for one in shapes) - 12
         right, bottom = max(one[2] for one in shapes) + 12, max(one[3] for one in shapes) + 12
@@ -141,138 +135,14 @@ class RetouchCanvas(QWidget):
         painter.fillRect(self.rect(), self.theme.colour("bench"))
         if not self._session.is_open:
             return
-        self._paint_all(painter, self._view)
-        self._paint_told(painter)
+        self._painting.all(painter, self._view)
+        self._painting.told(painter)
         if self.lens and self._cursor is not None:
-            self._paint_lens(painter, self._cursor)
+            self._painting.lens(painter, self._view, self._cursor)
         if self.hasFocus():
             painter.setPen(QPen(self.theme.colour("accent"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-
-    def _paint_all(self, painter: QPainter, view: QTransform) -> None:
-        capture = self._session.capture
-        assert capture is not None
-        with saved(painter):
-            painter.setTransform(view, True)
-            with saved(painter):
-                if capture.trace is not None:
-                    camera = capture.trace.sight.camera
-                    factor = 1 / swell(camera, min(self._session.draft.edge_mm, 0.45 * camera.height_mm))
-                    foot = camera.eye_mm
-                    painter.translate(foot[0], foot[1])
-                    painter.scale(factor, factor)
-                    painter.translate(-foot[0], -foot[1])
-                box = capture.backdrop
-                painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, view.m11() * box.cell_mm < 4)
-                room = QRectF(
-                    box.origin_mm[0],
-                    box.origin_mm[1],
-                    self._image.width() * box.cell_mm,
-                    self._image.height() * box.cell_mm,
-                )
-                painter.drawImage(room, self._image)
-            for number, draft in enumerate(self._session.table.drafts):
-                self._paint_draft(painter, draft, chosen=number == self._session.table.chosen)
-        self._paint_points(painter, view)
-        self._paint_marks(painter, view)
-
-    def _paint_draft(self, painter: QPainter, draft: Draft, *, chosen: bool) -> None:
-        outline = self._dragged if chosen and self._dragged is not None else draft.item.outline
-        path = QPainterPath()
-        for ring in (outline.outer, *outline.holes):
-            path.addPath(ring_path(ring))
-        painter.setBrush(self.theme.colour("accent", 0.16) if chosen else Qt.BrushStyle.NoBrush)
-        halo = QPen(self.theme.colour("paper", 0.85), 3.6 if chosen else 3.0)
-        halo.setCosmetic(True)
-        painter.setPen(halo)
-        painter.drawPath(path)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        line = QPen(self.theme.colour("accent" if chosen else "ink_soft"), 1.8 if chosen else 1.4)
-        line.setCosmetic(True)
-        if not chosen:
-            line.setStyle(Qt.PenStyle.DashLine)
-        painter.setPen(line)
-        painter.drawPath(path)
-        if len(draft.item.zones) > 1:
-            line.setStyle(Qt.PenStyle.DotLine)
-            painter.setPen(line)
-            for zone in draft.item.zones:
-                painter.drawPath(ring_path(zone.region.outer))
-
-    def _paint_points(self, painter: QPainter, view: QTransform) -> None:
-        """Paint the points of the chosen outline where there is room to take hold of one."""
-        outline = self._dragged or self._session.draft.item.outline
-        painter.setPen(QPen(self.theme.colour("accent"), 1.4))
-        painter.setBrush(self.theme.colour("paper"))
-        for ring in (outline.outer, *outline.holes):
-            last: QPointF | None = None
-            for point in ring:
-                at = view.map(QPointF(*point))
-                if last is None or math.hypot(at.x() - last.x(), at.y() - last.y()) >= _POINT_ROOM_PX:
-                    painter.drawRect(QRectF(at.x() - 2.5, at.y() - 2.5, 5, 5))
-                    last = at
-
-    def _paint_marks(self, painter: QPainter, view: QTransform) -> None:
-        first, second = (view.map(QPointF(*mark)) for mark in self._session.marks)
-        line = QPen(self.theme.colour("care"), 1.4, Qt.PenStyle.DashLine)
-        painter.setPen(line)
-        painter.drawLine(first, second)
-        painter.setFont(type_font("figure", self._scale))
-        for number, (name, at) in enumerate((("A", first), ("B", second))):
-            active = number == self._session.active_mark
-            size = (11 if active else 9) * self._scale
-            painter.setPen(QPen(self.theme.colour("care"), 2.6 if active else 1.4))
-            painter.setBrush(self.theme.colour("paper", 0.9))
-            spot = at + QPointF(0, -size - 6)
-            painter.drawLine(at, spot)
-            painter.drawEllipse(spot + QPointF(0, -size / 2), size, size)
-            painter.setPen(self.theme.colour("ink"))
-            card = QRectF(spot.x() - size, spot.y() - 1.5 * size, 2 * size, 2 * size)
-            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, name)
-        length = math.dist(*self._session.marks)
-        text = f"A–B {self._workspace.length(length, digits=2)}"
-        self._plate(painter, (first + second) / 2 + QPointF(10, 10), text)
-
-    def _paint_told(self, painter: QPainter) -> None:
-        capture = self._session.capture
-        if capture is not None:
-            self._plate(painter, QPointF(10, self.height() - 14), capture.told)
-
-    def _plate(self, painter: QPainter, at: QPointF, text: str) -> None:
-        painter.setFont(type_font("small", self._scale))
-        box = painter.fontMetrics().boundingRect(text)
-        card = QRectF(at.x(), at.y() - box.height(), box.width() + 12, box.height() + 6)
-        card.moveLeft(min(card.left(), self.width() - card.width() - 4))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self.theme.colour("paper", 0.92))
-        painter.drawRoundedRect(card, 4, 4)
-        painter.setPen(self.theme.colour("ink"))
-        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
-
-    def _paint_lens(self, painter: QPainter, at: QPointF) -> None:
-        radius = min(_LENS_PX * self._scale, 0.24 * min(self.width(), self.height()))
-        middle = QPointF(
-            at.x() + radius + 26 if at.x() + 2 * radius + 30 < self.width() else at.x() - radius - 26,
-            at.y() - radius - 26 if at.y() - 2 * radius - 30 > 0 else at.y() + radius + 26,
-        )
-        glass = QPainterPath()
-        glass.addEllipse(middle, radius, radius)
-        with saved(painter):
-            painter.setClipPath(glass)
-            painter.fillPath(glass, self.theme.colour("bench"))
-            here = self.at_mm(at)
-            view = QTransform()
-            view.translate(middle.x(), middle.y())
-            view.scale(self.px_per_mm * _LENS_TIMES, self.px_per_mm * _LENS_TIMES)
-            view.translate(-here[0], -here[1])
-            self._paint_all(painter, view)
-            painter.setPen(QPen(self.theme.colour("care"), 1))
-            painter.drawLine(middle - QPointF(8, 0), middle + QPointF(8, 0))
-            painter.drawLine(middle - QPointF(0, 8), middle + QPointF(0, 8))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(self.theme.colour("line_strong"), 3))
-        painter.drawEllipse(middle, radius, radius)
 
     # The hand
 
@@ -308,7 +178,7 @@ class RetouchCanvas(QWidget):
             outline = self._session.draft.item.outline
             rings = [list(one) for one in (outline.outer, *outline.holes)]
             rings[ring][index] = self.at_mm(at)
-            self._dragged = Outline(outer=tuple(rings[0]), holes=tuple(tuple(one) for one in rings[1:]))
+            self._painting.dragged = Outline(outer=tuple(rings[0]), holes=tuple(tuple(one) for one in rings[1:]))
         self._cursor = at
         self.update()
 
@@ -316,7 +186,7 @@ class RetouchCanvas(QWidget):
         """Leave the point where it is now."""
         self._pan = None
         grabbed, self._grabbed = self._grabbed, None
-        dragged, self._dragged = self._dragged, None
+        dragged, self._painting.dragged = self._painting.dragged, None
         if grabbed is not None and dragged is not None:
             ring, index = grabbed
             to = (dragged.outer, *dragged.holes)[ring][index]

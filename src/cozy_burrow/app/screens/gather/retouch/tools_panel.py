@@ -1,8 +1,6 @@
-"""What can be done to the thing on the retouch bench: its figures, and a button for every mend between two marks."""
+"""Beside the picture on the retouch bench: what was found in it, the figures of the chosen thing, and its mends."""
 
 from __future__ import annotations
-
-from collections.abc import Callable
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
@@ -19,21 +17,20 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel, soft
+from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel
+from cozy_burrow.app.screens.gather.retouch.mends import Mends
 from cozy_burrow.core.capture.retouch import draft as drafts
-from cozy_burrow.core.capture.retouch import shaping
 from cozy_burrow.core.capture.retouch.draft import Draft
-from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.shapes import renamed
-from cozy_burrow.core.model.records import Outline, Section
+from cozy_burrow.core.model.records import Section
 from cozy_burrow.core.tongue import tr
 
 _BODIES: tuple[tuple[Section, str], ...] = (("flat", tr("upright walls")), ("round", tr("round, lying")))
 
 
 class RetouchTools(QWidget):
-    """Beside the picture: the things on it, the figures of the chosen one, the mends."""
+    """Lists the things of a picture, takes the figures of one, mends it, sends all to the kit."""
 
     send_wanted = Signal()
     side_wanted = Signal()
@@ -48,7 +45,9 @@ class RetouchTools(QWidget):
         column.setContentsMargins(0, 0, 6, 0)
         column.addLayout(self._things())
         column.addLayout(self._figures())
-        column.addLayout(self._mends())
+        self.mends = Mends(session, workspace)
+        self.mends.side_wanted.connect(self.side_wanted)
+        column.addWidget(self.mends)
         column.addStretch(1)
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -59,7 +58,6 @@ class RetouchTools(QWidget):
         outer.addWidget(area, 1)
         outer.addLayout(self._ends())
         session.changed.connect(self.follow)
-        session.marks_moved.connect(self._follow_marks)
         self.follow()
 
     # Building
@@ -134,115 +132,6 @@ class RetouchTools(QWidget):
         column.addWidget(self._zones)
         return column
 
-    def _mends(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        self.between = soft("")
-        column.addWidget(self.between)
-        grid = QGridLayout()
-        grid.setVerticalSpacing(6)
-        mends: tuple[tuple[str, str, Callable[[], object]], ...] = (
-            (
-                tr("Straighten A–B"),
-                tr("The rim between the marks becomes a straight line."),
-                self._shape(tr("Straighten"), shaping.straightened),
-            ),
-            (
-                tr("Round A–B"),
-                tr("The rim between the marks becomes one arc."),
-                self._shape(tr("Round off"), shaping.rounded),
-            ),
-            (
-                tr("Smooth A–B"),
-                tr("Waves up to 4 mm long go from the rim between the marks."),
-                self._shape(tr("Smooth"), shaping.smoothed),
-            ),
-            (
-                tr("Mirror at A–B"),
-                tr("The half left of A to B is taken for both."),
-                self._shape(tr("Mirror"), shaping.mirrored_half),
-            ),
-            (tr("Part at A–B"), tr("Items that touch are parted where the line crosses."), self.part),
-            (
-                tr("Zones at A–B"),
-                tr("A zone on either side of the line, each with its own thickness."),
-                self.split_zones,
-            ),
-            (tr("Fill hole at A"), tr("The hole becomes part of the item."), self._fill),
-            (
-                tr("Side photo…"),
-                tr("A second photo, the item on its side, gives the thickness of each zone."),
-                self.side_wanted.emit,
-            ),
-        )
-        self.buttons: dict[str, QPushButton] = {}
-        for number, (text, tip, run) in enumerate(mends):
-            button = QPushButton(text)
-            button.setToolTip(tip)
-            button.clicked.connect(lambda _=False, run=run: run())
-            grid.addWidget(button, number // 2, number % 2)
-            self.buttons[text] = button
-        column.addLayout(grid)
-        column.addLayout(self._measured_mends())
-        return column
-
-    def _measured_mends(self) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setVerticalSpacing(6)
-        self.knob_width, self.knob_thickness = (
-            LengthField(tr("Knob width"), least_mm=0.1),
-            LengthField(tr("Knob thickness"), least_mm=0.1),
-        )
-        self.hole_width = LengthField(tr("Width of a hole"), least_mm=0.1)
-        self.wider = LengthField(tr("Wider all round by"))
-        self.calliper = LengthField(tr("A to B by calliper"), least_mm=0.1)
-        rows: tuple[tuple[tuple[LengthField, ...], str, str, Callable[[], object]], ...] = (
-            (
-                (self.knob_width, self.knob_thickness),
-                tr("Add a knob"),
-                tr("From A to B, for what the photo did not show: a side knob, a clip. Width, then thickness."),
-                self.add_knob,
-            ),
-            (
-                (self.hole_width,),
-                tr("Cut a hole"),
-                tr("From A to B, this wide: where paper in the shade looked like a part of the item."),
-                self._cut,
-            ),
-            (
-                (self.wider,),
-                tr("Widen"),
-                tr("All round; negative makes it smaller. Allowances belong to the pocket, not here."),
-                self._widen,
-            ),
-            (
-                (self.calliper,),
-                tr("Check A–B"),
-                tr("Compares the outline with the calliper and scales it; undo rejects that."),
-                self._check_length,
-            ),
-        )
-        for row, (fields, text, tip, run) in enumerate(rows):
-            for column, field in enumerate(fields):
-                field.setToolTip(tip)
-                grid.addWidget(field, row, column, 1, 3 - len(fields))
-            fields[-1].returnPressed.connect(run)
-            button = QPushButton(text)
-            button.setToolTip(tip)
-            button.clicked.connect(lambda _=False, run=run: run())
-            grid.addWidget(button, row, 2)
-            self.buttons[text] = button
-        for field, hint in (
-            (self.knob_width, tr("width")),
-            (self.knob_thickness, tr("thick")),
-            (self.hole_width, tr("hole width")),
-            (self.wider, tr("wider by")),
-            (self.calliper, tr("A to B by calliper")),
-        ):
-            field.setPlaceholderText(hint)
-        self.compared = soft("")
-        grid.addWidget(self.compared, len(rows), 0, 1, 3)
-        return grid
-
     # Following
 
     def follow(self) -> None:
@@ -250,7 +139,6 @@ class RetouchTools(QWidget):
         if not self._session.is_open:
             return
         table, draft = self._session.table, self._session.draft
-        self.compared.setText("")  # what was compared belonged to the state before
         self.list.blockSignals(True)
         if self.list.count() != len(table.drafts):
             self.list.clear()
@@ -276,18 +164,7 @@ class RetouchTools(QWidget):
             else tr("Send it to the kit")
         )
         self._show_zones(draft)
-        for field in (self.knob_width, self.knob_thickness, self.hole_width, self.wider, self.calliper):
-            field.set_unit(self._workspace.unit)
-        self._follow_marks()
-
-    def _follow_marks(self) -> None:
-        active = "AB"[self._session.active_mark]
-        self.between.setText(
-            tr(
-                "Click the rim to set A, then B. Mark {active} is next. N and B walk it, M takes the other.",
-                active=active,
-            )
-        )
+        self.mends.follow()
 
     def _size(self, draft: Draft) -> str:
         left, top, right, bottom = polygon_of(draft.item.outline).bounds
@@ -311,89 +188,6 @@ class RetouchTools(QWidget):
             self._zone_grid.addWidget(field, place[0], place[1] + 1)
 
     # Doing
-
-    def _shape(
-        self, label: str, change: Callable[[Outline, tuple[float, float], tuple[float, float]], Outline]
-    ) -> Callable[[], object]:
-        def run() -> None:
-            first, second = self._session.marks
-            self._session.do_draft(
-                label, lambda draft: drafts.reshaped(draft, change(draft.item.outline, first, second))
-            )
-
-        return run
-
-    def straighten(self) -> None:
-        """Straighten the rim between the marks."""
-        self._shape(tr("Straighten"), shaping.straightened)()
-
-    def part(self) -> None:
-        """Part things that touch."""
-        first, second = self._session.marks
-        self._session.do(tr("Part items"), lambda table: drafts.parted(table, first, second))
-
-    def split_zones(self) -> None:
-        """Split the zones along the marks."""
-        first, second = self._session.marks
-        self._session.do_draft(tr("Split zones"), lambda draft: drafts.with_zones(draft, first, second))
-
-    def _fill(self) -> None:
-        at = self._session.marks[0]
-        self._session.do_draft(
-            tr("Fill a hole"), lambda draft: drafts.reshaped(draft, shaping.without_hole(draft.item.outline, at))
-        )
-
-    def add_knob(self) -> None:
-        """Add a knob between the marks."""
-        first, second = self._session.marks
-
-        def change(draft: Draft) -> Draft:
-            width, thickness = (self._needed(field) for field in (self.knob_width, self.knob_thickness))
-            return drafts.with_knob(draft, first, second, width_mm=width, thickness_mm=thickness)
-
-        self._session.do_draft(tr("Add a knob"), change)
-
-    def _cut(self) -> None:
-        first, second = self._session.marks
-        self._session.do_draft(
-            tr("Cut a hole"),
-            lambda draft: drafts.reshaped(
-                draft,
-                shaping.with_hole(draft.item.outline, first, second, width_mm=self._needed(self.hole_width)),
-            ),
-        )
-
-    def _widen(self) -> None:
-        self._session.do_draft(
-            tr("Widen"),
-            lambda draft: drafts.reshaped(draft, shaping.widened(draft.item.outline, self._needed(self.wider))),
-        )
-
-    def _check_length(self) -> None:
-        first, second = self._session.marks
-        try:
-            length, factor = drafts.measured(first, second, calliper_mm=self._needed(self.calliper))
-        except UnusableInput as error:
-            self._session.said.emit(error.sentence())
-            return
-        made = self._session.do_draft(
-            tr("Scale by calliper"), lambda draft: drafts.reshaped(draft, shaping.scaled(draft.item.outline, factor))
-        )
-        if made:
-            off = self._workspace.length(length * factor - length, digits=2)
-            self.compared.setText(
-                tr(
-                    "The calliper says {off} more than the outline ({factor:+.2%}). Undo rejects the scaling.",
-                    off=off,
-                    factor=factor - 1,
-                )
-            )
-
-    def _needed(self, field: LengthField) -> float:
-        value = field.value()
-        if value is None:
-            raise UnusableInput(tr("a length is missing"), where=field.accessibleName(), remedy=tr("type it"))
-        return value
 
     def _rename(self) -> None:
         if self._session.is_open and self.name.text() != self._session.draft.item.name:
