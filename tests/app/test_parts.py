@@ -278,7 +278,7 @@ class Workspaces(QtCase):
         workspace, begun, ended = Workspace(TWO), threading.Event(), threading.Event()
         cut_short: list[bool] = []
 
-        def very_long(project: Project) -> Iterator[None]:
+        def very_long(project: Project, **_: str) -> Iterator[None]:
             begun.set()
             try:
                 for _ in range(20_000):

@@ -21,9 +21,9 @@ class Judge(QObject):
     judged = Signal()
     at_once = False  # in the window's own thread: for tests, in which nothing may hang on how much time there was
 
-    def __init__(self, project: Callable[[], Project], parent: QObject) -> None:
+    def __init__(self, project: Callable[[], Project], shown: Callable[[], str], parent: QObject) -> None:
         super().__init__(parent)
-        self._project = project
+        self._project, self._shown = project, shown  # the document, and the insert of it that is looked at
         self._seen: tuple[Finding, ...] = ()
         self.is_judged = False
         self._task: Task | None = None
@@ -71,8 +71,10 @@ class Judge(QObject):
             self._end(findings_of(project))
             return
 
+        shown = self._shown()
+
         def work(token: Token) -> tuple[Finding, ...]:
-            for _ in judging(project):
+            for _ in judging(project, first=shown):
                 token.step(0.0)
             return findings_of(project)
 

@@ -71,7 +71,7 @@ class Workspace(QObject):
         self.touched = Touched()  # by the change that `document_changed` tells of
         self._told: Project = project
         self.ground: Ground = self._ground_soon()
-        self._judge = Judge(lambda: self.project, self)
+        self._judge = Judge(lambda: self.project, lambda: self.insert_id, self)
         self._judge.judged.connect(self._hear_judged)
         self.document_changed.connect(lambda: self._judge.begin(in_gesture=self.is_in_gesture))
 
