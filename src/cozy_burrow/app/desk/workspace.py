@@ -115,6 +115,14 @@ class Workspace(QObject):
         return self._last_gesture == self._gesture
 
     @property
+    def is_late(self) -> bool:
+        """Whether what follows from the plan is worked out beside the window just now, and should not be asked for.
+
+        In a drag little changes at a time, and nobody waits.
+        """
+        return not (self.is_judged or self.is_in_gesture)
+
+    @property
     def unit(self) -> Unit:
         """The unit that lengths are shown in."""
         return self.project.units

@@ -38,6 +38,7 @@ class SectionView(QWidget):
         self.setAccessibleName(tr("Section under the line across the plan"))
         workspace.document_changed.connect(self._follow)
         workspace.selection_changed.connect(self.update)
+        workspace.judged.connect(self._follow_judged)
         self._follow()
 
     def set_theme(self, theme: Theme) -> None:
@@ -49,10 +50,11 @@ class SectionView(QWidget):
         ground = self._workspace.ground
         line, project = section_line(ground), self._workspace.project
         old, self._shown = self._shown, (ground, line, project.items, project.units)
-        if old is not None and old[1:] == self._shown[1:] and crosses_same(old[0], ground, *line):
+        finer = old is not None and self.cut.rough and not self._workspace.is_late
+        if old is not None and old[1:] == self._shown[1:] and crosses_same(old[0], ground, *line) and not finer:
             return
         before = self.cut if old is not None and old[1:] == self._shown[1:] else None
-        self.cut: SectionCut = cut_along(ground, *line)
+        self.cut: SectionCut = cut_along(ground, *line, soon=self._workspace.is_late)
         self.settling.begin(before, self.cut)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(
@@ -60,6 +62,10 @@ class SectionView(QWidget):
             + (", ".join(names) if names else "nothing")
         )
         self.update()
+
+    def _follow_judged(self) -> None:
+        if self.cut.rough:
+            self._follow()
 
     def raise_lid(self, raised_mm: float) -> None:
         """Show the lid raised above closed."""

@@ -64,7 +64,7 @@ class SectionCut(Record, frozen=True, kw_only=True):
     (s, z) along the container's inside from rim to floor. obstacles: s and z of what stands into the inside.
     rim_z_mm, floor_z_mm: heights of rim and floor; lid_foam_mm: z of the lid foam's underside and top.
     above_mm: height of the tiers on top; lower_edges: for every sheet how far its lower edge is cut in, and from how
-    far above it.
+    far above it. rough: some things stand as they were seated; how they come to rest is not known yet.
     """
 
     start: Point
@@ -84,6 +84,7 @@ class SectionCut(Record, frozen=True, kw_only=True):
     lid_foam_mm: tuple[float, float] | None
     above_mm: float
     lower_edges: tuple[tuple[float, float], ...]
+    rough: bool = False
 
 
 def section_line(ground: Ground) -> tuple[Point, Point]:
@@ -95,8 +96,11 @@ def section_line(ground: Ground) -> tuple[Point, Point]:
     return (left - 8.0, middle), (right + 8.0, middle)
 
 
-def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
-    """Return the section of the ground along the line from start to end (plan coordinates)."""
+def cut_along(ground: Ground, start: Point, end: Point, *, soon: bool = False) -> SectionCut:
+    """Return the section of the ground along the line from start to end (plan coordinates).
+
+    soon: somebody waits: how a thing comes to rest is shown only where that is known already.
+    """
     length = math.hypot(end[0] - start[0], end[1] - start[1])
     line = LineString([start, end])
     unit = ((end[0] - start[0]) / max(length, 1e-9), (end[1] - start[1]) / max(length, 1e-9))
@@ -107,9 +111,13 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
             bites += _bites_of(cutout, line, start, unit)
     by_id = {one.id: one for one in ground.insert.placements}
     bodies: list[Body] = []
+    rough = False
     for key, pocket in ground.pockets.items():
         if _near(_item_bounds(pocket), extent):
-            poses = sitting_in(ground, key).pose, rocked_in(ground, key)
+            known = not soon or sitting_in.knows(ground, key)
+            rough |= not known
+            seated = Pose(datum_mm=pocket.seating.datum_mm), None
+            poses = (sitting_in(ground, key).pose, rocked_in(ground, key)) if known else seated
             bodies += _bodies_of(pocket, poses, by_id[key], start, unit, length)
     return SectionCut(
         start=start,
@@ -132,6 +140,7 @@ def cut_along(ground: Ground, start: Point, end: Point) -> SectionCut:
             (one.bevel_mm, one.bottom_mm - one.top_mm) if one.bevel_mm > 0 else (one.chamfer_mm, one.chamfer_mm)
             for one in ground.blanks
         ),
+        rough=rough,
     )
 
 

@@ -159,11 +159,6 @@ class GripPanel(FollowingPanel):
         self.hold.follow()
         self._show_pull()
 
-    @property
-    def _is_late(self) -> bool:
-        """Whether the grips of all are worked out beside the window just now; in a drag few change, and none waits."""
-        return not (self._workspace.is_judged or self._workspace.is_in_gesture)
-
     def _follow_judged(self) -> None:
         if self._waits:
             self._follow_if_seen()
@@ -185,7 +180,7 @@ class GripPanel(FollowingPanel):
         self.list.setAccessibleName(tr("Verdict for each item"))
         names = {key: placement_name(workspace.project, key) for key in workspace.ground.pockets}
         shown = [self.list.item(row).data(_THING) for row in range(self.list.count())]
-        self._waits = self._is_late
+        self._waits = workspace.is_late
         if self._waits and set(shown) == set(names):
             return  # as it was, until then
         self.list.clear()
@@ -213,7 +208,7 @@ class GripPanel(FollowingPanel):
         workspace = self._workspace
         ground = workspace.ground
         one = len(workspace.selection) == 1
-        if ground.guessed or (self._is_late and not one):
+        if ground.guessed or (workspace.is_late and not one):
             self._waits = True
             return tr("Checking…")
         if one:

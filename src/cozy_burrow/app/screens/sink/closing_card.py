@@ -22,7 +22,8 @@ class ClosingCard(QWidget):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._workspace = workspace
+        self._workspace, self._waits = workspace, False
+        workspace.judged.connect(self._follow_judged)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(soft(tr("Does it close?")))
@@ -55,11 +56,20 @@ class ClosingCard(QWidget):
         return closing_of(self._workspace.ground)
 
     def follow(self) -> None:
-        """Show the document as it is now."""
+        """Show the document as it is now; the lid is met a little later where that is still worked out."""
+        workspace = self._workspace
+        self._waits = workspace.is_late and not closing_of.knows(workspace.ground)
+        if self._waits:
+            self.verdict.setText(tr("Checking…"))
+            return
         closing = self._closing
         self.verdict.setText(closing_text(self._workspace.project, closing, self._workspace.ground))
         self._row.setVisible(closing is not None and closing.has_foam)
         self._slide(self.slider.value())
+
+    def _follow_judged(self) -> None:
+        if self._waits:
+            self.follow()
 
     def toggle(self) -> None:
         """Close the lid as far as it goes, or raise it."""
