@@ -55,6 +55,30 @@ class Displays(unittest.TestCase):
             self.assertEqual(list(Path(home).iterdir()), [])
 
 
+class Servers(unittest.TestCase):
+    @unittest.skipUnless(shutil.which("Xvfb"), "needs Xvfb")
+    def test_a_server_is_not_left_alone_between_asking_and_the_window(self) -> None:
+        """It ends when its last client leaves: one that was only asked would be gone by the time the window comes."""
+        ready, tell = os.pipe()
+        server = subprocess.Popen(
+            ["Xvfb", f":{200 + (os.getpid() + 401) % 800}", "-displayfd", str(tell), "-terminate"],
+            pass_fds=(tell,),
+            stderr=subprocess.DEVNULL,
+        )
+        os.close(tell)
+        self.addCleanup(server.wait)
+        self.addCleanup(server.kill)
+        with os.fdopen(ready) as stream:
+            display = f":{stream.readline().strip()}"
+        code = (
+            "from cozy_burrow.app.look.display import choose_platform; choose_platform(for_picture=False); "
+            "import time; time.sleep(0.5); from PySide6.QtWidgets import QApplication; QApplication([]); print('there')"
+        )
+        env = {name: value for name, value in os.environ.items() if name not in _DISPLAYS} | {"DISPLAY": display}
+        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=False)
+        self.assertEqual(done.stdout.strip(), "there", done.stderr)
+
+
 class Demo(unittest.TestCase):
     @unittest.skipUnless(shutil.which("Xvfb"), "needs Xvfb")
     def test_told_to_end_it_ends_the_window_and_its_display_and_says_nothing(self) -> None:

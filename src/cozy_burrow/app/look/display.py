@@ -77,7 +77,11 @@ def _loads(name: str) -> bool:
 
 
 def _x_answers(display: str) -> bool:
-    """Return whether an X server takes a connection; where that cannot be asked, Qt may."""
+    """Return whether an X server takes a connection; where that cannot be asked, Qt may.
+
+    The connection is kept until the process ends: a server that its last client leaves begins anew, or ends, and takes
+    nobody just then.
+    """
     try:
         library = ctypes.CDLL("libxcb.so.1")
     except OSError:
@@ -87,9 +91,10 @@ def _x_answers(display: str) -> bool:
     for name in ("xcb_connection_has_error", "xcb_disconnect"):
         getattr(library, name).argtypes = [ctypes.c_void_p]
     connection = library.xcb_connect(display.encode(errors="surrogateescape"), None)
-    answers = not library.xcb_connection_has_error(connection)
-    library.xcb_disconnect(connection)
-    return bool(answers)
+    if library.xcb_connection_has_error(connection):
+        library.xcb_disconnect(connection)
+        return False
+    return True
 
 
 def _wayland_answers(name: str) -> bool:
