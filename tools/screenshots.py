@@ -42,9 +42,14 @@ def dressed(theme: str) -> tuple[Any, Any]:
 
 
 def keep(app: Any, window: Any, path: Path) -> None:
-    """Save a picture of the window once everything in it is judged."""
+    """Save a picture of the window once everything in it is judged, worked out and in its place."""
+    from cozy_burrow.app.desk.aside import at_rest
+
     _ = window.workspace.findings
-    app.processEvents()
+    while not at_rest(window):
+        app.processEvents()
+    for _ in range(6):  # buttons of several lines find their height after they know their width
+        app.processEvents()
     window.grab().save(str(path), "PNG")
 
 
@@ -104,8 +109,6 @@ def paint_depth(theme: str) -> None:
         workspace.do("Seat it by rule", set_seat(workspace.project, "insert-2", (lever,), None))
         SinkScreen.of(window).panel.closing.slider.setValue(140)
         window.section.settling.finish()
-        for _ in range(6):  # buttons of several lines find their height after they know their width
-            app.processEvents()
         keep(app, window, FOLDER / f"sink-{theme}.png")
         workspace.show_insert("insert-1")
         if theme == "light":

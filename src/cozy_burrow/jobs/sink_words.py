@@ -170,4 +170,4 @@ def closing_text(project: Project, closing: Closing | None, ground: Ground) -> s
 def _zone_name(project: Project, key: str, zone: int) -> str:
     item = item_of(project, key.rpartition("#")[0])
     name = f"‘{placement_name(project, key)}’"
-    return tr("the {name} of {name_2}", name=item.zones[zone].name, name_2=name) if len(item.zones) > 1 else name
+    return f"{name} ({item.zones[zone].name})" if len(item.zones) > 1 else name

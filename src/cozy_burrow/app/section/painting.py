@@ -244,9 +244,13 @@ class SectionPainter:
             for start, end in _without(span, taken):
                 self._painter.drawLine(self._frame.point(start, 0), self._frame.point(end, 0))
 
+    def _low(self, cut: SectionCut) -> float:
+        """Return from where on along the line the foam is seen: what lies before that is where the depths are read."""
+        return max(cut.foam[0][0] if cut.foam else 0.0, self._frame.to_mm(QPointF(84 * self._scale, 0))[0])
+
     def _scale_figures(self, cut: SectionCut, workspace: Workspace) -> None:
         frame, painter = self._frame, self._painter
-        low = max(cut.foam[0][0] if cut.foam else 0.0, frame.to_mm(QPointF(84 * self._scale, 0))[0])
+        low = self._low(cut)
         margin = frame.rect(low - 1000.0, -500.0, low, 1000.0)
         painter.fillRect(margin, self._theme.colour("panel"))  # a near view goes on beyond: here the depths are read
         painter.setPen(self._theme.colour("ink_soft"))
@@ -285,9 +289,12 @@ class SectionPainter:
         self._painter.drawPolygon(polygon)
 
     def _handles(self, cut: SectionCut, workspace: Workspace) -> None:
+        edge = self._frame.point(self._low(cut), 0.0).x()
         for body in cut.bodies:
             chosen = body.placement in workspace.selection
             rect = self._frame.floor_handle(body, cut)
+            if rect.center().x() < edge:
+                continue  # looked at from near, its floor lies beyond the edge
             if not chosen:
                 rect = rect.adjusted(7, 2, -7, -2)
             self._painter.setPen(QPen(self._theme.colour("paper"), 1))
