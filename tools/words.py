@@ -1,6 +1,6 @@
 """Texts and their catalogues: find every text of the program, bring the languages up to date, compile them.
 
-    python tools/words.py           look: exit 1 where a catalogue lacks a text, or its compiled form is older than it
+    python tools/words.py           look: exit 1 where a text passes by the catalogues, or one lacks it
     python tools/words.py --write   write the template, update every language, compile
 
 `assets/locale/texts.pot` lists all texts; a translator edits `assets/locale/LANGUAGE/LC_MESSAGES/cozy_burrow.po`.
@@ -11,6 +11,7 @@ from __future__ import annotations
 import argparse
 import ast
 import io
+import re
 import sys
 from collections.abc import Iterator
 from pathlib import Path
@@ -21,6 +22,7 @@ from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
 
 SOURCES = Path(__file__).resolve().parent.parent / "src" / "cozy_burrow"
+_REFUSALS = {"UnusableInput", "Gone"}
 LOCALE = SOURCES / "assets" / "locale"
 TEMPLATE = LOCALE / "texts.pot"
 # Which arguments of a function are texts, and whether they are two forms of one.
@@ -104,6 +106,22 @@ def fields_of(text: str | tuple[str, ...] | list[str]) -> set[str]:
     return {name for one in texts for _, name, _, _ in Formatter().parse(one) if name is not None}
 
 
+def plain_refusals(source: str) -> list[int]:
+    """Return the lines of a module where a refusal is said in words that pass by the catalogue."""
+    found = []
+    for node in ast.walk(ast.parse(source)):
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in _REFUSALS:
+            said = [*node.args[:1], *(word.value for word in node.keywords if word.arg == "remedy")]
+            found += [one.lineno for one in said if _is_sentence(one)]
+    return found
+
+
+def _is_sentence(node: ast.expr) -> bool:
+    parts = node.values if isinstance(node, ast.JoinedStr) else [node]
+    texts = [part.value for part in parts if isinstance(part, ast.Constant) and isinstance(part.value, str)]
+    return any(len(re.findall(r"[a-z]{2,}", text)) > 1 for text in texts)
+
+
 def write() -> None:
     """Write the template, update the languages and compile them."""
     texts = template()
@@ -133,6 +151,10 @@ def main() -> int:
     for path in languages():
         for line in wrong_with(path, texts):
             print(f"{path.parent.parent.name}: {line}")
+            status = 1
+    for path in sorted(SOURCES.rglob("*.py")):
+        for line in plain_refusals(path.read_text()):
+            print(f"{path.relative_to(SOURCES)}:{line}: said past the catalogue")
             status = 1
     return status
 

@@ -10,6 +10,7 @@ from string import Formatter
 
 from hypothesis import given
 from hypothesis import strategies as st
+from tools.words import plain_refusals
 
 from cozy_burrow.core import tongue
 from cozy_burrow.core.tongue import pseudo, tr, trn
@@ -75,3 +76,15 @@ class Pseudo(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Past(unittest.TestCase):
+    def test_a_refusal_that_passes_by_the_catalogue_is_found(self) -> None:
+        source = """
+raise UnusableInput("the file is empty", remedy=tr("choose another"))
+raise UnusableInput(tr("the file is empty"), where="a file", remedy=f"take one of at least {least} lines")
+raise UnusableInput(tr("fine"), where=f"{path}", remedy=tr("fine"))
+raise Gone(f"'{name}' is gone")
+raise ValueError("for programmers only")
+"""
+        self.assertEqual(plain_refusals(source), [2, 3, 5])

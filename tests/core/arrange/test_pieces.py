@@ -20,6 +20,7 @@ from cozy_burrow.core.arrange.pieces import (
     diagonals,
     goes_in_straight,
     taken_apart,
+    wanted_among,
     wanted_between,
 )
 from cozy_burrow.core.arrange.placing_in import Leaning, best_place, nearest_place
@@ -54,6 +55,9 @@ class Walls(unittest.TestCase):
         cubed = Form(BLOCK, 12.0 + 16.0, snap_mm=16.0)
         self.assertEqual(wanted_between(cubed, cubed), 12.0 + 16.0)
         self.assertEqual(wanted_between(cubed, Form(BLOCK, 12.0)), 12.0 + 8.0)
+        forms = [cubed, Form(BLOCK, 12.0), Form(BLOCK, 20.0, snap_mm=4.0)]
+        apart = [[wanted_between(one, other) for other in forms] for one in forms]
+        np.testing.assert_allclose(wanted_among(forms), apart)
         self.assertEqual(Bed(shapely.box(0, 0, 9, 9)).wanted(cubed, 12.0), 12.0 + 8.0)
 
     def test_things_that_bulge_above_the_foam_keep_apart_there(self) -> None:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol
 
+from cozy_burrow.app.frame.screen import Undoes
+
 if TYPE_CHECKING:
     from cozy_burrow.app.checks.check_list import CheckList
     from cozy_burrow.app.desk.arranging import Arranging
@@ -40,7 +42,7 @@ class Opens(Protocol):
         """Open it."""
 
 
-class Front(Protocol):
+class Front(Undoes, Protocol):
     """Documents, scenes and panels that commands act on, and what is told to whoever is there."""
 
     workspace: Workspace
@@ -71,20 +73,6 @@ class Front(Protocol):
 
     def show_help(self) -> None:
         """Show the help."""
-
-    @property
-    def undo_label(self) -> str | None:
-        """Name of what undo would take back."""
-
-    @property
-    def redo_label(self) -> str | None:
-        """Name of what redo would do again."""
-
-    def undo(self) -> None:
-        """Take back what was done last."""
-
-    def redo(self) -> None:
-        """Do again what was taken back."""
 
     def next_finding(self) -> None:
         """Choose the next check."""

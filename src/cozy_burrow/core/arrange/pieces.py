@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -166,6 +167,16 @@ def wanted_between(first: Form, second: Form) -> float:
     """
     bare = min(first.wall_mm - first.snap_mm, second.wall_mm - second.snap_mm)
     return bare + (first.snap_mm + second.snap_mm) / 2
+
+
+def wanted_among(forms: Sequence[Form]) -> NDArray[np.float64]:
+    """Return what `wanted_between` asks for, of all pairs at once: (n, n).
+
+    For a single pair arrays cost more than they save.
+    """
+    walls, snaps = np.array([(form.wall_mm, form.snap_mm) for form in forms]).T
+    found: NDArray[np.float64] = np.minimum.outer(walls - snaps, walls - snaps) + np.add.outer(snaps, snaps) / 2
+    return found
 
 
 class Spot(Record, frozen=True, kw_only=True):

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.contacts import Body
-from cozy_burrow.core.arrange.pieces import Bed
+from cozy_burrow.core.arrange.pieces import Bed, wanted_among
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Point
 
@@ -40,9 +40,7 @@ class Sleds:
         self._thin: list[BaseGeometry] = thin
         self._home = shapely.bounds(np.array(self._true, dtype=object)).reshape(-1, 4)
         count = len(bodies)
-        walls, snaps = (np.array([getattr(body.form, name) for body in bodies]) for name in ("wall_mm", "snap_mm"))
-        # As pieces.wanted_between has it, of all pairs at once.
-        self._wanted = np.minimum.outer(walls - snaps, walls - snaps) + np.add.outer(snaps, snaps) / 2 + 2 * _THIN_MM
+        self._wanted = wanted_among([body.form for body in bodies]) + 2 * _THIN_MM
         self._to_fixed = [[bed.wanted(body.form, wall) for _, wall in bed.fixed] for body in bodies]
         self.shifts = np.zeros((count, 2))
         self._now: list[BaseGeometry] = list(thin)

@@ -18,6 +18,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.container.level import chamfer_mm, level_polygon
 from cozy_burrow.core.container.rim import rim_polygon
+from cozy_burrow.core.geometry.offset import mitred
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Container, Outline, Point
@@ -115,7 +116,7 @@ def _blank(bay: Bay, number: int, top_mm: float, bottom_mm: float, lowest: bool)
             notched = True
     if notched:  # no strip as thin as the press fit is left behind a rib that stands on the wall
         thin = bay.press_fit_mm / 2 + 0.05
-        cut = cut.buffer(-thin, join_style="mitre").buffer(thin, join_style="mitre")
+        cut = mitred(mitred(cut, -thin), thin)
     parts = polygons_in(cut)
     polygon = parts[0] if parts else Polygon()
     return Blank(
@@ -137,7 +138,7 @@ def grown_parallel(area: Polygon, by_mm: float) -> Polygon:
     """Return the area larger by the same all round, sharp corners sharp and arcs parallel."""
     if abs(by_mm) < SAME_POINT_MM or area.is_empty:
         return area
-    parts = polygons_in(area.buffer(by_mm, join_style="mitre"))
+    parts = polygons_in(mitred(area, by_mm))
     return parts[0] if parts else Polygon()
 
 

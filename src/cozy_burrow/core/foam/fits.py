@@ -6,9 +6,11 @@ from msgspec.structs import replace
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.offset import mitred
 from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.records import Item, Project, Sheet
 from cozy_burrow.core.model.vessels import FitTest, PullTest, Stores
+from cozy_burrow.core.tongue import tr
 
 GRADES_MM = (-2.0, -1.5, -1.0, -0.5, 0.0, 0.5)  # larger all round than the thing; below zero is snug
 _LEAST_SIDE_MM = 8.0  # of the coupon's thing: less is all corner
@@ -25,13 +27,14 @@ def coupon_shapes(item: Item) -> tuple[tuple[float, Polygon], ...]:
     left, top, right, bottom = outline.bounds
     if min(right - left, bottom - top) < _LEAST_SIDE_MM:
         raise UnusableInput(
-            f"‘{item.name}’ is too thin for a coupon", remedy=f"take a thing at least {_LEAST_SIDE_MM:g} mm wide"
+            tr("‘{name}’ is too thin for a coupon", name=item.name),
+            remedy=tr("take an item at least {least:g} mm wide", least=_LEAST_SIDE_MM),
         )
     found: list[tuple[float, Polygon]] = []
     for grade in GRADES_MM:
-        parts = polygons_in(outline.buffer(grade, join_style="mitre", quad_segs=16)) if grade else [outline]
+        parts = polygons_in(mitred(outline, grade)) if grade else [outline]
         if not parts:
-            raise UnusableInput(f"‘{item.name}’ is too thin for a coupon", remedy="take a wider thing")
+            raise UnusableInput(tr("‘{name}’ is too thin for a coupon", name=item.name), remedy=tr("take a wider item"))
         found.append((grade, max(parts, key=lambda part: float(part.area))))
     return tuple(found)
 
@@ -51,8 +54,8 @@ def fitted(project: Project, fit: FitTest) -> Project:
     """Return the project with the coupon's best as its snug fit. Raises UnusableInput where the best was not snug."""
     if fit.best_mm > 0:
         raise UnusableInput(
-            "the best pocket of the coupon was larger than the thing: nothing holds it",
-            remedy="cut another with a sharper blade, or take stiffer foam",
+            tr("the best pocket of the coupon was larger than the item: nothing holds it"),
+            remedy=tr("cut another with a sharper blade, or take stiffer foam"),
         )
     return replace(project, rules=replace(project.rules, snug_mm=-fit.best_mm))
 
@@ -61,7 +64,7 @@ def with_pull_test(stores: Stores, test: PullTest) -> Stores:
     """Return the stores with one more pull test. Raises UnusableInput where there is nothing to compare."""
     if test.estimated_n <= 0 or test.measured_n <= 0:
         raise UnusableInput(
-            "a pull test needs a snug thing and a reading above zero", remedy="take a thing that the foam grips"
+            tr("a pull test needs a snug item and a reading above zero"), remedy=tr("take an item that the foam grips")
         )
     return replace(stores, pull_tests=(*stores.pull_tests, test))
 

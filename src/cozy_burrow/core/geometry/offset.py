@@ -7,7 +7,7 @@ crossing itself is taken with round corners, or mended.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
@@ -20,16 +20,18 @@ _ARC = 16  # segments of a quarter
 
 def mitred(area: BaseGeometry, by_mm: float) -> BaseGeometry:
     """Return an area larger by so much all round, or smaller (below 0), its corners sharp as they were."""
-    if by_mm >= 0:
-        return _sound(area.buffer(by_mm, join_style="mitre"), area, by_mm)
-    return _together(_sound(one.buffer(by_mm, join_style="mitre"), one, by_mm) for one in _apart(area))
+    return _offset(area, by_mm, lambda one: one.buffer(by_mm, join_style="mitre"))
 
 
 def rounded(area: BaseGeometry, by_mm: float, *, arc: int = _ARC) -> BaseGeometry:
     """Return an area larger by so much all round, or smaller (below 0), round where it went round a corner."""
+    return _offset(area, by_mm, lambda one: one.buffer(by_mm, quad_segs=arc))
+
+
+def _offset(area: BaseGeometry, by_mm: float, taken: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:
     if by_mm >= 0:
-        return _sound(area.buffer(by_mm, quad_segs=arc), area, by_mm)
-    return _together(_sound(one.buffer(by_mm, quad_segs=arc), one, by_mm) for one in _apart(area))
+        return _sound(taken(area), area, by_mm)
+    return _together(_sound(taken(one), one, by_mm) for one in _apart(area))
 
 
 def _apart(area: BaseGeometry) -> list[Polygon]:
