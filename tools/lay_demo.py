@@ -18,7 +18,8 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import add_pulls, change_insert, placement_id
 from cozy_burrow.core.model.records import Placement, Project
 from cozy_burrow.core.progress import Deadline
-from cozy_burrow.core.pulls.suggest import needs_pull, trench_for
+from cozy_burrow.core.pulls.areas import needs_pull
+from cozy_burrow.core.pulls.trench import trench_for
 from cozy_burrow.demo.build import build_bare, build_demo, demo_stores, sources
 from cozy_burrow.jobs.kit_file import read_kit
 from cozy_burrow.storage.project_file import save

@@ -99,7 +99,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
             window.workspace.saved = window.workspace.project
             with watch.acting("closing"):
                 window.close()
-                QThreadPool.globalInstance().waitForDone(round(THREADS_END_S * 1000))
+            QThreadPool.globalInstance().waitForDone(round(THREADS_END_S * 1000))  # nobody looks at a window by now
             if QThreadPool.globalInstance().activeThreadCount():
                 watch.say("threads", "threads are still at work two minutes after the window closed")
         if stream is not None:

@@ -21,7 +21,8 @@ from tests.app.screens import at_gather
 STUBBORN = """
 import sys, threading, time
 from PySide6.QtCore import QTimer
-from cozy_burrow.app import main as program
+from cozy_burrow.app import opening as program
+from cozy_burrow.app.start import Start
 from cozy_burrow.app.desk.tasks import Task
 
 def stubborn(token):
@@ -38,7 +39,7 @@ def opened(wanted):
     return app, window
 program.open_window = opened
 begin = time.monotonic()
-status = program.start(program.Start())
+status = program.run(Start(), None)
 """
 
 

@@ -18,8 +18,9 @@ from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.project_desk import free_place
 from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
-from cozy_burrow.app.main import Start, open_window
+from cozy_burrow.app.opening import open_window
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.app.start import Start
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, with_thickness
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import outline_of

@@ -35,13 +35,14 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.desk.aside import at_rest
-from cozy_burrow.app.main import Start, open_window
+from cozy_burrow.app.opening import open_window
 from cozy_burrow.app.screens.gather.screen import GatherScreen
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.screens.measure.screen import MeasureScreen
 from cozy_burrow.app.screens.sink.screen import SinkScreen
 from cozy_burrow.app.shell.commands import COMMANDS
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.app.start import Start
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.model.vessels import Stores

@@ -16,6 +16,7 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.stages import progress
+from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.geometry.placing import to_plan
 from cozy_burrow.core.ground.gaps import edge_gap_of, gaps_round, neighbours, widest_wanted_mm, worst_gap
 from cozy_burrow.core.ground.ground import Ground, ground_of, ground_soon
@@ -36,7 +37,7 @@ from cozy_burrow.core.model.edits import (
 )
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import FingerPull, Project, Rules, Sheet
-from cozy_burrow.core.pulls.suggest import candidates, shapes_to_try
+from cozy_burrow.core.pulls.choose import pulls_to_try
 from cozy_burrow.core.pulls.trench import trench_for
 from cozy_burrow.demo.shipped import demo_project
 from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
@@ -215,8 +216,9 @@ class Pulls(unittest.TestCase):
         pocket = ground(plan).pockets["item-1#1"]
         from cozy_burrow.core.depth.seated import local_pocket
 
-        local = local_pocket(plan.items[0], None, bay_of(plan, plan.inserts[0]), plan.rules)
-        pair = candidates(local, shapes_to_try(plan.rules, local)[0])[0]
+        bay = bay_of(plan, plan.inserts[0])
+        local = local_pocket(plan.items[0], None, bay, plan.rules)
+        pair = pulls_to_try(local, layers_of(bay.sheets), 3, plan.rules)[0]
         self.assertAlmostEqual(pair.points_mm[0][0], pair.points_mm[1][0])
         self.assertAlmostEqual(abs(pair.points_mm[0][1]), 16.0, delta=0.05)
         self.assertTrue(pocket.seating.proud_mm > 8)

@@ -1,99 +1,33 @@
-"""Starts the window, or paints it once into a picture."""
+"""Starts the window, or paints it once into a picture; what is seen at once comes first, all else is imported later."""
 
 from __future__ import annotations
 
-import contextlib
-import gc
-import os
-import sys
-import tempfile
-from pathlib import Path
-from typing import cast, get_args
-
-import msgspec
-from PySide6.QtCore import QThreadPool
-from PySide6.QtWidgets import QApplication
-
-from cozy_burrow.app.desk.collecting import collect_here
-from cozy_burrow.app.desk.memory import keep_heap_small
-from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
-from cozy_burrow.app.desk.tasks import take_short_turns
-from cozy_burrow.app.look.display import choose_platform
-from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
-from cozy_burrow.app.shell.shot import paint
-from cozy_burrow.app.shell.window import Window
-from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.model.stages import Stage
-from cozy_burrow.core.tongue import tr
-from cozy_burrow.demo.shipped import demo_project
-from cozy_burrow.storage.project_file import open_file
-
-
-class Start(msgspec.Struct, frozen=True):
-    """How the window was asked for."""
-
-    file: Path | None = None
-    demo: bool = False
-    shot: Path | None = None
-    stage: str | None = None
-    size: tuple[int, int] = (1280, 800)
-    theme: str | None = None
-    scale: float = 1.0
+from cozy_burrow.app.desk import first_sight
+from cozy_burrow.app.start import Start
 
 
 def start(wanted: Start) -> int:
-    """Show the window and return the exit status. Raises UnusableInput before anything is shown."""
-    keep_heap_small()
-    gc.disable()  # nothing is freed while the window is built; it is on again once it is shown
+    """Show the window and return the exit status. Raises UnusableInput before the window is shown."""
     if wanted.shot is not None:
-        # A picture must not depend on who takes it: it reads and writes settings of its own.
-        with tempfile.TemporaryDirectory(prefix="cozy-burrow-", ignore_cleanup_errors=True) as name:
-            app, window = open_window(wanted, folder=Path(name))
-            paint(window, app, wanted.shot)
-            QThreadPool.globalInstance().waitForDone()
-        return 0
-    app, window = open_window(wanted)
-    from cozy_burrow.app.desk.crash import CrashGuard  # after the window: it is not needed to paint it
+        from cozy_burrow.app.opening import take_picture
 
-    guard = CrashGuard(window.settings.state_folder, keep_work=window.autosave.keep, say=window.say)
-    guard.install()
-    window.show()
-    gc.collect()
-    gc.freeze()  # what is there now stays: no collection walks through it again in the middle of a drag
-    collect_here(app)
-    take_short_turns()
-    status = int(app.exec())
-    if QThreadPool.globalInstance().activeThreadCount():
-        # What is still at work does not hear that it should stop: everything of the fitter's is written by now.
-        with contextlib.suppress(OSError):
-            sys.stdout.flush()
-            sys.stderr.flush()
-        os._exit(status)
-    return status
+        return take_picture(wanted, wanted.shot)
+    sight = seen_at_once(wanted)
+    try:
+        from cozy_burrow.app.opening import run
+
+        return run(wanted, sight)
+    finally:
+        if sight is not None:
+            sight.close()
 
 
-def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplication, Window]:
-    """Return the application and its window, not shown yet. Raises UnusableInput where the file cannot be opened.
+def seen_at_once(wanted: Start) -> first_sight.Still | None:
+    """Show the picture that was kept of this very document; None where there is none."""
+    place = first_sight.place_of(wanted)
+    if place is None or not place.is_file():
+        return None
+    from cozy_burrow.app.look.display import choose_platform
 
-    folder: of settings and state; None: the person's own.
-    """
-    found = open_file(wanted.file) if wanted.file is not None and not wanted.demo else None
-    project = found.project if found is not None else demo_project() if wanted.demo else Project()
-    choose_platform(for_picture=wanted.shot is not None)
-    app = QApplication.instance() or QApplication(["cozy-burrow"])
-    assert isinstance(app, QApplication)
-    app.setApplicationName(tr("Cozy Burrow"))
-    app.setStyle("Fusion")
-    load_fonts()
-    settings = Settings(folder)
-    kept = wanted.theme or settings.get(THEME)
-    theme = cast(ThemeName, kept if kept in get_args(ThemeName) else "light")
-    scale = wanted.scale if wanted.scale != 1.0 else min(2.0, max(1.0, settings.get(TYPE_SCALE)))
-    apply_theme(app, load_theme(theme), scale=scale)
-    window = Window(project, settings, theme=theme, scale=scale, stage=cast("Stage | None", wanted.stage))
-    window.resize(*wanted.size)
-    if wanted.demo:
-        window.stores.show_demo()
-    if found is not None and wanted.file is not None:
-        window.desk.show_file(wanted.file, found)
-    return app, window
+    choose_platform(for_picture=False)
+    return first_sight.show(place, wanted.size)

@@ -35,7 +35,8 @@ def window(
         )
     if file is not None and demo:
         raise UnusableInput(tr("--demo opens no file"), where=str(file), remedy=tr("name one of the two"))
-    from cozy_burrow.app.main import Start, start
+    from cozy_burrow.app.main import start
+    from cozy_burrow.app.start import Start
 
     return start(Start(file=file, demo=demo, shot=shot, stage=stage, size=_pixels(size), theme=theme, scale=scale))
 

@@ -11,7 +11,7 @@ from typing import Literal
 
 from PySide6.QtCore import QObject, Signal
 
-from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.tasks import Task, TaskToken
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName, weighed
 from cozy_burrow.core.errors import Cancelled
@@ -20,7 +20,7 @@ from cozy_burrow.core.ground.sharing import OneMore, one_more, shared_out
 from cozy_burrow.core.ground.variations import Variations, ways_of
 from cozy_burrow.core.model.edits import insert_of
 from cozy_burrow.core.model.records import Project, Ring
-from cozy_burrow.core.progress import Deadline, Token
+from cozy_burrow.core.progress import Deadline, heeding
 from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
 
@@ -139,7 +139,7 @@ class Arranging(QObject):
             project, insert_id, keep=keep, things=things, within=within, weights=weights, as_it_lies=as_it_lies
         )
 
-    def _work(self, scope: Scope, within: Ring | None) -> Callable[[Token], object]:
+    def _work(self, scope: Scope, within: Ring | None) -> Callable[[TaskToken], object]:
         make, style, weights, seed, run = (
             self._arranger(scope, within),
             self.style,
@@ -150,11 +150,12 @@ class Arranging(QObject):
         insert_id, tell = self.insert_id, self._heard.emit
         laid_before = len(self.workspace.insert.placements)
 
-        def work(token: Token) -> dict[int, Arranged]:
+        def work(token: TaskToken) -> dict[int, Arranged]:
             began = time.monotonic()
             deadline = Deadline(ARRANGE_SECONDS, inner=token)
-            arranger = make()
-            variations = Variations(arranger, ways_of(style, weights, seed=seed), seed=seed)
+            with heeding(lambda: token.stopped):  # nothing is found yet that a stop could give
+                arranger = make()
+                variations = Variations(arranger, ways_of(style, weights, seed=seed), seed=seed)
             told: dict[int, float] = {}
             try:
                 while not variations.is_stuck:
@@ -177,11 +178,11 @@ class Arranging(QObject):
 
         return work
 
-    def _work_shared(self) -> Callable[[Token], object]:
+    def _work_shared(self) -> Callable[[TaskToken], object]:
         project, weights, seed = self._base, dict(self.weights), self._seed
         laid_before = _laid(project)
 
-        def work(token: Token) -> dict[int, Arranged]:
+        def work(token: TaskToken) -> dict[int, Arranged]:
             out = shared_out(project, seed=seed, token=Deadline(ARRANGE_SECONDS, inner=token), weights=weights)
             self._more = None
             if _laid(out.project) < laid_before:

@@ -62,6 +62,11 @@ class Settings:
         if self._file is not None:
             self._file.setValue(setting.key, value)
 
+    def write(self) -> None:
+        """Write what was set now, for whoever reads the file by itself."""
+        if self._file is not None:
+            self._file.sync()
+
     def recent(self) -> list[Path]:
         """Return the projects opened last that are still there, newest first."""
         return [path for text in self.get(RECENT) if (path := Path(text)).exists()]

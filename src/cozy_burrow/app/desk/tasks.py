@@ -43,7 +43,7 @@ def stop_all() -> None:
         task.stop()
 
 
-class _Token:
+class TaskToken:
     """Handed to the work; asked at every step whether to go on."""
 
     def __init__(self, task: Task) -> None:
@@ -104,7 +104,7 @@ class Task(QObject):
         super().__init__(parent)
         self.patient, self._beside, self._takes_turns = patient, beside, not (patient or elsewhere or beside)
         self._work: Callable[[Any], object] | None = work
-        self.token = _Token(self)
+        self.token = TaskToken(self)
 
     def begin(self) -> None:
         """Start the work on a thread of the pool."""

@@ -13,9 +13,15 @@ from cozy_burrow.storage.whole_file import write_whole
 
 
 def paint(window: Window, app: QApplication, shot: Path) -> None:
-    """Show the window, save its picture, close it. Raises UnusableInput where the picture cannot be written."""
+    """Save the window's picture and close it. Raises UnusableInput where the picture cannot be written."""
     window.show()
     _choose(window)
+    write_whole(shot, painted(window, app))
+
+
+def painted(window: Window, app: QApplication) -> bytes:
+    """Show the window, wait for all that is worked out for it, close it and return its picture as PNG."""
+    window.show()
     _ = window.workspace.findings  # a picture waits for all of them
     for _ in range(4):  # layouts settle, then the scene fits itself
         app.processEvents()
@@ -30,7 +36,7 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
     window.grab().save(picture, "PNG")
     window.workspace.saved = window.workspace.project
     window.close()
-    write_whole(shot, bytes(picture.data().data()))
+    return bytes(picture.data().data())
 
 
 def _choose(window: Window) -> None:

@@ -45,7 +45,7 @@ if TYPE_CHECKING:
     from cozy_burrow.app.shell.command_list import CommandList
 
 
-LONGEST_END_MS = 1_000  # what is still at work then is cut off with the process
+LONGEST_END_MS = 700  # what is still at work then is cut off with the process, which ends within a second
 
 
 class Window(QMainWindow):
@@ -59,6 +59,7 @@ class Window(QMainWindow):
         self.theme_name: ThemeName = theme
         self._theme: Theme = load_theme(theme)
         self.type_scale = scale
+        self._has_left = False
         self.dressing = Dressing(sheet_of(self._theme, scale=scale), self)
         self._open_desks(project)
         self.setWindowTitle(tr("Cozy Burrow"))
@@ -330,9 +331,13 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Leave in order: ask about unsaved work, stop the search, take the recovery copy away."""
+        if self._has_left:
+            return
         if not self.desk.may_leave():
             event.ignore()
             return
+        self._has_left = True
+        self.hide()  # nobody looks at a window that waits for what is still at work
         self.arranging.abandon()
         stop_all()
         QThreadPool.globalInstance().waitForDone(LONGEST_END_MS)

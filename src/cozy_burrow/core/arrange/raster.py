@@ -19,6 +19,7 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.pieces import Bed, Form
 from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.progress import make_way
 
 Mask = NDArray[np.bool_]
 Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and its cells
@@ -61,6 +62,7 @@ class Grid:
     """The bed in cells, what is taken on it, and the shifts at which a form may lie."""
 
     def __init__(self, bed: Bed, *, cell_mm: float | None = None) -> None:
+        make_way()
         left, top, right, bottom = bed.area.bounds
         span = math.sqrt(max(1.0, (right - left) * (bottom - top)))
         # Cells may be larger than asked for: in a container of ten metres there would be a hundred million of them.

@@ -172,7 +172,10 @@ class Search:
                 return
             plan.recall(([], []))
             singles = taken_apart(self.possible) if attempt else self.possible
-            order = sorted(singles, key=lambda one: (-one.size[(attempt + 1) % 2], one.key))
+            # Each way in its own order, by its noise: without it all that must make room would end in the same plan.
+            noise = self.way.noise
+            shaken = {one.key: 1.0 + (noise and noise * self.chance.uniform(-1, 1)) for one in singles}
+            order = sorted(singles, key=lambda one: (-one.size[(attempt + 1) % 2] * shaken[one.key], one.key))
             try:
                 self._lay_left(plan, order, None, token)
             except Cancelled:

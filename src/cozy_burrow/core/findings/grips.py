@@ -17,10 +17,10 @@ from cozy_burrow.core.kit.several import on_edge
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Item, Point, Rules
+from cozy_burrow.core.pulls.areas import LEAST_OPENING_MM2
 from cozy_burrow.core.pulls.placed import PlacedPull
 from cozy_burrow.core.pulls.press import PUSH_N, RISES_MM
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, along_needed_mm, away_needed_mm
-from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, SLOT_MM
 from cozy_burrow.core.tongue import tr
 

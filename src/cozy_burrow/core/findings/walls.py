@@ -20,8 +20,8 @@ from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Point, Rules
+from cozy_burrow.core.pulls.areas import pull_area
 from cozy_burrow.core.pulls.placed import PlacedPull
-from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
 

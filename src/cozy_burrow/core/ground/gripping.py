@@ -26,14 +26,14 @@ from cozy_burrow.core.model.edits import add_pulls, change_insert, insert_of
 from cozy_burrow.core.model.pull_kinds import CIRCLE_PAIR
 from cozy_burrow.core.model.records import FingerPull, Placement, Project, Record
 from cozy_burrow.core.progress import make_way
+from cozy_burrow.core.pulls.areas import pull_area
 from cozy_burrow.core.pulls.choose import Choice, along_of, choices_at, choices_for, judged
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.press import press_points
 from cozy_burrow.core.pulls.reach import layers_for_fingers
-from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 
-_MOST_TRIED = 60
+_MOST_TRIED = 90
 _IN_LINE = 0.25  # what it is worth that a pair lies in line with its neighbour's
 
 Why = Literal["row", "line", "balance", "room", "press", "none"]

@@ -15,10 +15,10 @@ from cozy_burrow.core.ground.grips import reach_in_row
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import FingerPull, Placement, Point
+from cozy_burrow.core.pulls.areas import pull_area
 from cozy_burrow.core.pulls.choose import axis_of
 from cozy_burrow.core.pulls.reach import bottom_of, layers_for_fingers, wanted_depth
 from cozy_burrow.core.pulls.rows import leaves_island
-from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.pulls.trench import trench as trench_along
 from cozy_burrow.core.pulls.trench import trench_line
 

@@ -14,7 +14,7 @@ from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Placement
-from cozy_burrow.core.pulls.suggest import pull_area
+from cozy_burrow.core.pulls.areas import pull_area
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 
 _LEAST_MM2 = 1.0  # of another cut under the thing

@@ -23,13 +23,14 @@ class PullKind(Frozen):
     coordinates of its one thing and goes with it. opens: makes room beside the thing. deeper: layers that it goes below
     its thing's floor. cuts: whether foam is taken out. cost: beside other kinds, when the program looks for a place
     beside a thing; None: it does not do so with this kind. size: the rule that says how wide it then is. widens: it
-    grows where fingers must reach far down. out: share of its radius by which its middle lies off the pocket's edge.
+    grows where fingers must reach far down. narrows: what it costs more when it is as narrow as a notch, for want of
+    room; None: it never is. out: share of its radius by which its middle lies off the pocket's edge.
     alone: what layouts call one of its areas.
     """
 
     __slots__ = (
-        "alone", "called", "cost", "cuts", "deeper", "name", "opens", "out", "points", "shape", "shared", "size",
-        "widens",
+        "alone", "called", "cost", "cuts", "deeper", "name", "narrows", "opens", "out", "points", "shape", "shared",
+        "size", "widens",
     )  # fmt: skip
 
     def __init__(
@@ -45,12 +46,14 @@ class PullKind(Frozen):
         cuts: bool = True,
         cost: float | None = None,
         widens: bool = False,
+        narrows: float | None = None,
         out: float = 0.0,
         size: str = "",
         alone: str = "",
     ) -> None:
         self.name, self.called, self.points, self.shape, self.shared = name, called, points, shape, shared
         self.opens, self.deeper, self.cuts, self.cost = opens, deeper, cuts, cost
+        self.narrows = narrows
         self.widens, self.out, self.size, self.alone = widens, out, size, alone or name
 
     @property
@@ -82,14 +85,17 @@ def kind_of_pull(pull: FingerPull) -> PullKind:
 
 _NOTCH_OUT = 0.404  # of its radius: so far outside the edge a circle's middle lies with three quarters of it beyond
 
-# Costs: two circles are the surest hold, a notch wants a hot iron, one side tilts the thing.
+# Costs: two circles are the surest hold, a notch wants a hot iron, one side tilts the thing, a narrow circle lets no
+# more than a fingertip in.
 CIRCLE_PAIR = pull_kind(
-    PullKind("circle_pair", tr("pair of circles"), cost=0.0, widens=True, size="circle_mm", alone="circle")
+    PullKind("circle_pair", tr("pair of circles"), cost=0.0, widens=True, narrows=0.5, size="circle_mm", alone="circle")
 )
 NOTCH_PAIR = pull_kind(
     PullKind("notch_pair", tr("pair of melted notches"), cost=0.25, out=_NOTCH_OUT, size="notch_mm", alone="notch")
 )
-CIRCLE = pull_kind(PullKind("circle", tr("single circle"), points=1, cost=0.6, widens=True, size="circle_mm"))
+CIRCLE = pull_kind(
+    PullKind("circle", tr("single circle"), points=1, cost=0.6, widens=True, narrows=0.3, size="circle_mm")
+)
 NOTCH = pull_kind(PullKind("notch", tr("single notch"), points=1, cost=0.8, out=_NOTCH_OUT, size="notch_mm"))
 TRENCH = pull_kind(PullKind("trench", tr("trench"), shape="round band", shared=True, size="trench_mm"))
 PRESS = pull_kind(PullKind("press", tr("press point"), shape="flat band", opens=False, deeper=1))

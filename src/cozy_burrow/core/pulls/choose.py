@@ -21,6 +21,8 @@ from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import PULL_KINDS, PullKind
 from cozy_burrow.core.model.records import FingerPull, Point, Record, Rules
+from cozy_burrow.core.progress import make_way
+from cozy_burrow.core.pulls.areas import LEAST_OPENING_MM2, knuckle_circle_mm, pull_area
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.reach import (
     HOOK_MOMENT_NMM,
@@ -31,7 +33,6 @@ from cozy_burrow.core.pulls.reach import (
     reach_of,
     zone_at,
 )
-from cozy_burrow.core.pulls.suggest import LEAST_OPENING_MM2, knuckle_circle_mm, pull_area
 
 _STEP_MM = 6.0
 _LEAST_WINDOW_MM = 12.0  # thing so heavy that the balance point must be hit: as well as a hand can
@@ -41,11 +42,15 @@ _OFF_HANDLE_COST = 0.3
 
 
 class Choice(Record, frozen=True, kw_only=True):
-    """A pull in item coordinates, where it lies along the axis, and what it costs as far as its place says."""
+    """A pull in item coordinates, where it lies along the axis, and what it costs as far as its place says.
+
+    side: 0 or 1, where it lies on one side of the thing only.
+    """
 
     pull: FingerPull
     along_mm: float
     cost: float
+    side: int = 0
 
 
 class Axis(Record, frozen=True, kw_only=True):
@@ -91,6 +96,20 @@ def _choices(pocket: Pocket, rules: Rules) -> tuple[Choice, ...]:
     return tuple(sorted(found, key=lambda one: one.cost))
 
 
+def pulls_to_try(pocket: Pocket, layers: tuple[Layer, ...], most: int, rules: Rules) -> tuple[FingerPull, ...]:
+    """Return the best pull of every kind, size and side that serves a pocket's thing, in its coordinates.
+
+    They come in the order in which they would be given.
+    """
+    found: dict[tuple[str, float, int], FingerPull] = {}
+    for one in choices_for(pocket, rules):
+        make_way()
+        key = (one.pull.kind, one.pull.width_mm, one.side)
+        if key not in found and judged(pocket, one.pull, layers, most, rules) is not None:
+            found[key] = one.pull
+    return tuple(found.values())
+
+
 def along_of(pocket: Pocket, pull: FingerPull) -> float:
     """Return how far from the balance point, along the axis, a pull in item coordinates lies."""
     axis = axis_of(pocket.local)
@@ -116,24 +135,27 @@ def choices_at(pocket: Pocket, rules: Rules, *, along_mm: float) -> list[Choice]
     if span > SPAN_MM:
         place += _TROUBLE_COST
     found = []
-    for kind, width_mm in _kinds(rules, local):
+    for kind, width_mm, dear in _kinds(rules, local):
         both, shift = kind.both_sides, kind.out * width_mm / 2
         first = (ends[0][0] - shift * out[0], ends[0][1] - shift * out[1])
         second = (ends[1][0] + shift * out[0], ends[1][1] + shift * out[1])
         limit = PINCH_MOMENT_NMM if both else HOOK_MOMENT_NMM
         for side, points in enumerate([(first, second)] if both else [(second,), (first,)]):
             pull = FingerPull(id="", kind=kind.name, serves=(), points_mm=points, width_mm=width_mm)
-            cost = (kind.cost or 0.0) + moment / limit + place + 0.01 * side
-            found.append(Choice(pull=pull, along_mm=along_mm, cost=cost))
+            cost = dear + moment / limit + place + 0.01 * side
+            found.append(Choice(pull=pull, along_mm=along_mm, cost=cost, side=side))
     return found
 
 
-def _kinds(rules: Rules, pocket: Pocket) -> list[tuple[PullKind, float]]:
-    """Return the kinds that the program chooses by itself, and their widths: those that let knuckles in first."""
+def _kinds(rules: Rules, pocket: Pocket) -> list[tuple[PullKind, float, float]]:
+    """Return the kinds that the program chooses by itself, their widths and costs: those that let knuckles in first."""
     wide_mm = knuckle_circle_mm(pocket, rules)
-    chosen = [kind for kind in PULL_KINDS.values() if kind.cost is not None]
-    wide = [(kind, wide_mm) for kind in chosen if kind.widens] if wide_mm > rules.circle_mm else []
-    return wide + [(kind, float(getattr(rules, kind.size))) for kind in chosen]
+    chosen = [(kind, kind.cost) for kind in PULL_KINDS.values() if kind.cost is not None]
+    found = [(kind, wide_mm, cost) for kind, cost in chosen if kind.widens] if wide_mm > rules.circle_mm else []
+    found += [(kind, float(getattr(rules, kind.size)), cost) for kind, cost in chosen]
+    if rules.notch_mm < rules.circle_mm:
+        found += [(kind, rules.notch_mm, cost + kind.narrows) for kind, cost in chosen if kind.narrows is not None]
+    return found
 
 
 def judged(pocket: Pocket, pull: FingerPull, layers: tuple[Layer, ...], most: int, rules: Rules) -> Reach | None:

@@ -17,13 +17,15 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.blanks import cut_blanks
-from cozy_burrow.core.foam.layers import layers_of
+from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.geometry.offset import mitred
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Item, Ring, Rules
-from cozy_burrow.core.pulls.suggest import candidates, needs_pull, pull_area, shapes_to_try
+from cozy_burrow.core.progress import make_way
+from cozy_burrow.core.pulls.areas import needs_pull, pull_area
+from cozy_burrow.core.pulls.choose import pulls_to_try
 
 APART_MM = 4.0  # between two things above the foam: they do not strike each other, a cloth goes between
 
@@ -58,6 +60,7 @@ def _footprint(pocket: Pocket, wall_mm: float) -> BaseGeometry:
 
 def piece_for(item: Item, copy: int, bay: Bay, rules: Rules, *, with_pulls: bool, facts: Facts | None = None) -> Piece:
     """Return a copy of an item as a piece to arrange, its forms from the roomiest pull to none."""
+    make_way()
     pocket, forms = _forms(item, bay, rules, with_pulls)
     part = Part((item.id, copy), pocket.surface, facts if facts is not None else facts_of(item))
     own = [
@@ -80,13 +83,11 @@ def _forms(item: Item, bay: Bay, rules: Rules, with_pulls: bool) -> tuple[Pocket
     bare = footprint(pocket, wall_mm)
     forms = [Form(bare, wall_mm, snap_mm=snap_mm)]
     if with_pulls and needs_pull(pocket, rules):
-        roomy = []
-        for shape in shapes_to_try(rules, pocket):
-            sides = 1 if PULL_KINDS[shape.kind].both_sides else 2
-            for pull in candidates(pocket, shape)[:sides]:
-                area = shapely.union_all([bare, pull_area(pull)])
-                roomy.append(Form(area, wall_mm, pull, snap_mm=snap_mm))
-        forms = roomy + forms
+        layers = layers_of(bay.sheets)
+        most = max(1, len(layers) - floor_of(bay, rules.floor_layers))
+        for number, pull in enumerate(pulls_to_try(pocket, layers, most, rules)):
+            area = shapely.union_all([bare, pull_area(pull)])
+            forms.insert(number, Form(area, wall_mm, pull, snap_mm=snap_mm))
     return pocket, tuple(forms)
 
 

@@ -15,8 +15,8 @@ from cozy_burrow.core.geometry.rings import as_multi
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Placement
+from cozy_burrow.core.pulls.areas import pull_area
 from cozy_burrow.core.pulls.reach import layers_for_fingers
-from cozy_burrow.core.pulls.suggest import pull_area
 from cozy_burrow.core.tolerances import SLIVER_AREA_MM2
 
 

@@ -23,8 +23,8 @@ from cozy_burrow.core.kit.zones import GRAVITY_N_G, centre_of_mass
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.pull_kinds import PRESS
 from cozy_burrow.core.model.records import FingerPull, Record, Rules
+from cozy_burrow.core.pulls.areas import pull_area
 from cozy_burrow.core.pulls.choose import axis_of
-from cozy_burrow.core.pulls.suggest import pull_area
 
 RISES_MM = 8.0  # of the far end: then it can be taken
 PUSH_N = 10.0  # one finger, without effort

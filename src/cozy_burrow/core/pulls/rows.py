@@ -25,9 +25,9 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.pull_kinds import TRENCH
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
 from cozy_burrow.core.progress import make_way
+from cozy_burrow.core.pulls.areas import needs_pull
 from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
-from cozy_burrow.core.pulls.suggest import needs_pull
 from cozy_burrow.core.pulls.trench import band_of, trench_line
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
