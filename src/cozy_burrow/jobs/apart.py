@@ -25,6 +25,7 @@ R = TypeVar("R")
 _LENGTH = struct.Struct(">Q")
 _LOOK_EVERY_S = 0.05
 _CHUNK = 1 << 20
+_NICE = 5
 
 
 class BrokenWork(RuntimeError):
@@ -116,6 +117,8 @@ class _Told:
 
 def main() -> int:
     """Do the one piece of work that is asked for on standard input."""
+    with contextlib.suppress(OSError):
+        os.nice(_NICE)  # the window, which somebody looks at, comes first where there are not enough processors
     told = os.fdopen(os.dup(sys.stdout.fileno()), "wb")
     os.dup2(sys.stderr.fileno(), sys.stdout.fileno())  # what a library prints must not spoil an answer
     head = sys.stdin.buffer.read(_LENGTH.size)

@@ -70,7 +70,7 @@ class Workspace(QObject):
         self._crossings: list[_Crossing] = []
         self.touched = Touched()  # by the change that `document_changed` tells of
         self._told: Project = project
-        self.ground: Ground = self._ground_soon()
+        self.ground: Ground = self._ground_soon(None)
         self._judge = Judge(lambda: self.project, lambda: self.insert_id, self)
         self._judge.judged.connect(self._hear_judged)
         self.document_changed.connect(lambda: self._judge.begin(in_gesture=self.is_in_gesture))
@@ -136,16 +136,16 @@ class Workspace(QObject):
         """Return a length in the unit of the project."""
         return format_length(length_mm, self.unit, digits=digits)
 
-    def _ground_soon(self) -> Ground:
+    def _ground_soon(self, before: Ground | None) -> Ground:
         end = time.monotonic() + self.patience_s
-        return ground_soon(self.project, self.insert, in_time=lambda: time.monotonic() < end)
+        return ground_soon(self.project, self.insert, in_time=lambda: time.monotonic() < end, before=before)
 
     def _derive(self) -> None:
         self.touched, self._told = touched(self._told, self.project), self.project
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
         turn_page()
-        self.ground = self._ground_soon()
+        self.ground = self._ground_soon(self.ground)
         self._judge.document_changed(in_gesture=self.is_in_gesture)
         laid = {one.id for one in self.insert.placements}
         self.selection = tuple(one for one in self.selection if one in laid)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import random
+from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -82,13 +83,50 @@ class GroundItem(QGraphicsItem):
         if not (self.is_hurried and self._stamp_base(painter, ground)):
             self._paint_base(painter, ground)
         cutouts = [ground.cutouts[n] for n in _exposed(ground, places)]
+        if self.is_hurried and self.only_layer is None:
+            cutouts = self._stamp_alone(painter, ground, cutouts)
+        self._paint_cutouts(painter, ground, cutouts, stamped=self.is_hurried)
+        if self.tool_alpha > 0:
+            self._paint_things(painter, ground, places)
+
+    def _paint_cutouts(self, painter: QPainter, ground: Ground, cutouts: list[Cutout], *, stamped: bool) -> None:
+        """Paint what is taken out, layer by layer, so that the deeper is seen where two of them meet."""
         last = len(ground.layers) if self.only_layer is None else self.only_layer
         for number in range(1, last + 1):
             # Where the next layer takes the very same away, this one is not seen.
-            hidden = {id(one) for one in cutouts if number < min(last, len(one.areas)) and _goes_on(one, number)}
-            self._paint_layer(painter, ground, number, [one for one in cutouts if id(one) not in hidden])
-        if self.tool_alpha > 0:
-            self._paint_things(painter, ground, places)
+            seen = [one for one in cutouts if not (number < min(last, len(one.areas)) and _goes_on(one, number))]
+            self._paint_layer(painter, ground, number, seen, stamped=stamped)
+
+    def _stamp_alone(self, painter: QPainter, ground: Ground, cutouts: list[Cutout]) -> list[Cutout]:
+        """Paint pockets, each with the pulls that go with it, from one picture; return what is left to be painted.
+
+        That are trenches and what they cross. The deepest come last: where a hand holds one over another, the deeper
+        is seen.
+        """
+        shared = {key for pull in ground.pulls if len(pull.pull.serves) > 1 for key in pull.reaches}
+        own: dict[str, list[Cutout]] = {}
+        for one in cutouts:
+            if len(one.owners) == 1:
+                own.setdefault(next(iter(one.owners)), []).append(one)
+        at = {one.id: one for one in ground.insert.placements if one.id in own}
+        where = painter.transform()
+        done: set[int] = set()
+        for key in sorted(own.keys() - shared, key=lambda key: max(len(one.areas) for one in own[key])):
+            group, placement = own[key], at[key]
+            found = self._stamps.group(
+                _made_of(ground, placement, group),
+                (tuple(len(one.areas) for one in group), placement.angle_deg),
+                placement,
+                group,
+                where.m11(),
+                partial(self._paint_cutouts, ground=ground, cutouts=group, stamped=False),
+            )
+            if found is not None:
+                with saved(painter):
+                    painter.resetTransform()
+                    _put(painter, found, where.map(QPointF(placement.x_mm, placement.y_mm)))
+                done |= {id(one) for one in group}
+        return [one for one in cutouts if id(one) not in done]
 
     def _paint_base(self, painter: QPainter, ground: Ground) -> None:
         """Paint the container and its foam, uncut."""
@@ -165,7 +203,9 @@ class GroundItem(QGraphicsItem):
             _put(painter, found, where.map(QPointF(placement.x_mm, placement.y_mm)))
         return True
 
-    def _paint_layer(self, painter: QPainter, ground: Ground, number: int, cutouts: list[Cutout]) -> None:
+    def _paint_layer(
+        self, painter: QPainter, ground: Ground, number: int, cutouts: list[Cutout], *, stamped: bool
+    ) -> None:
         theme = self._theme
         floor = ground.layers[number] if number < len(ground.layers) else None
         if floor is not None and floor.contrast:
@@ -175,7 +215,7 @@ class GroundItem(QGraphicsItem):
         reached = [one.areas[number - 1] for one in cutouts if len(one.areas) >= number]
         reached = [area for area in reached if not area.is_empty]
         shade = theme.colour("shade", 0.55)
-        if self.is_hurried and self._stamp_areas(painter, reached, shade, colour):
+        if stamped and self._stamp_areas(painter, reached, shade, colour):
             return
         painter.setPen(hair(shade))
         for area in reached:
@@ -219,6 +259,15 @@ def _exposed(ground: Ground, places: QRegion) -> list[int]:
     return [
         n for n in np.flatnonzero(near).tolist() if places.intersects(_around(ground.cutouts[n].bounds).toAlignedRect())
     ]
+
+
+def _made_of(ground: Ground, placement: Placement, group: list[Cutout]) -> tuple[object, ...]:
+    """Return what a pocket and the pulls that go with it are in the coordinates of their thing.
+
+    They are the same at every step of a drag.
+    """
+    pulls = {one.pull.id: one.pull for one in ground.pulls if placement.id in one.pull.serves}
+    return (*(pulls.get(one.name, ground.pockets[placement.id].local) for one in group), ground.layers)
 
 
 def _goes_on(cutout: Cutout, number: int) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 import shapely
@@ -16,8 +16,9 @@ from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Cutout
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.model.records import Item, Placement
 
 _LARGEST = 400_000  # pixels of one
 _MOST = 6_000_000  # of all together, four bytes each
@@ -64,6 +65,32 @@ class Stamps:
 
         key = (_shape_of(area), round(scale, 4), colour.rgba(), line)
         return self._stamp(key, lambda: QRectF(0, 0, (right - left) * scale, (bottom - top) * scale), draw, None)
+
+    def group(
+        self,
+        records: tuple[object, ...],
+        values: tuple[object, ...],
+        placement: Placement,
+        cutouts: Sequence[Cutout],
+        scale: float,
+        paint: Callable[[QPainter], None],
+    ) -> Stamp | None:
+        """Return the picture of what is taken out for one placed thing, from its origin; None where it is too large.
+
+        records, values: all that it hangs on but its place; records are known by their identity.
+        """
+        bounds = np.array([one.bounds for one in cutouts])
+        left, top = bounds[:, :2].min(axis=0) - (placement.x_mm, placement.y_mm)
+        right, bottom = bounds[:, 2:].max(axis=0) - (placement.x_mm, placement.y_mm)
+
+        def draw(brush: QPainter) -> None:
+            brush.scale(scale, scale)
+            brush.translate(-placement.x_mm, -placement.y_mm)
+            paint(brush)
+
+        key = (tuple(map(id, records)), values, round(scale, 4))
+        room = QRectF(left * scale, top * scale, (right - left) * scale, (bottom - top) * scale)
+        return self._stamp(key, lambda: room, draw, records)
 
     def _stamp(
         self, key: tuple[object, ...], room: Callable[[], QRectF], draw: Callable[[QPainter], None], of: object

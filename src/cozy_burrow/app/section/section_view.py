@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
@@ -19,6 +19,7 @@ from cozy_burrow.core.model.records import Item, Point
 from cozy_burrow.core.tongue import tr
 
 AROUND_MM = 28.0
+FOLLOWS_MS = 40  # in a drag
 
 
 class SectionView(QWidget):
@@ -36,7 +37,12 @@ class SectionView(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Section under the line across the plan"))
-        workspace.document_changed.connect(self._follow)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(FOLLOWS_MS)
+        self._soon.timeout.connect(self._rest_is_over)
+        self._is_behind = False
+        workspace.document_changed.connect(self._follow_change)
         workspace.selection_changed.connect(self.update)
         workspace.judged.connect(self._follow_judged)
         self._follow()
@@ -46,6 +52,23 @@ class SectionView(QWidget):
         self._theme = theme
         self.update()
 
+    def _follow_change(self) -> None:
+        """Follow at once, but in a drag over the plan not at every step: the eye is on what is dragged."""
+        if self._workspace.is_in_gesture and self._held is None and self._soon.isActive():
+            self._is_behind = True
+            return
+        self._catch_up()
+
+    def _catch_up(self) -> None:
+        self._is_behind = False
+        self._follow()
+        if self._workspace.is_in_gesture:
+            self._soon.start()
+
+    def _rest_is_over(self) -> None:
+        if self._is_behind:
+            self._catch_up()
+
     def _follow(self) -> None:
         ground = self._workspace.ground
         line, project = section_line(ground), self._workspace.project
@@ -53,7 +76,9 @@ class SectionView(QWidget):
         finer = old is not None and self.cut.rough and not self._workspace.is_late
         if old is not None and old[1:] == self._shown[1:] and crosses_same(old[0], ground, *line) and not finer:
             return
-        before = self.cut if old is not None and old[1:] == self._shown[1:] else None
+        # What a hand moves is where the hand is: nothing comes to rest there before it lets go.
+        comes_to_rest = old is not None and old[1:] == self._shown[1:] and not self._workspace.is_in_gesture
+        before = self.cut if comes_to_rest else None
         self.cut: SectionCut = cut_along(ground, *line, soon=self._workspace.is_late)
         self.settling.begin(before, self.cut)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})

@@ -21,6 +21,7 @@ from shapely.geometry import Polygon
 
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.vessels import Cutting
+from cozy_burrow.core.progress import make_way
 
 _SAME_MM = 1e-6
 _MOST_OFFSETS = 16
@@ -139,6 +140,7 @@ class Nester:
             if part & lowest:
                 for first in self.frontier(part):
                     for second in self.frontier(chosen ^ part):
+                        make_way()
                         found += self._joins(first, second)
             part = (part - 1) & chosen
         return self._pruned(found)
@@ -157,6 +159,7 @@ class Nester:
             ys = np.unique(np.round(np.subtract.outer(right[:, [1, 3]].ravel(), left[:, [1, 3]].ravel()), 3))
             ys = ys[np.abs(ys) < deep]
             for offset in (0.0, deep - other, *ys[:: max(1, -(-len(ys) // _MOST_OFFSETS))]):
+                make_way()
                 found.append(_join(first, second, _slide(right, left, float(offset)), float(offset), across=across))
         return found
 

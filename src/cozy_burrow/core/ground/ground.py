@@ -158,16 +158,22 @@ def ground_of(project: Project, insert: Insert) -> Ground:
     return _ground(project.items, insert, bay_of(project, insert), project.rules)
 
 
-def ground_soon(project: Project, insert: Insert, *, in_time: Callable[[], bool]) -> Ground:
+def ground_soon(
+    project: Project, insert: Insert, *, in_time: Callable[[], bool], before: Ground | None = None
+) -> Ground:
     """Return the ground of one insert to somebody who waits: once it is late, seats not judged yet are first guesses.
 
     It is the very ground of `ground_of` where nothing was guessed. in_time: asked before each seat that must be judged.
+    before: the ground until now; what lies as it did is judged already.
     """
     bay, rules = bay_of(project, insert), project.rules
     by_id = {item.id: item for item in project.items}
     guessed: set[str] = set()
+    judged = _judged_in(before) if before is not None and before.bay is bay and before.rules is rules else {}
     for one in insert.placements:
         item = by_id[one.item_id]
+        if judged.get(one.id) == (id(one), id(item)):
+            continue
         if placed_pocket.knows(item, one, bay, rules):
             continue
         if takes_long(item, one, bay, rules) and not in_time():
@@ -181,6 +187,15 @@ def ground_soon(project: Project, insert: Insert, *, in_time: Callable[[], bool]
         for one in insert.placements
     }
     return _put_together(insert, bay, rules, pockets, frozenset(guessed))
+
+
+def _judged_in(ground: Ground) -> dict[str, tuple[int, int]]:
+    """Return which placement and which item a seat was judged of, by the placement's name."""
+    return {
+        one.id: (id(one), id(ground.pockets[one.id].item))
+        for one in ground.insert.placements
+        if one.id not in ground.guessed
+    }
 
 
 @memo(rows=32)

@@ -6,7 +6,7 @@ import weakref
 from collections import OrderedDict, deque
 from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
-from functools import wraps
+from functools import cache, wraps
 from typing import Any, ParamSpec, Protocol, TypeVar, cast
 
 import numpy as np
@@ -152,8 +152,10 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
             # Another thread may be about to take a dead row away: what it was known by is then somebody else's.
             if row is not None and row.holds():
                 row.page = _page[0]
-                with suppress(KeyError):
+                try:  # noqa: SIM105  asked at every hit, and `suppress` costs as much as all the rest
                     kept.move_to_end(key)
+                except KeyError:
+                    pass
                 return row.answer  # type: ignore[no-any-return]
             make_way()
             answer = function(*args, **kwargs)
@@ -190,17 +192,22 @@ def weight_of(answer: object, depth: int = 0) -> int:
     if depth > 3 or (depth and isinstance(answer, Frozen | Record)):
         return 100
     if isinstance(answer, tuple | list):
-        if answer and isinstance(answer[0], tuple | float):
+        if answer and isinstance(answer[0], tuple | float | Frozen | Record):
             return 60 + 120 * len(answer)
         return 60 + sum(weight_of(one, depth + 1) for one in answer)
     if isinstance(answer, Mapping):
         return 100 + sum(weight_of(one, depth + 1) for one in answer.values())
-    names: Iterable[str] = ()
-    if isinstance(answer, Frozen):
-        names = [name for kind in type(answer).__mro__ for name in getattr(kind, "__slots__", ()) if name[0] != "_"]
-    elif isinstance(answer, Record):
-        names = answer.__struct_fields__
+    kind: Any = type(answer)
+    names = _names_in(kind)
     return 100 + sum(weight_of(getattr(answer, name, None), depth + 1) for name in names)
+
+
+@cache
+def _names_in(kind: Any) -> tuple[str, ...]:
+    """Return the fields of a record or of a derived object, without those that it keeps for itself."""
+    if issubclass(kind, Frozen):
+        return tuple(name for one in kind.__mro__ for name in getattr(one, "__slots__", ()) if name[0] != "_")
+    return tuple(kind.__struct_fields__) if issubclass(kind, Record) else ()
 
 
 def turn_page() -> None:

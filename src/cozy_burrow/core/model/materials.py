@@ -1,0 +1,69 @@
+"""What things are made of, each declared once: its colour, how it shines, what its surface looks like from near.
+
+Colours are those of new things on a bench by daylight.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.tongue import tr
+
+Grain = Literal["none", "wood", "brushed", "nap"]
+
+
+class Material(Frozen):
+    """One material. `name` is what files say.
+
+    called: in words. colour: #rrggbb, where nobody names another. gloss: share of the light that comes back as from a
+    mirror. sharp: how narrow a glint is (the exponent of a Blinn lobe). metal: its glints have its own colour.
+    grain: what its surface looks like from near, and how strongly.
+    """
+
+    __slots__ = ("called", "colour", "gloss", "grain", "grain_share", "metal", "name", "sharp")
+
+    def __init__(
+        self,
+        name: str,
+        called: str,
+        colour: str,
+        *,
+        gloss: float = 0.0,
+        sharp: float = 20.0,
+        metal: bool = False,
+        grain: Grain = "none",
+        grain_share: float = 0.0,
+    ) -> None:
+        self.name, self.called, self.colour = name, called, colour
+        self.gloss, self.sharp, self.metal, self.grain, self.grain_share = gloss, sharp, metal, grain, grain_share
+
+
+MATERIALS: dict[str, Material] = {}  # in the order in which they are offered
+
+
+def material(one: Material) -> Material:
+    """Make a material known. Raises ValueError for a name that is taken."""
+    if one.name in MATERIALS:
+        raise ValueError(one.name)
+    MATERIALS[one.name] = one
+    return one
+
+
+STEEL = material(
+    Material("steel", tr("steel"), "#aab0b6", gloss=0.75, sharp=48, metal=True, grain="brushed", grain_share=0.05)
+)
+BRASS = material(Material("brass", tr("brass"), "#c4a14d", gloss=0.7, sharp=40, metal=True))
+ALUMINIUM = material(
+    Material(
+        "aluminium", tr("aluminium"), "#c3c6c8", gloss=0.5, sharp=18, metal=True, grain="brushed", grain_share=0.06
+    )
+)
+WOOD = material(Material("wood", tr("wood"), "#a8743f", gloss=0.16, sharp=12, grain="wood", grain_share=0.22))
+BLACK_PLASTIC = material(Material("black plastic", tr("black plastic"), "#2b2b2d", gloss=0.3, sharp=30))
+PLASTIC = material(Material("plastic", tr("coloured plastic"), "#a63a2b", gloss=0.35, sharp=34))
+RUBBER = material(Material("rubber", tr("rubber"), "#3a3836", gloss=0.06, sharp=6))
+FELT = material(Material("felt", tr("felt"), "#5d7a58", grain="nap", grain_share=0.18))
+LEATHER = material(Material("leather", tr("leather"), "#6b4226", gloss=0.12, sharp=8, grain="nap", grain_share=0.1))
+GLASS = material(Material("glass", tr("glass"), "#9fb9ba", gloss=0.8, sharp=90))
+CARD = material(Material("card", tr("card"), "#b89a6b", grain="nap", grain_share=0.06))

@@ -1,0 +1,203 @@
+"""The height field of an insert: how high foam, container and things stand at every pixel, and whose surface that is.
+
+height_mm counts up from the foam's surface: pockets are negative, what is proud positive. owner is a number in
+`finishes`. Things stand as they come to rest, tilt counted; what hangs under an overhang is not seen from above and is
+not in the field.
+"""
+
+from __future__ import annotations
+
+import math
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.container.bay import stack_mm
+from cozy_burrow.core.container.blank import inside_polygon
+from cozy_burrow.core.depth.pocket import Pocket
+from cozy_burrow.core.depth.sections import body_at
+from cozy_burrow.core.depth.settling import Pose
+from cozy_burrow.core.geometry.placing import placed, points_to_item
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.model.records import Placement
+from cozy_burrow.core.progress import make_way
+from cozy_burrow.core.relief.finish import FOAM_GRAIN, Finish, Look, finish_of
+from cozy_burrow.core.relief.grid import Grid, Window, covered
+
+RIM_MM = 9.0  # breadth of the container's wall in the picture
+_RIM_HIGH_MM = 8.0  # and no higher above the foam: the lower tier of a case would lie in the dark
+_TILE = 512
+Heights = NDArray[np.float32]
+OUTSIDE, RIM, FLOOR, FOAM, CONTRAST = range(5)
+
+
+class Field(Frozen):
+    """Heights (rows, columns) in mm, owners and grain (-1 to 1) of the same shape, and the owners' finishes."""
+
+    __slots__ = ("finishes", "grain", "grid", "height_mm", "owner")
+
+    def __init__(
+        self,
+        grid: Grid,
+        height_mm: Heights,
+        owner: NDArray[np.int16],
+        grain: NDArray[np.float32],
+        finishes: tuple[Finish, ...],
+    ) -> None:
+        self.grid, self.height_mm, self.owner, self.grain, self.finishes = grid, height_mm, owner, grain, finishes
+
+
+def field_of(ground: Ground, grid: Grid, look: Look, *, filled: bool = True, soon: bool = False) -> Field:
+    """Return the height field of an insert over a grid.
+
+    filled: with its things; else as the empty places will look. soon: somebody waits: a thing whose rest is not worked
+    out yet stands as it was seated.
+    """
+    build = _Build(ground, grid, look)
+    build.container()
+    build.foam()
+    if filled:
+        placements = {one.id: one for one in ground.insert.placements}
+        for key, pocket in ground.pockets.items():
+            known = not soon or sitting_in.knows(ground, key)
+            pose = sitting_in(ground, key).pose if known else Pose(datum_mm=pocket.seating.datum_mm)
+            build.thing(pocket, placements[key], pose)
+    return build.done()
+
+
+class _Build:
+    def __init__(self, ground: Ground, grid: Grid, look: Look) -> None:
+        self._ground, self._grid = ground, grid
+        low = -stack_mm(ground.insert.sheets)
+        self._height: Heights = np.full(grid.shape, low, dtype=np.float32)
+        self._owner: NDArray[np.int16] = np.full(grid.shape, OUTSIDE, dtype=np.int16)
+        self._grain: NDArray[np.float32] = np.zeros(grid.shape, dtype=np.float32)
+        self._finishes = [
+            Finish(colour=look.rim),  # nobody looks at what is outside
+            Finish(colour=look.rim, grain="wood", grain_share=0.08),
+            Finish(colour=look.floor),
+            Finish(colour=look.foam, grain="foam", grain_share=FOAM_GRAIN),
+            Finish(colour=look.contrast, grain="foam", grain_share=FOAM_GRAIN),
+        ]
+
+    def container(self) -> None:
+        """Put the wall round the foam, and the floor under it."""
+        bay = self._ground.bay
+        inside = inside_polygon(bay.container)
+        rim_mm = min(_RIM_HIGH_MM, bay.container.height_mm - bay.top_mm)
+        wall = inside.buffer(RIM_MM, join_style="round")
+        self._fill(wall, RIM, max(-stack_mm(bay.sheets) + 1.0, rim_mm))
+        self._fill(inside, FLOOR, -stack_mm(bay.sheets))
+
+    def foam(self) -> None:
+        """Lay the foam in and take out of every layer what is cut from it."""
+        ground = self._ground
+        self._fill(ground.blank, FOAM, 0.0)
+        self._lay_grain()
+        for cutout in ground.cutouts:
+            make_way()
+            for number, area in enumerate(cutout.areas, start=1):
+                # Where the next layer takes the very same away, this one is not seen.
+                if number < len(cutout.areas) and cutout.areas[number] is area:
+                    continue
+                found = covered(area, self._grid)
+                if found is not None:
+                    self._dig(found[0], found[1], number)
+
+    def _dig(self, window: Window, mask: NDArray[np.bool_], number: int) -> None:
+        layers = self._ground.layers
+        height, owner = self._height[window], self._owner[window]
+        deeper = mask & (height > -layers[number - 1].bottom_mm) & (owner != RIM)
+        height[deeper] = -layers[number - 1].bottom_mm
+        if number == len(layers):
+            owner[deeper] = FLOOR
+        else:
+            owner[deeper] = CONTRAST if layers[number].contrast else FOAM
+
+    def _fill(self, area: object, owner: int, height_mm: float) -> None:
+        found = covered(area, self._grid)  # type: ignore[arg-type]
+        if found is not None:
+            window, mask = found
+            self._height[window][mask] = height_mm
+            self._owner[window][mask] = owner
+
+    def _lay_grain(self) -> None:
+        """Lay the noise of foam over everything, always the same at the same place of the plan."""
+        first_row, first_column = self._grid.first
+        rows = (np.arange(self._grid.rows) + first_row) % _TILE
+        columns = (np.arange(self._grid.columns) + first_column) % _TILE
+        self._grain[:] = _noise()[np.ix_(rows, columns)]
+
+    def thing(self, pocket: Pocket, placement: Placement, pose: Pose) -> None:
+        """Put a thing into its pocket as it comes to rest there."""
+        make_way()
+        item = pocket.item
+        for number, zone in enumerate(item.zones):
+            region = placed(
+                polygon_of(zone.region), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg
+            )
+            found = covered(region, self._grid)
+            if found is None:
+                continue
+            window, mask = found
+            points = points_to_item(placement, self._grid.middles(window)[mask.ravel()])
+            top = (body_at(zone, points)[1] - pose.depth_at(points)).astype(np.float32)
+            seen = top > self._height[window][mask]
+            where = np.flatnonzero(mask.ravel())[seen]
+            finish = finish_of(item, number, placement.id)
+            self._put(window, where, top[seen], len(self._finishes))
+            self._grain[window].flat[where] = 0.0
+            if finish.grain_share > 0:
+                self._put_grain(window, where, grain_at(finish.grain, points[seen], _axis_deg(item.zones[number].axis)))
+            self._finishes.append(finish)
+
+    def _put(self, window: Window, where: NDArray[np.int64], top: NDArray[np.float32], owner: int) -> None:
+        self._height[window].flat[where] = top
+        self._owner[window].flat[where] = owner
+
+    def _put_grain(self, window: Window, where: NDArray[np.int64], grain: NDArray[np.float32]) -> None:
+        self._grain[window].flat[where] = grain
+
+    def done(self) -> Field:
+        """Return the field."""
+        return Field(self._grid, self._height, self._owner, self._grain, tuple(self._finishes))
+
+
+def _axis_deg(axis: tuple[tuple[float, float], tuple[float, float]] | None) -> float:
+    if axis is None:
+        return 0.0
+    (x0, y0), (x1, y1) = axis
+    return math.degrees(math.atan2(y1 - y0, x1 - x0))
+
+
+# How many pixels of noise a millimetre along and across a thing are.
+_STEPS = {"wood": (0.5, 5.0), "brushed": (0.8, 14.0), "nap": (5.0, 5.0)}
+
+
+def grain_at(grain: str, points: NDArray[np.float64], axis_deg: float) -> NDArray[np.float32]:
+    """Return the grain (-1 to 1) of a thing at points of its own (n, 2): it goes with the thing."""
+    along, across = _STEPS[grain]
+    angle = math.radians(axis_deg)
+    u = points @ np.array([math.cos(angle), math.sin(angle)])
+    v = points @ np.array([-math.sin(angle), math.cos(angle)])
+    found: NDArray[np.float32] = _noise()[
+        np.floor(v * across).astype(np.int64) % _TILE, np.floor(u * along).astype(np.int64) % _TILE
+    ]
+    return found
+
+
+@cache
+def _noise() -> NDArray[np.float32]:
+    """Return a tile of noise, -1 to 1, that goes on at its edges; always the same."""
+    from scipy import ndimage
+
+    rough = np.random.default_rng(7).standard_normal((_TILE, _TILE)).astype(np.float32)
+    fine = ndimage.gaussian_filter(rough, 0.7, mode="wrap")
+    coarse = ndimage.gaussian_filter(rough, 4.0, mode="wrap")
+    mixed = fine / fine.std() * 0.75 + coarse / coarse.std() * 0.4
+    tile: NDArray[np.float32] = np.clip(mixed / 2.5, -1.0, 1.0).astype(np.float32)
+    return tile

@@ -1,0 +1,186 @@
+"""Light on a height field: daylight from the back left, soft shadows, corners that it does not reach, glints.
+
+A picture of heights is lit in four steps, each over the whole field at once:
+
+shadow   for each of some low suns, how far below the shadow's edge a pixel lies: one pass over the rows in the
+         direction of its light, in which the shadow's height is carried along and sinks by the sun's slope
+corners  how much lower a place is than what is round it, near and wider off
+slope    the angle between surface and light; where two surfaces meet at a step neither has a slope towards it
+gloss    a glint where the surface halves the way from light to eye; metals keep their colour in it
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.relief.field import OUTSIDE, Field, Heights
+
+Shares = NDArray[np.float32]
+Pixels = NDArray[np.uint8]
+
+
+class Sun(Frozen):
+    """A direction that light comes from: how far to the left of straight from the back, and how high."""
+
+    __slots__ = ("high_deg", "left_deg")
+
+    def __init__(self, left_deg: float, high_deg: float) -> None:
+        self.left_deg, self.high_deg = left_deg, high_deg
+
+    @property
+    def towards(self) -> tuple[float, float, float]:
+        """The unit vector to it: x to the right, y to the front, z up."""
+        left, high = math.radians(self.left_deg), math.radians(self.high_deg)
+        return -math.sin(left) * math.cos(high), -math.cos(left) * math.cos(high), math.sin(high)
+
+
+# A window: light from a patch of sky, so that the edges of shadows grow soft with their length.
+SUNS = (Sun(24.0, 44.0), Sun(32.0, 52.0), Sun(40.0, 47.0), Sun(33.0, 39.0))
+MIDDLE = Sun(32.0, 46.0)
+_SOFT_MM = 0.5  # of height under a shadow's edge: from there on it is whole
+_AMBIENT, _KEY = 0.47, 0.62
+_CORNERS = ((1.6, 0.34), (5.0, 0.34), (14.0, 0.26))  # how far round a place, mm, and how much of the light it takes
+_DARKEST = 0.3
+_EDGE_SHARE = 0.10  # that an edge is brighter than its surface: it is a little worn and round
+_STEEPEST = 4.0
+COARSEST = 8  # pixels that are taken together, at most, where what reaches far is worked out
+LOW_DEG = min(sun.high_deg for sun in SUNS)
+
+
+def lit(field: Field) -> Pixels:
+    """Return the picture of a field by daylight: (rows, columns, 4), red, green, blue and how much covers the bench."""
+    scale = field.grid.px_per_mm
+    height = field.height_mm
+    normal = normals(height, scale)
+    sun = np.array(MIDDLE.towards, dtype=np.float32)
+    facing = np.clip(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0, None) / sun[2]
+    seen = 1.0 - shadow(height, scale)
+    open_, edge = corners(height, scale)
+    light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + _KEY * seen * facing
+    light *= 1.0 + _EDGE_SHARE * edge
+    return _coloured(field, light, seen, normal)
+
+
+def normals(height: Heights, px_per_mm: float) -> tuple[Shares, Shares, Shares]:
+    """Return the unit vectors that stand on a surface: x, y and z, each of the field's shape."""
+    slope_x, slope_y = (np.clip(_slope(height, axis) * px_per_mm, -_STEEPEST, _STEEPEST) for axis in (1, 0))
+    up: Shares = np.asarray(1.0 / np.sqrt(1.0 + slope_x * slope_x + slope_y * slope_y), dtype=np.float32)
+    return -slope_x * up, -slope_y * up, up
+
+
+def _slope(height: Heights, axis: int) -> Shares:
+    """Return the rise per pixel: of the two differences to the neighbours the smaller where both have one sign, else 0.
+
+    So a step belongs to neither of the surfaces that meet at it.
+    """
+    step = np.diff(height, axis=axis)
+    first, last = np.take(step, [0], axis=axis), np.take(step, [-1], axis=axis)
+    before, after = np.concatenate([first, step], axis=axis), np.concatenate([step, last], axis=axis)
+    least = np.minimum(np.abs(before), np.abs(after))
+    slope: Shares = np.where(before * after > 0, np.copysign(least, before), np.float32(0.0))
+    return slope
+
+
+def shadow(height: Heights, px_per_mm: float, suns: tuple[Sun, ...] = SUNS) -> Shares:
+    """Return how much of some suns' light is taken from each pixel, 0 to 1."""
+    taken = np.zeros(height.shape, dtype=np.float32)
+    for sun in suns:
+        below = under_shadow(height, px_per_mm, sun)
+        np.multiply(below, 1.0 / _SOFT_MM, out=below)
+        np.minimum(below, 1.0, out=below)
+        taken += below
+    taken /= len(suns)
+    return taken
+
+
+def under_shadow(height: Heights, px_per_mm: float, sun: Sun) -> Heights:
+    """Return how far each pixel lies below the edge of a sun's shadow, mm; 0 where it is lit.
+
+    The light goes from row to row, by a whole number of columns each time that it has gone so far: its way is true to
+    half a pixel. Its height over the plan sinks from row to row; instead, the rows are raised.
+    """
+    rows, columns = height.shape
+    x, y, up = sun.towards
+    aside = x / y  # columns to the right per row to the front
+    sinks_mm = up / -y / px_per_mm
+    raised = height + (np.arange(rows, dtype=np.float32) * np.float32(sinks_mm))[:, None]
+    shifts = np.round(np.arange(rows) * aside).astype(int)
+    most = int(shifts.max()) if rows else 0
+    carried = np.full(columns + most, -np.inf, dtype=np.float32)
+    below = np.empty_like(raised)
+    for row in range(rows):
+        start = most - shifts[row]
+        way = carried[start : start + columns]
+        np.maximum(way, raised[row], out=way)
+        np.subtract(way, raised[row], out=below[row])
+    return below
+
+
+def corners(height: Heights, px_per_mm: float) -> tuple[Shares, Shares]:
+    """Return how open each place is to the sky, and how much it is an edge that stands out (both 0 to 1)."""
+    import cv2
+
+    rows, columns = height.shape
+    open_ = np.ones(height.shape, dtype=np.float32)
+    edge = np.zeros(height.shape, dtype=np.float32)
+    for number, (reach_mm, share) in enumerate(_CORNERS):
+        # What reaches far is smooth: a quarter or a sixteenth of the pixels tell it.
+        part = min(COARSEST, 1 << round(math.log2(max(1.0, reach_mm * px_per_mm / 3))))
+        size = (max(1, columns // part), max(1, rows // part))
+        small = height if part == 1 else cv2.resize(height, size, interpolation=cv2.INTER_AREA)
+        wide = cv2.GaussianBlur(small, (0, 0), max(0.6, reach_mm * px_per_mm / part / 1.6))
+        if part > 1:
+            wide = cv2.resize(wide, (columns, rows), interpolation=cv2.INTER_LINEAR)
+        lower = (wide - height) / np.float32(reach_mm)
+        open_ -= np.float32(share) * np.clip(lower, 0.0, 1.0)
+        if number == 0:
+            edge = np.clip(-2.0 * lower, 0.0, 1.0)
+    return np.maximum(open_, np.float32(_DARKEST)), edge
+
+
+def _coloured(field: Field, light: Shares, seen: Shares, normal: tuple[Shares, Shares, Shares]) -> Pixels:
+    finishes = field.finishes
+    # Light adds up where colours are linear: the square of what a screen is told, near enough.
+    colour = (np.array([one.colour for one in finishes], dtype=np.float32) / 255.0) ** 2
+    share = np.array([one.grain_share for one in finishes], dtype=np.float32)
+    light = light * (1.0 + share[field.owner] * field.grain)
+    picture = colour[field.owner] * light[:, :, None]
+    _add_glints(picture, field, colour, seen, normal)
+    np.clip(picture, 0.0, 1.0, out=picture)
+    np.sqrt(picture, out=picture)
+    found = np.empty((*field.grid.shape, 4), dtype=np.uint8)
+    np.multiply(picture, 255.0, out=picture)
+    found[:, :, :3] = picture + 0.5
+    found[:, :, 3] = np.where(field.owner == OUTSIDE, 0, 255)
+    return found
+
+
+def _add_glints(
+    picture: NDArray[np.float32],
+    field: Field,
+    colour: NDArray[np.float32],
+    seen: Shares,
+    normal: tuple[Shares, Shares, Shares],
+) -> None:
+    """Add glints where something shines."""
+    gloss = np.array([one.gloss for one in field.finishes], dtype=np.float32)
+    rows, columns = np.nonzero(gloss[field.owner] > 0)
+    if not len(rows):
+        return
+    owner = field.owner[rows, columns]
+    sharp = np.array([one.sharp for one in field.finishes], dtype=np.float32)[owner]
+    metal = np.array([one.metal for one in field.finishes], dtype=bool)[owner]
+    n = [one[rows, columns] for one in normal]
+    sun = np.array(MIDDLE.towards, dtype=np.float32)
+    half = sun + np.array([0.0, 0.0, 1.0], dtype=np.float32)
+    half /= np.linalg.norm(half)
+    towards = np.clip(n[0] * half[0] + n[1] * half[1] + n[2] * half[2], 0.0, 1.0)
+    glint = gloss[owner] * towards**sharp * (0.25 + 0.75 * seen[rows, columns])
+    # A metal mirrors the room: the window at the back, the dark bench in front.
+    room = np.where(metal, gloss[owner] * (0.30 * np.clip(-n[1], 0, 1) - 0.45 * np.clip(n[1], 0, 1)), 0.0)
+    tint = np.where(metal[:, None], 0.4 + 0.6 * colour[owner] / colour[owner].max(axis=1, keepdims=True), 1.0)
+    picture[rows, columns] += (0.55 * glint)[:, None] * tint + room[:, None] * colour[owner]

@@ -1,0 +1,133 @@
+"""The lit picture of an insert at the size that it is looked at, whole or the part that a change touched.
+
+The field is finer than the picture, SHARP pixels to one each way, so that edges come out smooth.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.relief.field import RIM_MM, field_of
+from cozy_burrow.core.relief.finish import Look
+from cozy_burrow.core.relief.grid import Grid
+from cozy_burrow.core.relief.light import COARSEST, LOW_DEG, Pixels, lit
+
+SHARP = 2
+Bounds = tuple[float, float, float, float]
+_AROUND_MM = 12.0  # that a thing may reach beyond its snug pocket
+_CORNER_SEEN_MM = 16.0  # beyond, what is lower or higher takes less than a shade of a place's light
+_INTO_POCKET_MM = 12.0
+_MOST_SHARE = 0.7  # of the picture: where more has to be looked at, all of it is made anew
+
+
+class Picture(Frozen):
+    """A lit picture: pixels (rows, columns, 4) over a grid, and what it is a picture of."""
+
+    __slots__ = ("filled", "grid", "ground", "look", "pixels")
+
+    def __init__(self, grid: Grid, pixels: Pixels, ground: Ground, look: Look, filled: bool) -> None:
+        self.grid, self.pixels, self.ground, self.look, self.filled = grid, pixels, ground, look, filled
+
+
+def picture_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = True, soon: bool = False) -> Picture:
+    """Return the picture of a whole insert with its container's wall.
+
+    filled: with its things. soon: somebody waits: what is not known of how things rest is guessed.
+    """
+    left, top, right, bottom = ground.extent
+    width, depth = ground.bay.container.width_mm, ground.bay.container.depth_mm
+    bounds = (min(left, 0.0), min(top, 0.0), max(right, width), max(bottom, depth))
+    around = RIM_MM + 1.0
+    grid = Grid.over(
+        (bounds[0] - around, bounds[1] - around, bounds[2] + around, bounds[3] + around), px_per_mm, by=COARSEST
+    )
+    return Picture(grid, _pixels(ground, grid, look, filled=filled, soon=soon), ground, look, filled)
+
+
+def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
+    """Return the picture of another ground, made anew only where it differs from the one before.
+
+    It is the picture of that ground within a shade or two: far from what was touched light changes so little that
+    nobody sees it.
+    """
+    if before.ground is ground:
+        return before
+    old, grid, scale = before.ground, before.grid, before.grid.px_per_mm
+    if old.bay is not ground.bay or old.layers != ground.layers:
+        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
+    touched = touched_bounds(old, ground)
+    if touched is None:
+        return Picture(grid, before.pixels, ground, before.look, before.filled)
+    # The light comes from the back left: what changes here changes what lies to the right and in front of it.
+    beyond_mm = max(fall_mm(_highest(one, touched)) for one in (old, ground))
+    changed = _grid_in(grid, _wider(touched, _CORNER_SEEN_MM, max(_CORNER_SEEN_MM, beyond_mm)))
+    upstream_mm = fall_mm(_highest(ground, grid.bounds))
+    seen = _grid_in(grid, _wider(changed.bounds, max(_CORNER_SEEN_MM, upstream_mm), _CORNER_SEEN_MM))
+    if seen.rows * seen.columns > _MOST_SHARE * grid.rows * grid.columns:
+        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
+    part = _pixels(ground, seen, before.look, filled=before.filled, soon=soon)
+    pixels = before.pixels.copy()
+    pixels[_there(changed, grid)] = part[_there(changed, seen)]
+    return Picture(grid, pixels, ground, before.look, before.filled)
+
+
+def touched_bounds(old: Ground, new: Ground) -> Bounds | None:
+    """Return the bounds of all that is not cut, or does not lie, as it did; None where nothing differs."""
+    bounds = np.array([one.bounds for one in set(old.cutouts) ^ set(new.cutouts)])
+    if not len(bounds):
+        return None
+    low, high = bounds[:, :2].min(axis=0) - _AROUND_MM, bounds[:, 2:].max(axis=0) + _AROUND_MM
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+
+def _highest(ground: Ground, within: Bounds) -> float:
+    """Return how far the highest thing whose pocket reaches into some bounds stands out of the foam."""
+    found = [
+        pocket.seating.proud_mm
+        for pocket, (left, top, right, bottom) in zip(ground.pockets.values(), ground.reach.tolist())
+        if left <= within[2] and right >= within[0] and top <= within[3] and bottom >= within[1]
+    ]
+    return max(found, default=0.0)
+
+
+def fall_mm(proud_mm: float) -> float:
+    """Return how far the shadow falls of what stands out so far: over foam, and some way down into a pocket."""
+    if proud_mm <= 0:
+        return 0.0
+    return (proud_mm + _INTO_POCKET_MM) / math.tan(math.radians(LOW_DEG))
+
+
+def _grid_in(whole: Grid, bounds: Bounds) -> Grid:
+    left, top, right, bottom = whole.bounds
+    cut = (max(bounds[0], left), max(bounds[1], top), min(bounds[2], right), min(bounds[3], bottom))
+    return Grid.over(cut, whole.px_per_mm, by=COARSEST)
+
+
+def _there(part: Grid, whole: Grid) -> tuple[slice, slice]:
+    row, column = part.first[0] - whole.first[0], part.first[1] - whole.first[1]
+    return slice(row, row + part.rows), slice(column, column + part.columns)
+
+
+def _wider(bounds: Bounds, back_left_mm: float, front_right_mm: float) -> Bounds:
+    left, top, right, bottom = bounds
+    return left - back_left_mm, top - back_left_mm, right + front_right_mm, bottom + front_right_mm
+
+
+def _pixels(ground: Ground, grid: Grid, look: Look, *, filled: bool, soon: bool) -> Pixels:
+    import cv2
+
+    fine = Grid(
+        left_mm=grid.left_mm,
+        top_mm=grid.top_mm,
+        px_per_mm=grid.px_per_mm * SHARP,
+        columns=grid.columns * SHARP,
+        rows=grid.rows * SHARP,
+    )
+    picture = lit(field_of(ground, fine, look, filled=filled, soon=soon))
+    smaller = cv2.resize(picture, (grid.columns, grid.rows), interpolation=cv2.INTER_AREA)
+    found: Pixels = np.asarray(smaller, dtype=np.uint8)
+    return found

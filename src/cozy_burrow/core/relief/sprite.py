@@ -1,0 +1,118 @@
+"""What one thing, or a row that shares a trench, looks like by itself: cut out of the lit picture with its shadow.
+
+So it can be carried over the foam as it is lit: its pocket, its pulls and itself as they are, its shadow as a shade
+that darkens whatever lies under it.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from msgspec.structs import replace
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
+from cozy_burrow.core.relief.grid import Grid, covered
+from cozy_burrow.core.relief.light import COARSEST, Pixels
+from cozy_burrow.core.relief.picture import SHARP, Picture, fall_mm
+
+_FAINT = 4  # of 255: less shade than that is nobody's shadow
+Shares = NDArray[np.float32]
+
+
+class Sprite(Frozen):
+    """Pixels (rows, columns, 4) over a grid: red, green, blue and how much they cover."""
+
+    __slots__ = ("grid", "keys", "pixels")
+
+    def __init__(self, grid: Grid, pixels: Pixels, keys: frozenset[str]) -> None:
+        self.grid, self.pixels, self.keys = grid, pixels, keys
+
+
+@memo(rows=16)
+def bare_ground(ground: Ground) -> Ground:
+    """Return the same foam in the same container with nothing taken out of it."""
+    return Ground(replace(ground.insert, placements=(), pulls=()), ground.rules, ground.bay, ground.layers, {}, ())
+
+
+def rows_of(ground: Ground) -> tuple[frozenset[str], ...]:
+    """Return the placements that are carried together: those that share a trench, each other one alone."""
+    found: list[set[str]] = []
+    for pull in ground.pulls:
+        if kind_of_pull(pull.pull).shared:
+            row = set(pull.reaches) | {key for key in pull.pull.serves if key in ground.pockets}
+            for other in [one for one in found if one & row]:
+                found.remove(other)
+                row |= other
+            found.append(row)
+    together = set().union(*found)
+    return (*map(frozenset, found), *(frozenset((key,)) for key in ground.pockets if key not in together))
+
+
+def sprite_of(picture: Picture, bare: Picture, keys: frozenset[str]) -> Sprite | None:
+    """Return what some placements of a picture look like with all that is cut for them; None where nothing is seen.
+
+    bare: the picture of the same foam, uncut, over the same grid.
+    """
+    ground = picture.ground
+    mine = _area_of(ground, keys)
+    if mine.is_empty:
+        return None
+    proud_mm = max(ground.pockets[key].seating.proud_mm for key in keys)
+    left, top, right, bottom = mine.bounds
+    fall = fall_mm(proud_mm) + 4.0
+    whole = picture.grid.bounds
+    bounds = (
+        max(left - 3.0, whole[0]),
+        max(top - 3.0, whole[1]),
+        min(right + fall, whole[2]),
+        min(bottom + fall, whole[3]),
+    )
+    grid = Grid.over(bounds, picture.grid.px_per_mm, by=COARSEST)
+    row, column = grid.first[0] - picture.grid.first[0], grid.first[1] - picture.grid.first[1]
+    there = (slice(row, row + grid.rows), slice(column, column + grid.columns))
+    seen, under = picture.pixels[there], bare.pixels[there]
+    own = _share_covered(mine, grid)
+    others = _share_covered(_area_of(ground, frozenset(ground.pockets) - keys), grid)
+    light, before = (one[:, :, :3].astype(np.float32).sum(axis=2) for one in (seen, under))
+    shade = np.where((before - light > 3 * _FAINT) & (others == 0), 1.0 - light / np.maximum(before, 1.0), 0.0)
+    pixels = np.zeros((*grid.shape, 4), dtype=np.uint8)
+    cover = own + (1.0 - own) * shade
+    pixels[:, :, :3] = seen[:, :, :3] * (own / np.maximum(cover, 1e-6))[:, :, None]
+    pixels[:, :, 3] = np.round(cover * 255.0)
+    return Sprite(grid, pixels, keys)
+
+
+def _area_of(ground: Ground, keys: frozenset[str]) -> BaseGeometry:
+    """Return all that is cut for some placements, and what they cover themselves."""
+    at = {one.id: one for one in ground.insert.placements}
+    areas: list[BaseGeometry] = [one.areas[0] for one in ground.cutouts if one.areas and one.owners & keys]
+    for key in keys:
+        where = at[key]
+        outline = polygon_of(ground.pockets[key].item.outline)
+        areas.append(placed(outline, x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg))
+    return shapely.union_all(areas)
+
+
+def _share_covered(area: BaseGeometry, grid: Grid) -> Shares:
+    import cv2
+
+    fine = Grid(
+        left_mm=grid.left_mm,
+        top_mm=grid.top_mm,
+        px_per_mm=grid.px_per_mm * SHARP,
+        columns=grid.columns * SHARP,
+        rows=grid.rows * SHARP,
+    )
+    mask = np.zeros(fine.shape, dtype=np.float32)
+    found = covered(area, fine)
+    if found is not None:
+        mask[found[0]] = found[1]
+    smaller = cv2.resize(mask, (grid.columns, grid.rows), interpolation=cv2.INTER_AREA)
+    share: Shares = np.asarray(smaller, dtype=np.float32)
+    return share

@@ -1,0 +1,201 @@
+"""The relief against closed forms: pixels that an area covers, heights of balls and boxes, lengths of shadows."""
+
+from __future__ import annotations
+
+import math
+import unittest
+
+import numpy as np
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+from shapely.geometry import Point, Polygon
+from shapely.geometry import box as rectangle
+
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.records import FingerPull, Project
+from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, Field, field_of
+from cozy_burrow.core.relief.finish import Look, rgb
+from cozy_burrow.core.relief.grid import Grid, covered
+from cozy_burrow.core.relief.light import SUNS, Sun, corners, lit, normals, shadow, under_shadow
+from cozy_burrow.demo.shipped import demo_project
+from tests.makers import box, laid, project, rod
+
+LOOK = Look(foam=rgb("#8d867b"), contrast=rgb("#c98f4d"), rim=rgb("#d9c9ae"), floor=rgb("#5f584e"))
+
+
+def field(plan: Project, px_per_mm: float = 2.0, *, filled: bool = True, number: int = 0) -> Field:
+    ground = ground_of(plan, plan.inserts[number])
+    left, top, right, bottom = ground.extent
+    grid = Grid.over((left - 12, top - 12, right + 12, bottom + 12), px_per_mm)
+    return field_of(ground, grid, LOOK, filled=filled)
+
+
+def at(found: Field, x_mm: float, y_mm: float) -> tuple[int, int]:
+    """The pixel that a place of the plan lies in."""
+    grid = found.grid
+    return int((y_mm - grid.top_mm) * grid.px_per_mm), int((x_mm - grid.left_mm) * grid.px_per_mm)
+
+
+def middle_of(found: Field, row: int, column: int) -> tuple[float, float]:
+    grid = found.grid
+    return grid.left_mm + (column + 0.5) / grid.px_per_mm, grid.top_mm + (row + 0.5) / grid.px_per_mm
+
+
+class Pixels(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.integers(0, 10_000), st.floats(0.3, 5.0))
+    def test_those_are_covered_whose_middles_lie_inside(self, seed: int, scale: float) -> None:
+        chance = np.random.default_rng(seed)
+        angles = np.sort(chance.uniform(0, 2 * math.pi, 17))
+        reach = chance.uniform(5.0, 40.0, 17)
+        star = Polygon(np.column_stack([reach * np.cos(angles) + 3.3, reach * np.sin(angles) - 1.7])).buffer(0)
+        area = star.difference(Point(2.0, 1.0).buffer(3.1)).union(rectangle(50.0517, 3.0123, 61.3, 9.7719))
+        grid = Grid.over((-30.0, -25.0, 57.0, 30.0), scale)  # a part of the area lies beyond it
+        found = covered(area, grid)
+        mask = np.zeros(grid.shape, dtype=bool)
+        if found is not None:
+            mask[found[0]] = found[1]
+        middles = grid.middles((slice(0, grid.rows), slice(0, grid.columns)))
+        self.assertTrue(np.array_equal(mask.ravel(), shapely.contains_xy(area, *middles.T)))
+
+    def test_areas_that_share_an_edge_share_no_pixel(self) -> None:
+        grid = Grid.over((0, 0, 40, 40), 1.7)
+        left, right = covered(rectangle(1, 1, 17.5, 30), grid), covered(rectangle(17.5, 1, 33, 30), grid)
+        both = covered(rectangle(1, 1, 33, 30), grid)
+        assert left is not None and right is not None and both is not None
+        self.assertEqual(left[1].sum() + right[1].sum(), both[1].sum())
+
+    def test_what_lies_off_the_grid_covers_nothing(self) -> None:
+        grid = Grid.over((0, 0, 10, 10), 2.0)
+        for area in (rectangle(20, 0, 30, 5), rectangle(0, -9, 5, -2), Polygon()):
+            self.assertIsNone(covered(area, grid))
+
+
+class Heights(unittest.TestCase):
+    def test_a_ball_in_its_pocket_is_a_ball(self) -> None:
+        ball = rod(40.0, 40.0)
+        ring = Point(0, 0).buffer(20.0, quad_segs=64)
+        outline = replace(ball.outline, outer=tuple((x, y) for x, y in ring.exterior.coords[:-1]))
+        zone = replace(ball.zones[0], region=outline, axis=None)
+        ball = replace(ball, outline=outline, zones=(zone,))
+        plan = laid(project(ball), (100.0, 90.0))
+        found = field(plan)
+        datum = ground_of(plan, plan.inserts[0]).pockets["item-1#1"].seating.datum_mm
+        for x, y in ((100, 90), (108, 90), (100, 101), (91, 84), (112, 100)):
+            row, column = at(found, x, y)
+            px, py = middle_of(found, row, column)
+            away = math.hypot(px - 100, py - 90)
+            middle = (zone.under_mm + zone.top_mm) / 2 - datum
+            self.assertAlmostEqual(found.height_mm[row, column], middle + math.sqrt(400 - away**2), delta=0.25)
+
+    def test_a_box_a_pull_and_the_foam_stand_in_steps(self) -> None:
+        plan = laid(project(box(80.0, 40.0, 24.0)), (150.0, 120.0))
+        serves = ("item-1#1",)
+        pull = FingerPull(id="p", kind="circle", serves=serves, points_mm=((0.0, 20.0),), width_mm=40.0, layers=4)
+        plan = replace(plan, inserts=(replace(plan.inserts[0], pulls=(pull,)),))
+        ground = ground_of(plan, plan.inserts[0])
+        seating = ground.pockets["item-1#1"].seating
+        full, empty = field(plan), field(plan, filled=False)
+        floor = -ground.layers[seating.zone_layers[0] - 1].bottom_mm
+        self.assertAlmostEqual(float(full.height_mm[at(full, 150, 115)]), seating.proud_mm, places=4)
+        self.assertAlmostEqual(float(empty.height_mm[at(empty, 150, 115)]), floor, places=4)
+        self.assertAlmostEqual(float(full.height_mm[at(full, 150, 152)]), -ground.layers[3].bottom_mm, places=4)
+        self.assertEqual(float(full.height_mm[at(full, 30, 180)]), 0.0)
+        self.assertEqual(full.finishes[full.owner[at(full, 150, 115)]].body, "item-1#1")
+        self.assertEqual(full.owner[at(full, 30, 180)], FOAM)
+        self.assertEqual(full.owner[at(full, -4, 100)], RIM)
+        self.assertEqual(full.owner[0, 0], OUTSIDE)
+
+    def test_a_pocket_shows_the_contrast_where_it_reaches_it_and_the_floor_where_it_goes_through(self) -> None:
+        plan = laid(project(box(80.0, 40.0, 24.0)), (150.0, 120.0))
+        insert = plan.inserts[0]
+        layers = len(ground_of(plan, insert).layers)
+        sheet = replace(insert.sheets[0], contrast_layers=1)
+
+        def shown(count: int) -> int:
+            placement = replace(insert.placements[0], zone_layers=(count,))
+            changed = replace(plan, inserts=(replace(insert, sheets=(sheet,), placements=(placement,)),))
+            found = field(changed, filled=False)
+            return int(found.owner[at(found, 150, 120)])
+
+        self.assertEqual([shown(1), shown(layers - 1)], [FOAM, CONTRAST])
+        self.assertEqual(shown(layers), FLOOR)
+
+    def test_a_part_is_what_the_whole_shows_there(self) -> None:
+        plan = demo_project()
+        ground = ground_of(plan, plan.inserts[0])
+        whole = field(plan, 1.37)
+        part_grid = Grid.over((210.0, 90.0, 330.0, 171.0), 1.37)
+        part = field_of(ground, part_grid, LOOK)
+        row = round((part_grid.top_mm - whole.grid.top_mm) * 1.37)
+        column = round((part_grid.left_mm - whole.grid.left_mm) * 1.37)
+        there = (slice(row, row + part_grid.rows), slice(column, column + part_grid.columns))
+        self.assertTrue(np.array_equal(part.height_mm, whole.height_mm[there]))
+        self.assertTrue(np.array_equal(part.grain, whole.grain[there]))
+
+    def test_the_same_document_gives_the_same_picture_to_the_bit(self) -> None:
+        plan = demo_project()
+        first, second = (lit(field(plan, 1.0)) for _ in range(2))
+        self.assertTrue(np.array_equal(first, second))
+        self.assertEqual(first.shape[2], 4)
+
+
+class Light(unittest.TestCase):
+    def test_a_shadow_is_as_long_as_the_block_is_high_by_the_suns_slope(self) -> None:
+        for scale, high_mm, sun in ((2.0, 12.0, SUNS[0]), (1.3, 30.0, SUNS[3]), (3.0, 7.0, Sun(0.0, 45.0))):
+            height = np.zeros((300, 300), dtype=np.float32)
+            height[60:70, 40:200] = high_mm
+            below = under_shadow(height, scale, sun)
+            # Straight to the front the shadow's edge has sunk to the floor after so many millimetres.
+            x, y, up = sun.towards
+            long_px = high_mm / (up / -y) * scale
+            column = 120 + round(long_px * x / y / 2)
+            shaded = np.flatnonzero(below[70:, column] > 1e-4)
+            self.assertAlmostEqual(len(shaded), long_px, delta=1.01)
+            # And its height over the floor falls evenly on the way.
+            way = below[70 : 70 + len(shaded), column]
+            self.assertTrue(np.allclose(np.diff(way), -(up / -y) / scale, atol=1e-3))
+
+    def test_a_shadow_falls_to_the_side_that_the_light_does_not_come_from(self) -> None:
+        height = np.zeros((200, 200), dtype=np.float32)
+        height[90:110, 90:110] = 20.0
+        taken = shadow(height, 2.0)
+        self.assertEqual(float(taken[:90].max()), 0.0)
+        self.assertEqual(float(taken[:, :90].max()), 0.0)
+        self.assertGreater(float(taken[115, 112]), 0.9)
+
+    def test_flat_ground_is_evenly_lit_and_open(self) -> None:
+        height = np.full((80, 90), -12.5, dtype=np.float32)
+        open_, edge = corners(height, 2.0)
+        self.assertTrue(np.allclose(open_, 1.0) and np.allclose(edge, 0.0))
+        self.assertEqual(float(shadow(height, 2.0).max()), 0.0)
+
+    def test_corners_are_darker_than_the_middle_of_a_pocket(self) -> None:
+        height = np.zeros((200, 200), dtype=np.float32)
+        height[50:150, 50:150] = -20.0
+        open_, _ = corners(height, 2.0)
+        self.assertLess(float(open_[52, 52]), float(open_[100, 100]) - 0.1)
+        self.assertAlmostEqual(float(open_[10, 10]), 1.0, places=3)
+
+    def test_a_slope_has_the_normal_of_its_plane_and_a_step_belongs_to_nobody(self) -> None:
+        y, x = np.mgrid[0:60, 0:80].astype(np.float32)
+        plane = (0.2 * x - 0.1 * y) / np.float32(2.0)  # 0.2 and -0.1 millimetres a millimetre at 2 pixels each
+        nx, ny, nz = normals(plane, 2.0)
+        true = np.array([-0.2, 0.1, 1.0]) / math.sqrt(1 + 0.04 + 0.01)
+        self.assertTrue(np.allclose([nx[30, 40], ny[30, 40], nz[30, 40]], true, atol=1e-4))
+        step = np.zeros((20, 20), dtype=np.float32)
+        step[:, 10:] = 15.0
+        nx, ny, nz = normals(step, 2.0)
+        self.assertTrue(np.allclose(nz, 1.0))
+
+    def test_a_proud_thing_throws_a_shadow_onto_the_foam_and_an_empty_place_is_dark(self) -> None:
+        plan = laid(project(box(80.0, 40.0, 38.0)), (150.0, 120.0))
+        full, empty = field(plan), field(plan, filled=False)
+        picture, hole = lit(full).astype(int), lit(empty).astype(int)
+        ground = ground_of(plan, plan.inserts[0])
+        self.assertGreater(ground.pockets["item-1#1"].seating.proud_mm, 5)
+        beside, far = at(full, 150, 120 + 22.5), at(full, 270, 180)
+        self.assertLess(picture[beside][:3].sum(), 0.8 * picture[far][:3].sum())
+        self.assertLess(hole[at(empty, 133, 103)][:3].sum(), 0.7 * hole[far][:3].sum())
