@@ -31,7 +31,7 @@ from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.judge import Judge
-from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.settings import PLAN_LOOK, PLAN_NAMES, Settings
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.shell.window import Window
@@ -92,7 +92,12 @@ Judge.at_once, Workspace.patience_s = True, 1e9
 
 
 class QtCase(unittest.TestCase):
-    """Gives settings of their own, closes windows, fails on a warning of Qt."""
+    """Gives settings of their own, closes windows, fails on a warning of Qt.
+
+    The plan is a drawing, unless a class says that it wants it lit: that takes a second a window.
+    """
+
+    lit = False
 
     def setUp(self) -> None:
         self.app = application()
@@ -131,7 +136,12 @@ class QtCase(unittest.TestCase):
     def window(self, project: Project, *, theme: ThemeName = "light", scale: float = 1.0, stage: Any = None) -> Window:
         """Return a shown window."""
         apply_theme(self.app, load_theme(theme), scale=scale)
-        window = Window(project, Settings(self.folder), theme=theme, scale=scale)
+        settings = Settings(self.folder)
+        settings.set(PLAN_LOOK, "picture" if self.lit else "drawing")
+        settings.set(PLAN_NAMES, "yes" if self.lit else "no")
+        window = Window(project, settings, theme=theme, scale=scale)
+        if self.lit:
+            window.plan.wait_for_light()
         window.resize(1280, 800)
         window.show()
         if stage is not None:

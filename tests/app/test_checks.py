@@ -164,13 +164,33 @@ class Sides(QtCase):
         self.assertFalse(window.frame.left.isVisible())
         window.resize(2600, 1500)
         settle(window)
-        self.assertFalse(any(side.is_folded for side in window.frame.middle.sides.values()))
+        sides = window.frame.middle.sides
+        self.assertEqual([side.is_folded for side in sides.values()], [False, True])
+        sides["right"].rail.click()
+        settle(window)
+        self.assertFalse(any(side.is_folded for side in sides.values()))
         self.assertEqual(
             [window.frame.middle._splitter.widget(n) for n in range(3)],
             [window.frame.left, window.frame.scene, window.checks],
         )
         self.assertTrue(window.frame.left.isVisible())
         self.assertTrue(window.checks.isVisible())
+
+    def test_the_scene_has_most_of_the_window_while_no_check_is_chosen(self) -> None:
+        window = self.window(bare(3))
+        for stage in ("lay-out", "sink", "grip", "cut"):
+            window.show_stage(stage)  # type: ignore[arg-type]
+            settle(window)
+            scene = window.frame.scene
+            self.assertGreaterEqual(scene.width() * scene.height(), 0.62 * 1280 * 800, stage)
+        side = window.frame.middle.sides["right"]
+        self.assertEqual((side.is_folded, side.rail.isVisible()), (True, True))
+        window.next_finding()
+        settle(window)
+        self.assertEqual((side.is_folded, side.rail.isChecked(), window.checks.isVisible()), (False, True, True))
+        side.rail.click()
+        settle(window)
+        self.assertEqual((side.is_folded, side.rail.isChecked(), window.checks.isVisible()), (True, False, False))
 
     def test_another_finding_is_said_where_the_list_is_folded(self) -> None:
         plan = bare(1)

@@ -54,12 +54,12 @@ class Units(unittest.TestCase):
 
 class Slips(unittest.TestCase):
     def test_an_unknown_heading_is_told_with_what_it_may_mean(self) -> None:
-        said = remarks_on(columns_of(["name", "quantiy", "Colour", "notes", "", "Länge"]))
+        said = remarks_on(columns_of(["name", "quantiy", "Shelf", "notes", "", "Länge"]))
         self.assertEqual(
             said[:2],
             (
                 "column 'quantiy' is not known; did you mean quantity? Its values are kept as notes",
-                "column 'Colour' is not known; its values are kept as notes",
+                "column 'Shelf' is not known; its values are kept as notes",
             ),
         )
         self.assertEqual(len(said), 3)
@@ -82,7 +82,7 @@ class Slips(unittest.TestCase):
                         self.assertEqual(nearest(slip.title()), name, slip)
 
     def test_what_has_nothing_to_do_with_a_column_is_not_taken_for_one(self) -> None:
-        for text in ("colour", "supplier", "price", "bought on", "Nr.", "x", "serial"):
+        for text in ("shelf", "supplier", "price", "bought on", "Nr.", "x", "serial"):
             self.assertIsNone(nearest(text), text)
 
     def test_a_missing_figure_names_the_column_that_looks_like_it(self) -> None:
@@ -103,14 +103,14 @@ class Slips(unittest.TestCase):
         self.assertIn("call the column 'Item' name", str(caught.exception))
 
     def test_one_column_in_two_units_comes_twice(self) -> None:
-        for header in (["name", "length", "Length (mm)"], ["name", "Colour", "colour"]):
+        for header in (["name", "length", "Length (mm)"], ["name", "Shelf", "shelf"]):
             with self.subTest(header), self.assertRaises(UnusableInput) as caught:
                 columns_of(header)
             self.assertIn("twice", str(caught.exception))
 
     def test_notes_are_kept_as_they_are_and_unknown_columns_with_their_names(self) -> None:
-        item = read("name | length | width | thickness | Colour | notes\nA | 1 | 2 | 3 | red | goes away hot")
-        self.assertEqual(item.notes, "goes away hot; colour: red")
+        item = read("name | length | width | thickness | Shelf | notes\nA | 1 | 2 | 3 | red | goes away hot")
+        self.assertEqual(item.notes, "goes away hot; shelf: red")
 
 
 if __name__ == "__main__":

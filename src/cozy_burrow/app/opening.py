@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QApplication
 from cozy_burrow.app.desk import first_sight
 from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.memory import keep_heap_small
-from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.settings import PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.tasks import take_short_turns
 from cozy_burrow.app.look.display import choose_platform
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
@@ -129,7 +129,7 @@ def opening_picture(wanted: Start, settings: Settings) -> bytes:
     """Return the window as it opens, as PNG, painted where nobody sees it. Raises UnusableInput as open_window does."""
     with tempfile.TemporaryDirectory(prefix="cozy-burrow-", ignore_cleanup_errors=True) as name:
         own = Settings(Path(name))
-        for setting in (THEME, TYPE_SCALE):
+        for setting in (THEME, TYPE_SCALE, PLAN_LOOK, PLAN_NAMES):
             own.set(setting, settings.get(setting))
         app, window = open_window(wanted, folder=Path(name))
         window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)

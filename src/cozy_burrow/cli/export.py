@@ -13,7 +13,9 @@ from cozy_burrow.storage.project_file import load
 @click.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.argument("out_dir", type=click.Path(path_type=Path))
-@click.option("--only", help="Some of pdf,svg,dxf,json,csv,labels.")
+@click.option(
+    "--only", help="Some of pdf,svg,dxf,json,csv,labels,png; png, pictures of the inserts, comes only when it is named."
+)
 @click.option("--paper", type=click.Choice(["a4", "a3", "letter", "tabloid"]), default="a4")
 def export(file: Path, out_dir: Path, only: str | None, paper: str) -> int:
     """Write everything that the bench, a cutting shop and a spreadsheet need."""

@@ -11,14 +11,14 @@ from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.lettering import unprintable
 from cozy_burrow.jobs.export_job import ExportJob, stems_of
-from cozy_burrow.jobs.export_writers import SHEET_ENDINGS, WRITERS
+from cozy_burrow.jobs.export_writers import SHEET_ENDINGS, WHEN_ASKED, WRITERS
 from cozy_burrow.jobs.files import replace_set
 
 
 def parse_only(text: str | None) -> tuple[str, ...]:
-    """Return the kinds in `pdf,svg`; all where text is None. Raises UnusableInput."""
+    """Return the kinds in `pdf,svg`; all that nobody must ask for where text is None. Raises UnusableInput."""
     if text is None:
-        return tuple(WRITERS)
+        return unasked()
     kinds = tuple(part.strip().lower() for part in text.split(",") if part.strip())
     for kind in kinds:
         if kind not in WRITERS:
@@ -32,6 +32,11 @@ def parse_only(text: str | None) -> tuple[str, ...]:
     return kinds
 
 
+def unasked() -> tuple[str, ...]:
+    """Return the kinds that an export writes where nobody says which."""
+    return tuple(kind for kind in WRITERS if kind not in WHEN_ASKED)
+
+
 def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4") -> list[str]:
     """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
     return replace_set(folder, export_files(project, kinds=kinds, paper=paper), whole_set=_drawing_names(project))
@@ -43,7 +48,7 @@ def export_apart(project: Project, folder: Path, *, token: Token) -> tuple[int, 
     Papers are made by loops of Python that would hold up whoever waits for the interpreter. Raises as write_export.
     """
     token.step(0.0)
-    return len(write_export(project, folder, kinds=tuple(WRITERS))), print_remarks(project)
+    return len(write_export(project, folder, kinds=unasked())), print_remarks(project)
 
 
 def print_remarks(project: Project) -> tuple[str, ...]:

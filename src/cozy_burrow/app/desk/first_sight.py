@@ -69,20 +69,22 @@ def place_of(wanted: Start) -> Path | None:
         data = path.read_bytes()
     except (OSError, ValueError):
         return None
-    kept_theme, kept_scale = _kept_look()
+    kept_theme, kept_scale, plan = _kept_look()
     scale = str(wanted.scale) if wanted.scale != 1.0 else kept_scale
-    look = (wanted.demo, path.name, wanted.size, wanted.theme or kept_theme, scale, language(), version(APP))
+    look = (wanted.demo, path.name, plan, wanted.size, wanted.theme or kept_theme, scale, language(), version(APP))
     name = hashlib.blake2b(data + repr(look).encode(), digest_size=16).hexdigest()
     return user_cache_path(APP) / "first-sight" / f"{name}.png"
 
 
-def _kept_look() -> tuple[str, str]:
+def _kept_look() -> tuple[str, str, str]:
     reader = configparser.ConfigParser(interpolation=None, strict=False)
     with contextlib.suppress(OSError, UnicodeDecodeError, configparser.Error):
         path = user_config_path(APP) / "settings.ini"
         if path.is_file():
             reader.read(path, encoding="utf-8")
-    return reader.get("look", "theme", fallback="light"), reader.get("look", "type_scale", fallback="1.0")
+    kept = (("theme", "light"), ("type_scale", "1.0"), ("plan", "picture"), ("names", "yes"))
+    theme, scale, *plan = (reader.get("look", name, fallback=first) for name, first in kept)
+    return theme, scale, " ".join(plan)
 
 
 def show(place: Path, size: tuple[int, int]) -> Still | None:

@@ -23,6 +23,8 @@ class Declared:
 
 
 THEME = Declared("look/theme", str, "light", "Light or dark.")
+PLAN_LOOK = Declared("look/plan", str, "picture", "The plan as a picture or as a drawing.")
+PLAN_NAMES = Declared("look/names", str, "yes", "Whether the items' names stand on the plan.")
 LANGUAGE = Declared("look/language", str, "", "Language of the window; empty: the system's.")
 TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
 RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import random
+from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
@@ -18,6 +19,8 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.app.look.painting import drawing_on, guarded, saved
 from cozy_burrow.app.look.theme.theme import Theme
+from cozy_burrow.app.scene.carried import SHADE_MM
+from cozy_burrow.app.scene.lit_painting import LitPainting
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.stamps import Stamp, Stamps, hair
 from cozy_burrow.app.scene.tool_painting import paint_tool
@@ -39,6 +42,7 @@ class GroundItem(QGraphicsItem):
         self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
         self._base: tuple[tuple[object, ...], QPixmap, Ground] | None = None
         self._stamps = Stamps()
+        self.lit: LitPainting | None = None  # None: the plan is a drawing
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
         self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
@@ -57,10 +61,13 @@ class GroundItem(QGraphicsItem):
             self.prepareGeometryChange()
             self.update()
             return
+        if self.lit is not None and not self.is_hurried:
+            self.update()
+            return
         before, after = set(old.cutouts), set(ground.cutouts)
+        shade = SHADE_MM if self.lit is not None else 0.0
         for cutout in before ^ after:
-            left, top, right, bottom = cutout.bounds
-            self.update(_around((left, top, right, bottom)))
+            self.update(_around(cutout.bounds).adjusted(0.0, 0.0, shade, shade))
 
     def boundingRect(self) -> QRectF:
         """The blank, the container round it, and a little."""
@@ -78,6 +85,8 @@ class GroundItem(QGraphicsItem):
 
     def _paint_ground(self, painter: QPainter, ground: Ground, exposed: QRectF) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._paint_lit(painter, ground, exposed):
+            return
         # What is exposed are often a few small places far apart: what lies between them need not be painted.
         places = painter.clipRegion() if painter.hasClipping() else QRegion(exposed.toAlignedRect())
         if not (self.is_hurried and self._stamp_base(painter, ground)):
@@ -88,6 +97,30 @@ class GroundItem(QGraphicsItem):
         self._paint_cutouts(painter, ground, cutouts, stamped=self.is_hurried)
         if self.tool_alpha > 0:
             self._paint_things(painter, ground, places)
+
+    def _paint_lit(self, painter: QPainter, ground: Ground, exposed: QRectF) -> bool:
+        """Paint the lit picture, or in a drag what it is made of; False where there is none."""
+        if self.lit is None or self.only_layer is not None:
+            return False
+        if not self.is_hurried:
+            found = self.lit.paint(painter, ground, self.tool_alpha)
+            if found:
+                self._paint_obstacles(painter, ground)
+            return found
+        apart = self.lit.paint_carried(painter, ground, exposed)
+        if apart is None:
+            return False
+        self._paint_obstacles(painter, ground)
+        if apart:
+            self._paint_apart(painter, ground, apart)
+        return True
+
+    def _paint_apart(self, painter: QPainter, ground: Ground, apart: set[str]) -> None:
+        """Paint some things, and what is cut for them, as in a drawing."""
+        cutouts = [one for one in ground.cutouts if one.owners & apart]
+        self._paint_cutouts(painter, ground, cutouts, stamped=True)
+        placements = [one for one in ground.insert.placements if one.id in apart]
+        self._paint_placed(painter, ground, placements if self.tool_alpha > 0 else [])
 
     def _paint_cutouts(self, painter: QPainter, ground: Ground, cutouts: list[Cutout], *, stamped: bool) -> None:
         """Paint what is taken out, layer by layer, so that the deeper is seen where two of them meet."""
@@ -183,7 +216,11 @@ class GroundItem(QGraphicsItem):
 
     def _paint_things(self, painter: QPainter, ground: Ground, places: QRegion) -> None:
         placements = ground.insert.placements
-        for placement in (placements[n] for n in _exposed(ground, places) if n < len(placements)):
+        exposed = [placements[n] for n in _exposed(ground, places) if n < len(placements)]
+        self._paint_placed(painter, ground, exposed)
+
+    def _paint_placed(self, painter: QPainter, ground: Ground, placements: Sequence[Placement]) -> None:
+        for placement in placements:
             item = ground.pockets[placement.id].item
             if self.is_hurried and self._stamp(painter, item, placement):
                 continue

@@ -61,6 +61,11 @@ class PlanLayer(QObject):
     margin_mm = 4.0
     reach_px = 8.0
 
+    @property
+    def shows_names(self) -> bool:
+        """Whether items may have their names on the plan."""
+        return False
+
     def __init__(self, workspace: Workspace, hand: Hand) -> None:
         super().__init__()
         self.workspace, self.hand = workspace, hand
@@ -83,6 +88,11 @@ class ItemsLayer(PlanLayer):
     shows_section = True
     shows_gaps = False
     takes_pulls = False
+
+    @property
+    def shows_names(self) -> bool:
+        """Not while a hand moves something: names would run after their things."""
+        return not self.hand.is_holding
 
     def __init__(self, workspace: Workspace, handling: Handling) -> None:
         super().__init__(workspace, handling)

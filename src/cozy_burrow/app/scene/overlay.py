@@ -6,7 +6,17 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPolygonF,
+    QTransform,
+)
 
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
@@ -17,6 +27,7 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.carrying import handle_point
 from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.naming import NameTag
 from cozy_burrow.core.model.records import Container, Point, Ring
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
@@ -140,6 +151,27 @@ class Overlay:
             middle += across * reach
         self.figure(text, middle, colour, filled=short)
 
+    def names(self, tags: Sequence[tuple[NameTag, str]], font: QFont, *, on_dark: bool) -> None:
+        """Write names along or beside their things; one that would hide a figure or a mark is left out."""
+        ink, halo = ("paper", "shade") if on_dark else ("ink", "paper")
+        for tag, text in tags:
+            at = self.to_view(tag.at)
+            words = QPainterPath()
+            metrics = QFontMetricsF(font)
+            words.addText(-metrics.horizontalAdvance(text) / 2, (metrics.ascent() - metrics.descent()) / 2, font, text)
+            turn = QTransform.fromTranslate(at.x(), at.y()).rotate(tag.angle_deg)
+            words = turn.map(words)
+            if any(words.boundingRect().intersects(card) for card in self._cards):
+                continue
+            if tag.leader is not None:
+                start, end = (self.to_view(point) for point in tag.leader)
+                self.painter.setPen(QPen(self.theme.colour(halo, 0.7), 3))
+                self.painter.drawLine(start, end)
+                self.painter.setPen(QPen(self.theme.colour(ink), 1.2))
+                self.painter.drawLine(start, end)
+            self.painter.strokePath(words, QPen(self.theme.colour(halo, 0.75), 3.5, j=Qt.PenJoinStyle.RoundJoin))
+            self.painter.fillPath(words, self.theme.colour(ink))
+
     def finding(self, finding: Finding, *, current: bool) -> None:
         """Paint a mark at a finding's place: a triangle for a stop, a diamond for care, a dot for a note."""
         if finding.where_mm is None:
@@ -147,6 +179,7 @@ class Overlay:
         at = self.to_view(finding.where_mm)
         colour = self.theme.severity(finding.severity)
         size = 10.0 if current else 7.0
+        self._cards.append(QRectF(at.x() - size, at.y() - size, 2 * size, 2 * size))
         self.painter.setPen(QPen(self.theme.colour("paper"), 2))
         self.painter.setBrush(colour)
         if finding.severity == "stop":

@@ -3,7 +3,16 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
-from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QFontMetricsF,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QToolTip, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
@@ -12,7 +21,10 @@ from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.layer import ItemsLayer, PlanLayer, gaps_of_selection
+from cozy_burrow.app.scene.lit_painting import LitPainting
+from cozy_burrow.app.scene.name_tags import NameTags
 from cozy_burrow.app.scene.overlay import Overlay
+from cozy_burrow.app.scene.relief import Relief
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Point
@@ -23,8 +35,18 @@ class PlanView(QGraphicsView):
     """Shows the insert that is worked on. Drags go through Handling, which changes the document."""
 
     cursor_moved = Signal(object)
+    look_changed = Signal()
 
-    def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        workspace: Workspace,
+        theme: Theme,
+        scale: float,
+        parent: QWidget | None = None,
+        *,
+        lit: bool = True,
+        named: bool = True,
+    ) -> None:
         super().__init__(parent)
         self._workspace, self._theme, self._type_scale = workspace, theme, scale
         self._scene = QGraphicsScene(self)
@@ -32,6 +54,15 @@ class PlanView(QGraphicsView):
         self.setScene(self._scene)
         self._ground_item = GroundItem(theme)
         self._scene.addItem(self._ground_item)
+        self._relief = Relief(theme, self)
+        self._relief.changed.connect(self._show_relief)
+        self.is_lit = lit
+        self.is_filled = True
+        self.is_named = named
+        self._tags = NameTags(self)
+        self._tags.changed.connect(self._repaint)
+        self._lit = LitPainting(self._relief)
+        self._ground_item.lit = self._lit if self.is_lit else None
         self._fitted = True
         self._pan_from: QPoint | None = None
         self._traced: object = None
@@ -63,6 +94,7 @@ class PlanView(QGraphicsView):
         """Dress anew."""
         self._theme = theme
         self.setBackgroundBrush(theme.colour("surface"))
+        self._relief.set_theme(theme)
         self._ground_item.set_theme(theme)
 
     def look_through(self, layer: PlanLayer) -> None:
@@ -72,12 +104,42 @@ class PlanView(QGraphicsView):
         layer.changed.connect(self._repaint)
         layer.shown()
         self._ground_item.only_layer = None
-        self._ground_item.tool_alpha = layer.tool_alpha
-        self._ground_item.update()
+        self._show_look()
         self.viewport().update()
 
     def _repaint(self) -> None:
         self.viewport().update()
+
+    def _show_look(self) -> None:
+        self._ground_item.lit = self._lit if self.is_lit else None
+        self._ground_item.tool_alpha = self.layer.tool_alpha if self.is_filled else 0.0
+        self._show_relief()
+
+    def _show_relief(self) -> None:
+        self._ground_item.update()
+        self.viewport().update()
+
+    def wait_for_light(self) -> None:
+        """Make the lit picture whenever it is painted, however long that takes: for a picture of the window."""
+        self._relief.at_once = self._tags.at_once = True
+
+    def look_lit(self, lit: bool) -> None:
+        """Look at the plan as at a picture, or as at a drawing with thin lines."""
+        self.is_lit = lit
+        self._show_look()
+        self.look_changed.emit()
+
+    def look_filled(self, filled: bool) -> None:
+        """Look at the plan with its items, or at the empty places as they will look."""
+        self.is_filled = filled
+        self._show_look()
+        self.look_changed.emit()
+
+    def look_named(self, named: bool) -> None:
+        """Look at the plan with the items' names on it, or without."""
+        self.is_named = named
+        self._repaint()
+        self.look_changed.emit()
 
     def show_layer(self, number: int | None) -> None:
         """Show the foam as it is once layer `number` is peeled; None: all of them."""
@@ -101,6 +163,8 @@ class PlanView(QGraphicsView):
         if self.current_finding is not None and self.current_finding not in self._workspace.findings_seen:
             self.current_finding = None
         self.repaint_tracing()
+        if self.is_lit and self._workspace.is_judged:
+            self._relief.settle()
 
     def repaint_tracing(self) -> None:
         """Paint the tracing paper anew: near the selection only, while nothing else on it has changed."""
@@ -249,3 +313,9 @@ class PlanView(QGraphicsView):
             figure = type_font("figure", self._type_scale)
             overlay = Overlay(painter, self._theme, figure, self.viewportTransform())
             self.layer.paint(overlay, self.current_finding)
+            if self.is_named and self.layer.shows_names:
+                small = type_font("small", self._type_scale)
+                tags = self._tags.tags(
+                    self._workspace.project, self._workspace.ground, self.px_per_mm, QFontMetricsF(small)
+                )
+                overlay.names(tags, small, on_dark=self.is_lit)

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import shortened, soft
 from cozy_burrow.app.look.theme.dressing import Dressing
+from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.shell.insert_chooser import InsertChooser
 from cozy_burrow.app.shell.stage_path import StagePath
 from cozy_burrow.core.model.records import Point
@@ -90,15 +91,35 @@ class StatusLine:
     """The window's status bar."""
 
     def __init__(
-        self, bar: QStatusBar, dressing: Dressing, *, flip_units: Callable[[], object], flip_theme: Callable[[], object]
+        self,
+        bar: QStatusBar,
+        dressing: Dressing,
+        *,
+        flip_units: Callable[[], object],
+        flip_theme: Callable[[], object],
+        plan: PlanView,
     ) -> None:
         self._cursor, self._scale = QLabel(), QLabel()
         self.unit_button, self.theme_button = QPushButton(), QPushButton()
+        self.look_button, self.fill_button = QPushButton(), QPushButton()
         self.unit_button.setToolTip(tr("Millimetres or inches. Ctrl+U"))
         self.unit_button.clicked.connect(flip_units)
         self.theme_button.clicked.connect(flip_theme)
-        for widget in (self._cursor, self._scale, self.unit_button, self.theme_button):
+        self.look_button.setToolTip(tr("Plan as a picture, or as a drawing. D"))
+        self.look_button.clicked.connect(lambda: plan.look_lit(not plan.is_lit))
+        self.fill_button.setToolTip(tr("Plan with its items, or the empty places. W"))
+        self.fill_button.clicked.connect(lambda: plan.look_filled(not plan.is_filled))
+        for widget in (
+            self._cursor,
+            self._scale,
+            self.fill_button,
+            self.look_button,
+            self.unit_button,
+            self.theme_button,
+        ):
             bar.addPermanentWidget(widget)
+        plan.look_changed.connect(lambda: self.show_look(lit=plan.is_lit, filled=plan.is_filled))
+        self.show_look(lit=plan.is_lit, filled=plan.is_filled)
         bar.setSizeGripEnabled(False)
         keys = soft(tr("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next check   F1: help"))
         keys.setWordWrap(False)
@@ -113,6 +134,11 @@ class StatusLine:
             tr("{point} right, {point_2} from the back", point=length(point[0]), point_2=length(point[1]))
         )
         self._scale.setText(tr("{true_size:.0%} of true size", true_size=true_size))
+
+    def show_look(self, *, lit: bool, filled: bool) -> None:
+        """Show how the plan would look after a press."""
+        self.look_button.setText(tr("Drawing") if lit else tr("Picture"))
+        self.fill_button.setText(tr("Empty") if filled else tr("Filled"))
 
     def show_choices(self, *, unit: str, is_light: bool) -> None:
         """Show the unit, and the theme that a press would give."""

@@ -142,6 +142,27 @@ COMMANDS: tuple[Command, ...] = (
     Command("view.fit", tr("Show the whole insert"), tr("View"), lambda w: w.fit(), keys="Ctrl+0"),
     Command("view.nearer", tr("Zoom in"), tr("View"), lambda w: w.zoom(1.25), keys="Ctrl++"),
     Command("view.farther", tr("Zoom out"), tr("View"), lambda w: w.zoom(0.8), keys="Ctrl+-"),
+    Command(
+        "view.look",
+        tr("Plan as a picture, or as a drawing"),
+        tr("View"),
+        lambda w: w.plan.look_lit(not w.plan.is_lit),
+        keys="D",
+    ),
+    Command(
+        "view.filled",
+        tr("Plan with its items, or the empty places"),
+        tr("View"),
+        lambda w: w.plan.look_filled(not w.plan.is_filled),
+        keys="W",
+    ),
+    Command(
+        "view.names",
+        tr("Names on the plan, or none"),
+        tr("View"),
+        lambda w: w.plan.look_named(not w.plan.is_named),
+        keys="M",
+    ),
     Command("view.theme", tr("Light or dark"), tr("View"), lambda w: w.flip_theme(), keys="Ctrl+L"),
     Command("view.language", tr("Another language of the window"), tr("View"), lambda w: w.step_language()),
     Command(

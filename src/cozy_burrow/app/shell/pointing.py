@@ -36,6 +36,7 @@ class Pointing:
         """Ring a finding on the plan and select what it speaks of."""
         workspace = self._house.workspace
         if finding is not None:
+            self._middle.use("right", True)
             self._show_insert_of(finding)
         self._house.plan.point_to(finding)
         if finding is not None:

@@ -14,6 +14,7 @@ from cozy_burrow.storage.whole_file import write_whole
 
 def paint(window: Window, app: QApplication, shot: Path) -> None:
     """Save the window's picture and close it. Raises UnusableInput where the picture cannot be written."""
+    window.plan.wait_for_light()
     window.show()
     _choose(window)
     write_whole(shot, painted(window, app))
@@ -21,6 +22,7 @@ def paint(window: Window, app: QApplication, shot: Path) -> None:
 
 def painted(window: Window, app: QApplication) -> bytes:
     """Show the window, wait for all that is worked out for it, close it and return its picture as PNG."""
+    window.plan.wait_for_light()
     window.show()
     _ = window.workspace.findings  # a picture waits for all of them
     for _ in range(4):  # layouts settle, then the scene fits itself

@@ -1,7 +1,7 @@
 """The middle of the window: the scene, and beside it two panels that fold to a rail where the scene needs the room.
 
 At any size of type the scene keeps half of the width. A folded panel opens over the scene, by its rail, and goes again
-with Escape or a press on the rail.
+with Escape or a press on the rail. The right one stands in its place only while it is used: its rail stays beside it.
 """
 
 from __future__ import annotations
@@ -21,10 +21,14 @@ SideName = Literal["left", "right"]
 
 
 class Side:
-    """One panel: in its place, or folded behind its rail, and then open over the scene or not."""
+    """One panel: in its place, or folded behind its rail, and then open over the scene or not.
 
-    def __init__(self, name: SideName, panel: QWidget, rail: QToolButton) -> None:
-        self.name, self.panel, self.rail = name, panel, rail
+    keeps_rail: it is used by its rail, and folded while it is not.
+    """
+
+    def __init__(self, name: SideName, panel: QWidget, rail: QToolButton, *, keeps_rail: bool) -> None:
+        self.name, self.panel, self.rail, self.keeps_rail = name, panel, rail, keeps_rail
+        self.is_used = not keeps_rail
         self.is_wanted = True  # the stage has use for it
         self.is_folded = False
         self.is_open = False
@@ -44,8 +48,8 @@ class Middle(QWidget):
             self._splitter.setStretchFactor(self._splitter.count() - 1, stretch)
         self._splitter.setSizes([self._wide, 740, self._wide])
         self.sides: dict[SideName, Side] = {
-            "left": Side("left", left, self._rail_for("left")),
-            "right": Side("right", right, self._rail_for("right")),
+            "left": Side("left", left, self._rail_for("left"), keeps_rail=False),
+            "right": Side("right", right, self._rail_for("right"), keeps_rail=True),
         }
         row = QHBoxLayout(self)
         row.setContentsMargins(_GAP, _GAP, _GAP, _GAP)
@@ -69,7 +73,7 @@ class Middle(QWidget):
         rail.setFixedWidth(round(_RAIL * (1 + (self._scale - 1) / 2)))
         rail.setSizePolicy(rail.sizePolicy().horizontalPolicy(), rail.sizePolicy().Policy.Expanding)
         rail.setVisible(False)
-        rail.clicked.connect(lambda wanted: self.open(name, wanted=wanted))
+        rail.clicked.connect(lambda wanted: self.press(name, wanted=wanted))
         return rail
 
     def want(self, name: SideName, wanted: bool) -> None:
@@ -103,19 +107,24 @@ class Middle(QWidget):
         rail = left.rail.width() + _GAP
         room = self.width() - 2 * _GAP
         need = {side.name: max(self._wide, side.panel.minimumSizeHint().width()) + _GAP for side in (left, right)}
-        folded: set[SideName] = set()
+        folded: set[SideName] = {side.name for side in (left, right) if not side.is_used}
+
+        def taken() -> int:
+            wanted = [one for one in (left, right) if one.is_wanted]
+            rails = sum(rail for one in wanted if one.keeps_rail or one.name in folded)
+            return rails + sum(need[one.name] for one in wanted if one.name not in folded)
+
         for side in (right, left):
-            taken = sum(rail if one.name in folded else need[one.name] for one in (left, right) if one.is_wanted)
-            if side.is_wanted and room - taken < LEAST_SCENE * room:
+            if side.is_wanted and room - taken() < LEAST_SCENE * room:
                 folded.add(side.name)
         for side in (left, right):
             self._fold(side, side.name in folded)
 
     def _fold(self, side: Side, folded: bool) -> None:
-        side.rail.setVisible(folded and side.is_wanted)
+        side.rail.setVisible((folded or side.keeps_rail) and side.is_wanted)
         if folded != side.is_folded:
             side.is_folded, side.is_open = folded, False
-            side.rail.setChecked(False)
+            side.rail.setChecked(not folded)
             if folded:
                 side.panel.setParent(self)
                 side.panel.installEventFilter(self)
@@ -136,6 +145,19 @@ class Middle(QWidget):
         left = side.rail.geometry().right() + 2 if side.name == "left" else side.rail.geometry().left() - width - 2
         return QRect(left, _GAP, width, self.height() - 2 * _GAP)
 
+    def press(self, name: SideName, *, wanted: bool) -> None:
+        """The rail was pressed: use its panel where that stands in its place, else open it over the scene."""
+        self.use(name, wanted)
+        if self.sides[name].is_folded:
+            self.open(name, wanted=wanted)
+
+    def use(self, name: SideName, used: bool) -> None:
+        """Put a panel that keeps its rail into its place, if there is room, or fold it."""
+        side = self.sides[name]
+        if side.keeps_rail and side.is_used != used:
+            side.is_used = used
+            self.arrange()
+
     def open(self, name: SideName, *, wanted: bool = True) -> None:
         """Open a folded panel over the scene, or put it away; one that stands in its place stays."""
         for side in self.sides.values():
@@ -153,7 +175,7 @@ class Middle(QWidget):
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
             side = next((one for one in self.sides.values() if one.panel is watched and one.is_open), None)
             if side is not None:
-                self.open(side.name, wanted=False)
+                self.press(side.name, wanted=False)
                 side.rail.setFocus()
                 return True
         return super().eventFilter(watched, event)

@@ -16,7 +16,7 @@ from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.laying_in import LayingIn
 from cozy_burrow.app.desk.project_desk import ProjectDesk
 from cozy_burrow.app.desk.retouching import Retouching
-from cozy_burrow.app.desk.settings import LANGUAGE, THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.settings import LANGUAGE, PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import stop_all
 from cozy_burrow.app.desk.workspace import Workspace
@@ -88,7 +88,13 @@ class Window(QMainWindow):
     def _build(self) -> None:
         workspace, theme, scale = self.workspace, self._theme, self.type_scale
         self.path = StagePath(workspace, theme, scale)
-        self.plan: PlanView = PlanView(workspace, theme, scale)
+        self.plan: PlanView = PlanView(
+            workspace,
+            theme,
+            scale,
+            lit=self.settings.text(PLAN_LOOK) != "drawing",
+            named=self.settings.text(PLAN_NAMES) != "no",
+        )
         self.section: SectionView = SectionView(workspace, theme, scale)
         self.checks: CheckList = CheckList(workspace, theme, scale)
         self.banner = RecoveryBanner(self.desk.bring_back)
@@ -127,7 +133,9 @@ class Window(QMainWindow):
         self.navigator = Navigator(house, self.frame, self.path, self._follow)
         self._drops = Drops(house, self)
         self.pointing = Pointing(house, self.checks, self.frame.middle)
-        self._line = StatusLine(self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme)
+        self._line = StatusLine(
+            self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme, plan=self.plan
+        )
         self.plan.setAcceptDrops(False)
         self.setAcceptDrops(True)
 
@@ -135,6 +143,7 @@ class Window(QMainWindow):
         self.bar.menu.aboutToShow.connect(self._fill_menu)
         self.checks.headed.connect(lambda rail, about: self.frame.middle.label("right", rail, about))
         self.plan.cursor_moved.connect(self._show_cursor)
+        self.plan.look_changed.connect(self._keep_look)
         self.path.chosen.connect(self._go)
         self.desk.opened.connect(self._show_opened)
         self.desk.demo_shown.connect(self.stores.show_demo)
@@ -275,6 +284,10 @@ class Window(QMainWindow):
             tr("Recovery is off, save often: {why}.", why=why),
             tr("No copy of unsaved work can be kept, so after a crash it would be gone. {where}", where=where),
         )
+
+    def _keep_look(self) -> None:
+        self.settings.set(PLAN_LOOK, "picture" if self.plan.is_lit else "drawing")
+        self.settings.set(PLAN_NAMES, "yes" if self.plan.is_named else "no")
 
     def _follow(self) -> None:
         workspace = self.workspace

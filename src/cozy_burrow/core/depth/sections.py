@@ -182,12 +182,6 @@ def _a_little_wider(zone: Zone) -> BaseGeometry:
 def heights_at(zone: Zone, points: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return (underside, top) heights above the datum of the zone's body at item points (n, 2); NaN off the zone."""
     on = shapely.intersects_xy(_a_little_wider(zone), points[:, 0], points[:, 1])
-    under, top = body_at(zone, points)
-    return np.where(on, under, np.nan), np.where(on, top, np.nan)
-
-
-def body_at(zone: Zone, points: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Return what heights_at does for points that are known to lie on the zone; off it, something."""
     if zone.section == "round":
         body = revolved(zone)
         local = _turn(points - np.array(body.origin), -body.angle_deg)
@@ -204,4 +198,4 @@ def body_at(zone: Zone, points: NDArray[np.float64]) -> tuple[NDArray[np.float64
         top = zone.top_mm + share * (zone.top_end_mm - zone.top_mm)
     else:
         under, top = np.full(len(points), zone.under_mm), np.full(len(points), zone.top_mm)
-    return under, top
+    return np.where(on, under, np.nan), np.where(on, top, np.nan)

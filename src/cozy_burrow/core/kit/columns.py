@@ -19,7 +19,7 @@ from cozy_burrow.core.units import BareUnit
 
 COLUMNS = (
     "name", "quantity", "outline", "shape", "length", "width", "thickness",
-    "stations", "mass_g", "group", "use", "seat",
+    "stations", "mass_g", "group", "use", "seat", "material", "colour",
 )  # fmt: skip
 NOTES = "notes"  # known too: what stands there is kept as it is
 _LENGTHS = frozenset({"length", "width", "thickness", "stations"})
@@ -39,6 +39,8 @@ _MEANT: Final = {
     "mass_g": ("mass", "weight"),
     "group": ("set", "category"),
     "use": ("usage", "frequency"),
+    "material": ("stuff", "made", "made of"),
+    "colour": ("color", "paint", "tint"),
 }
 _UNIT_AT_END = re.compile(r"""^(?P<word>.*?)(?:\s*[(\[]\s*(?P<inside>[^)\]]*)\s*[)\]]|[\s_]+(?P<after>\w+|"))$""")
 

@@ -15,6 +15,7 @@ from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.kit.columns import NOTES, Columns
 from cozy_burrow.core.kit.shapes import box_item, outline_item, round_item
 from cozy_burrow.core.kit.stations import parse_stations, station_item
+from cozy_burrow.core.model.materials import checked_colours, checked_materials
 from cozy_burrow.core.model.ranges import range_of
 from cozy_burrow.core.model.records import SEATS, USES, Item, Outline, Seat, Use, Way
 from cozy_burrow.core.tongue import tr
@@ -119,6 +120,7 @@ def _read_row(row: _Row, *, item_id: str, read_outline: ReadOutline) -> Item:
     if not name:
         raise UnusableInput(tr("the name is empty"), where=tr("column name"), remedy=tr("name the item"))
     item = _shape(row, item_id, name, read_outline)
+    material, colour, odd = _looks(row)
     return replace(
         item,
         quantity=_whole(row("quantity"), "quantity"),
@@ -126,8 +128,22 @@ def _read_row(row: _Row, *, item_id: str, read_outline: ReadOutline) -> Item:
         group=row("group"),
         use=_use(row("use")),
         seat=_seat(row("seat")),
-        notes=row.notes,
+        material=material,
+        colour=colour,
+        notes="; ".join(filter(None, (row.notes, *odd))),
     )
+
+
+def _looks(row: _Row) -> tuple[str, str, list[str]]:
+    """Return materials and colours that are known; others are no reason to refuse a kit, and kept as notes."""
+    found, odd = [], []
+    for column, check in (("material", checked_materials), ("colour", checked_colours)):
+        try:
+            found.append(check(row(column)))
+        except UnusableInput:
+            found.append("")
+            odd.append(f"{column}: {row(column)}")
+    return found[0], found[1], odd
 
 
 def _shape(row: _Row, item_id: str, name: str, read_outline: ReadOutline) -> Item:

@@ -5,11 +5,16 @@ Colours are those of new things on a bench by daylight.
 
 from __future__ import annotations
 
+import difflib
+import re
 from typing import Literal
 
+from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.tongue import tr
 
+PARTED = "/"  # between the materials, or the colours, of a thing's parts
+_HEX = re.compile(r"#[0-9a-f]{6}")
 Grain = Literal["none", "wood", "brushed", "nap"]
 
 
@@ -67,3 +72,62 @@ FELT = material(Material("felt", tr("felt"), "#5d7a58", grain="nap", grain_share
 LEATHER = material(Material("leather", tr("leather"), "#6b4226", gloss=0.12, sharp=8, grain="nap", grain_share=0.1))
 GLASS = material(Material("glass", tr("glass"), "#9fb9ba", gloss=0.8, sharp=90))
 CARD = material(Material("card", tr("card"), "#b89a6b", grain="nap", grain_share=0.06))
+
+COLOUR_NAMES = {
+    "white": tr("white"), "grey": tr("grey"), "black": tr("black"), "red": tr("red"), "orange": tr("orange"),
+    "yellow": tr("yellow"), "green": tr("green"), "blue": tr("blue"), "purple": tr("purple"), "brown": tr("brown"),
+    "beige": tr("beige"),
+}  # fmt: skip
+# What people call colours, as they are on things of plastic, paint and felt: rather muted.
+COLOURS = {
+    "white": "#e4e0d6", "grey": "#8b8d90", "black": "#2b2b2d", "red": "#a63a2b", "orange": "#c0692a",
+    "yellow": "#cda23a", "green": "#3f7048", "blue": "#2f5d8f", "purple": "#6a4a78", "brown": "#6f4a2d",
+    "beige": "#c9b48c",
+}  # fmt: skip
+
+
+def parts_of(text: str) -> tuple[str, ...]:
+    """Return what a cell says of each part, in their order; empty words where it says nothing of one."""
+    return tuple(" ".join(word.split()).lower() for word in text.split(PARTED)) if text.strip() else ()
+
+
+def said_of(text: str, part: int) -> str:
+    """Return what a text says of one part; the last word holds for all parts beyond it, too."""
+    words = parts_of(text)
+    return words[min(part, len(words) - 1)] if words else ""
+
+
+def with_said(text: str, part: int, word: str, parts: int) -> str:
+    """Return a text that says something else of one of so many parts; empty where it then says nothing of any."""
+    words = [word if number == part else said_of(text, number) for number in range(parts)]
+    return PARTED.join(words) if any(words) else ""
+
+
+def checked_materials(text: str) -> str:
+    """Return the materials of a thing's parts as they are kept. Raises UnusableInput for a word that is none."""
+    for word in parts_of(text):
+        if word and word not in MATERIALS:
+            near = difflib.get_close_matches(word, MATERIALS, n=1)
+            raise UnusableInput(
+                tr("{word} is no material that is known", word=quoted(word)),
+                remedy=tr("did you mean {near}?", near=near[0])
+                if near
+                else tr("use {names}", names=", ".join(MATERIALS)),
+            )
+    return PARTED.join(parts_of(text))
+
+
+def checked_colours(text: str) -> str:
+    """Return the colours of a thing's parts as they are kept. Raises UnusableInput for a word that is none."""
+    for word in parts_of(text):
+        if word and word not in COLOURS and not _HEX.fullmatch(word):
+            raise UnusableInput(
+                tr("{word} is no colour that is known", word=quoted(word)),
+                remedy=tr("use #rrggbb, or {names}", names=", ".join(COLOURS)),
+            )
+    return PARTED.join(parts_of(text))
+
+
+def colour_called(word: str) -> str:
+    """Return a colour as #rrggbb; empty for a word that is none."""
+    return COLOURS.get(word, word if _HEX.fullmatch(word) else "")

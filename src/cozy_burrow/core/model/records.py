@@ -85,7 +85,7 @@ class Item(Record, frozen=True, kw_only=True):
     """One kind of thing that goes in, `quantity` times. Its coordinates are centred on the outline's bounds.
 
     fit: how tightly its pocket holds it; None: by the rules. held_by: what fingers find on it without any pull, a hook
-    or a hollow handle.
+    or a hollow handle. material, colour: of its parts in their order, parted by a slash; what is not said is guessed.
     """
 
     id: str
@@ -101,6 +101,8 @@ class Item(Record, frozen=True, kw_only=True):
     seat: Seat | None = None
     fit: Fit | None = None
     held_by: HeldBy | None = None
+    material: str = ""
+    colour: str = ""
 
     @property
     def thickness_mm(self) -> float:

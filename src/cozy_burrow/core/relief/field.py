@@ -16,9 +16,8 @@ from numpy.typing import NDArray
 from cozy_burrow.core.container.bay import stack_mm
 from cozy_burrow.core.container.blank import inside_polygon
 from cozy_burrow.core.depth.pocket import Pocket
-from cozy_burrow.core.depth.sections import body_at
 from cozy_burrow.core.depth.settling import Pose
-from cozy_burrow.core.geometry.placing import placed, points_to_item
+from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
@@ -26,12 +25,14 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Placement
 from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.relief.finish import FOAM_GRAIN, Finish, Look, finish_of
-from cozy_burrow.core.relief.grid import Grid, Window, covered
+from cozy_burrow.core.relief.grid import Grid, Mask, Window, covered
+from cozy_burrow.core.relief.tops import top_at
 
 RIM_MM = 9.0  # breadth of the container's wall in the picture
 _RIM_HIGH_MM = 8.0  # and no higher above the foam: the lower tier of a case would lie in the dark
-_TILE = 512
+_TILE = 512  # a power of two
 Heights = NDArray[np.float32]
+Values = NDArray[np.float32]
 OUTSIDE, RIM, FLOOR, FOAM, CONTRAST = range(5)
 
 
@@ -112,25 +113,23 @@ class _Build:
         layers = self._ground.layers
         height, owner = self._height[window], self._owner[window]
         deeper = mask & (height > -layers[number - 1].bottom_mm) & (owner != RIM)
-        height[deeper] = -layers[number - 1].bottom_mm
-        if number == len(layers):
-            owner[deeper] = FLOOR
-        else:
-            owner[deeper] = CONTRAST if layers[number].contrast else FOAM
+        np.copyto(height, np.float32(-layers[number - 1].bottom_mm), where=deeper)
+        seen = FLOOR if number == len(layers) else CONTRAST if layers[number].contrast else FOAM
+        np.copyto(owner, np.int16(seen), where=deeper)
 
     def _fill(self, area: object, owner: int, height_mm: float) -> None:
         found = covered(area, self._grid)  # type: ignore[arg-type]
         if found is not None:
             window, mask = found
-            self._height[window][mask] = height_mm
-            self._owner[window][mask] = owner
+            np.copyto(self._height[window], np.float32(height_mm), where=mask)
+            np.copyto(self._owner[window], np.int16(owner), where=mask)
 
     def _lay_grain(self) -> None:
         """Lay the noise of foam over everything, always the same at the same place of the plan."""
-        first_row, first_column = self._grid.first
-        rows = (np.arange(self._grid.rows) + first_row) % _TILE
-        columns = (np.arange(self._grid.columns) + first_column) % _TILE
-        self._grain[:] = _noise()[np.ix_(rows, columns)]
+        row, column = self._grid.first
+        begun = np.roll(_noise(), (-row % _TILE, -column % _TILE), axis=(0, 1))
+        times = [-(-count // _TILE) for count in self._grid.shape]
+        self._grain = np.tile(begun, times)[: self._grid.rows, : self._grid.columns]
 
     def thing(self, pocket: Pocket, placement: Placement, pose: Pose) -> None:
         """Put a thing into its pocket as it comes to rest there."""
@@ -144,23 +143,29 @@ class _Build:
             if found is None:
                 continue
             window, mask = found
-            points = points_to_item(placement, self._grid.middles(window)[mask.ravel()])
-            top = (body_at(zone, points)[1] - pose.depth_at(points)).astype(np.float32)
+            x, y = self._own_points(placement, window, mask)
+            top = top_at(zone, x, y) - np.float32(pose.datum_mm)
+            if pose.slope_x or pose.slope_y:
+                top -= x * np.float32(pose.slope_x) + y * np.float32(pose.slope_y)
             seen = top > self._height[window][mask]
-            where = np.flatnonzero(mask.ravel())[seen]
+            if not seen.all():
+                mask[mask] = seen
+                x, y, top = x[seen], y[seen], top[seen]
             finish = finish_of(item, number, placement.id)
-            self._put(window, where, top[seen], len(self._finishes))
-            self._grain[window].flat[where] = 0.0
-            if finish.grain_share > 0:
-                self._put_grain(window, where, grain_at(finish.grain, points[seen], _axis_deg(item.zones[number].axis)))
+            self._height[window][mask] = top
+            self._owner[window][mask] = len(self._finishes)
+            grain = grain_at(finish.grain, x, y, _axis_deg(zone.axis)) if finish.grain_share > 0 else 0.0
+            self._grain[window][mask] = grain
             self._finishes.append(finish)
 
-    def _put(self, window: Window, where: NDArray[np.int64], top: NDArray[np.float32], owner: int) -> None:
-        self._height[window].flat[where] = top
-        self._owner[window].flat[where] = owner
-
-    def _put_grain(self, window: Window, where: NDArray[np.int64], grain: NDArray[np.float32]) -> None:
-        self._grain[window].flat[where] = grain
+    def _own_points(self, placement: Placement, window: Window, mask: Mask) -> tuple[Values, Values]:
+        """Return the pixels of a mask in the coordinates of a placed item."""
+        x, y = self._grid.middles(window)
+        x, y = x - placement.x_mm, y - placement.y_mm
+        cos, sin = direction(placement.angle_deg)
+        along = (cos * x).astype(np.float32)[None, :] + (sin * y).astype(np.float32)[:, None]
+        across = (-sin * x).astype(np.float32)[None, :] + (cos * y).astype(np.float32)[:, None]
+        return along[mask], across[mask]
 
     def done(self) -> Field:
         """Return the field."""
@@ -178,15 +183,13 @@ def _axis_deg(axis: tuple[tuple[float, float], tuple[float, float]] | None) -> f
 _STEPS = {"wood": (0.5, 5.0), "brushed": (0.8, 14.0), "nap": (5.0, 5.0)}
 
 
-def grain_at(grain: str, points: NDArray[np.float64], axis_deg: float) -> NDArray[np.float32]:
-    """Return the grain (-1 to 1) of a thing at points of its own (n, 2): it goes with the thing."""
+def grain_at(grain: str, x: Values, y: Values, axis_deg: float) -> Values:
+    """Return the grain (-1 to 1) of a thing at points of its own: it goes with the thing."""
     along, across = _STEPS[grain]
-    angle = math.radians(axis_deg)
-    u = points @ np.array([math.cos(angle), math.sin(angle)])
-    v = points @ np.array([-math.sin(angle), math.cos(angle)])
-    found: NDArray[np.float32] = _noise()[
-        np.floor(v * across).astype(np.int64) % _TILE, np.floor(u * along).astype(np.int64) % _TILE
-    ]
+    cos, sin = math.cos(math.radians(axis_deg)), math.sin(math.radians(axis_deg))
+    column = np.floor((x * cos + y * sin) * along).astype(np.int32) & (_TILE - 1)
+    row = np.floor((y * cos - x * sin) * across).astype(np.int32) & (_TILE - 1)
+    found: Values = _noise()[row, column]
     return found
 
 

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 import zlib
 
-from cozy_burrow.core.model.materials import BLACK_PLASTIC, CARD, PLASTIC, STEEL, Material
+from cozy_burrow.core.model.materials import (
+    BLACK_PLASTIC,
+    CARD,
+    MATERIALS,
+    PLASTIC,
+    STEEL,
+    Material,
+    colour_called,
+    said_of,
+)
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Record
 
@@ -45,9 +54,12 @@ def rgb(text: str) -> Colour:
     return int(digits[0:2], 16), int(digits[2:4], 16), int(digits[4:6], 16)
 
 
+DAYLIGHT = Look(foam=rgb("#625f5b"), contrast=rgb("#c98f4d"), rim=rgb("#b99a6f"), floor=rgb("#4a433b"))  # on paper
+
+
 def finish_of(item: Item, zone: int, body: str) -> Finish:
     """Return what a part of a placed item looks like."""
-    found, colour = _guessed(item, zone)
+    found, colour = _made_of(item, zone)
     return Finish(
         colour=colour,
         gloss=found.gloss,
@@ -60,6 +72,16 @@ def finish_of(item: Item, zone: int, body: str) -> Finish:
 
 
 @memo(rows=1024)
+def _made_of(item: Item, number: int) -> tuple[Material, Colour]:
+    """Return what a part is made of and its colour: as was said of it, else as it probably is."""
+    guess, colour = _guessed(item, number)
+    said = MATERIALS.get(said_of(item.material, number))
+    if said is not None and said is not guess:
+        guess, colour = said, rgb(said.colour)
+    named = colour_called(said_of(item.colour, number))
+    return guess, rgb(named) if named else colour
+
+
 def _guessed(item: Item, number: int) -> tuple[Material, Colour]:
     """Return what a part is probably made of where nobody has said: by its shape, as tools mostly are.
 

@@ -19,6 +19,7 @@ from cozy_burrow.core.model.records import Record
 
 Window = tuple[slice, slice]  # rows and columns
 Mask = NDArray[np.bool_]
+_SAME = 1e-6  # pixels: bounds that were worked out from a grid lie on its lines
 
 
 class Grid(Record, frozen=True, kw_only=True):
@@ -36,8 +37,8 @@ class Grid(Record, frozen=True, kw_only=True):
 
         So a part of a picture made anew falls on the pixels of the whole.
         """
-        left, top = (math.floor(value * px_per_mm / by) * by for value in bounds[:2])
-        right, bottom = (math.ceil(value * px_per_mm / by) * by for value in bounds[2:])
+        left, top = (math.floor(value * px_per_mm / by + _SAME) * by for value in bounds[:2])
+        right, bottom = (math.ceil(value * px_per_mm / by - _SAME) * by for value in bounds[2:])
         return Grid(
             left_mm=left / px_per_mm,
             top_mm=top / px_per_mm,
@@ -77,14 +78,21 @@ class Grid(Record, frozen=True, kw_only=True):
             return None
         return slice(first[1], last[1]), slice(first[0], last[0])
 
-    def middles(self, window: Window) -> NDArray[np.float64]:
-        """Return the middles of the pixels of a window in plan coordinates, (rows * columns, 2)."""
+    def middles(self, window: Window) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Return where the middles of the pixels of a window lie in the plan: x of its columns, y of its rows."""
         rows, columns = window
-        x = self.left_mm + (np.arange(columns.start, columns.stop) + 0.5) / self.px_per_mm
-        y = self.top_mm + (np.arange(rows.start, rows.stop) + 0.5) / self.px_per_mm
-        found = np.empty((len(y), len(x), 2))
-        found[:, :, 0], found[:, :, 1] = x[None, :], y[:, None]
-        return found.reshape(-1, 2)
+        x, y = (np.arange(one.start, one.stop, dtype=np.float64) + 0.5 for one in (columns, rows))
+        return np.asarray(self.left_mm + x / self.px_per_mm), np.asarray(self.top_mm + y / self.px_per_mm)
+
+    def finer(self, times: int) -> Grid:
+        """Return the same place in so many times as many pixels each way."""
+        return Grid(
+            left_mm=self.left_mm,
+            top_mm=self.top_mm,
+            px_per_mm=self.px_per_mm * times,
+            columns=self.columns * times,
+            rows=self.rows * times,
+        )
 
 
 def covered(area: BaseGeometry, grid: Grid) -> tuple[Window, Mask] | None:
@@ -120,7 +128,7 @@ def _inside(edges: NDArray[np.float64], window: Window) -> Mask:
     row = np.arange(len(of)) - np.repeat(np.cumsum(count) - count, count) + first[of]
     x = x0[of] + (row - y0[of]) * (x1[of] - x0[of]) / (y1[of] - y0[of])  # count is 0 where an edge lies level
     column = np.clip(np.ceil(x), 0, columns).astype(np.int64)
-    crossings = np.bincount(row * (columns + 1) + column, minlength=rows * (columns + 1))
-    odd = (crossings & 1).astype(np.uint8).reshape(rows, columns + 1)
-    inside: Mask = np.bitwise_xor.accumulate(odd, axis=1)[:, :-1].astype(bool)
+    odd = np.zeros(rows * (columns + 1), dtype=np.uint8)
+    np.bitwise_xor.at(odd, row * (columns + 1) + column, np.uint8(1))
+    inside: Mask = np.bitwise_xor.accumulate(odd.reshape(rows, columns + 1), axis=1)[:, :-1].view(np.bool_)
     return inside

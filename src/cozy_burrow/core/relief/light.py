@@ -21,6 +21,7 @@ from cozy_burrow.core.relief.field import OUTSIDE, Field, Heights
 
 Shares = NDArray[np.float32]
 Pixels = NDArray[np.uint8]
+_Glints = tuple[NDArray[np.int64], NDArray[np.int64], Shares, Shares]
 
 
 class Sun(Frozen):
@@ -47,22 +48,31 @@ _CORNERS = ((1.6, 0.34), (5.0, 0.34), (14.0, 0.26))  # how far round a place, mm
 _DARKEST = 0.3
 _EDGE_SHARE = 0.10  # that an edge is brighter than its surface: it is a little worn and round
 _STEEPEST = 4.0
+_LINEAR = ((np.arange(256, dtype=np.float32) / 255.0) ** 2).astype(np.float32)
 COARSEST = 8  # pixels that are taken together, at most, where what reaches far is worked out
 LOW_DEG = min(sun.high_deg for sun in SUNS)
 
 
-def lit(field: Field) -> Pixels:
-    """Return the picture of a field by daylight: (rows, columns, 4), red, green, blue and how much covers the bench."""
-    scale = field.grid.px_per_mm
-    height = field.height_mm
+def lit(field: Field, *, sharp: int = 1) -> Pixels:
+    """Return the picture of a field by daylight: (rows, columns, 4), red, green, blue and how much covers the bench.
+
+    sharp: pixels of the field to one of the picture, each way. Colours are averaged over them, so that edges are
+    smooth; light, which changes slowly but for its edges' own, is worked out once a pixel.
+    """
+    every = (slice(None, None, sharp), slice(None, None, sharp))
+    scale = field.grid.px_per_mm / sharp
+    height = np.ascontiguousarray(field.height_mm[every])
+    owner, grain = np.ascontiguousarray(field.owner[every]), field.grain[every]
     normal = normals(height, scale)
     sun = np.array(MIDDLE.towards, dtype=np.float32)
-    facing = np.clip(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0, None) / sun[2]
+    facing = np.maximum(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0)
     seen = 1.0 - shadow(height, scale)
     open_, edge = corners(height, scale)
-    light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + _KEY * seen * facing
+    light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + (_KEY / sun[2]) * seen * facing
     light *= 1.0 + _EDGE_SHARE * edge
-    return _coloured(field, light, seen, normal)
+    share = np.array([one.grain_share for one in field.finishes], dtype=np.float32)
+    light *= 1.0 + share[owner] * grain
+    return _coloured(field, light, _glints(field, owner, seen, normal), sharp)
 
 
 def normals(height: Heights, px_per_mm: float) -> tuple[Shares, Shares, Shares]:
@@ -142,45 +152,55 @@ def corners(height: Heights, px_per_mm: float) -> tuple[Shares, Shares]:
     return np.maximum(open_, np.float32(_DARKEST)), edge
 
 
-def _coloured(field: Field, light: Shares, seen: Shares, normal: tuple[Shares, Shares, Shares]) -> Pixels:
-    finishes = field.finishes
+def _coloured(field: Field, light: Shares, glints: _Glints | None, sharp: int) -> Pixels:
+    import cv2
+
+    colours = np.array([(*one.colour, 255) for one in field.finishes], dtype=np.uint8)
+    colours[OUTSIDE, 3] = 0
+    seen = _looked_up(colours, field.owner)
+    if sharp > 1:
+        seen = np.asarray(cv2.resize(seen, (light.shape[1], light.shape[0]), interpolation=cv2.INTER_AREA))
     # Light adds up where colours are linear: the square of what a screen is told, near enough.
-    colour = (np.array([one.colour for one in finishes], dtype=np.float32) / 255.0) ** 2
-    share = np.array([one.grain_share for one in finishes], dtype=np.float32)
-    light = light * (1.0 + share[field.owner] * field.grain)
-    picture = colour[field.owner] * light[:, :, None]
-    _add_glints(picture, field, colour, seen, normal)
+    linear = np.asarray(cv2.LUT(np.ascontiguousarray(seen[:, :, :3]), _LINEAR), dtype=np.float32)
+    picture: NDArray[np.float32] = linear * light[:, :, None]
+    if glints is not None:
+        rows, columns, added, share = glints
+        picture[rows, columns] = picture[rows, columns] * share[:, None] + added
     np.clip(picture, 0.0, 1.0, out=picture)
-    np.sqrt(picture, out=picture)
-    found = np.empty((*field.grid.shape, 4), dtype=np.uint8)
-    np.multiply(picture, 255.0, out=picture)
-    found[:, :, :3] = picture + 0.5
-    found[:, :, 3] = np.where(field.owner == OUTSIDE, 0, 255)
-    return found
+    seen[:, :, :3] = cv2.convertScaleAbs(cv2.sqrt(picture), alpha=255.0)
+    return seen
 
 
-def _add_glints(
-    picture: NDArray[np.float32],
-    field: Field,
-    colour: NDArray[np.float32],
-    seen: Shares,
-    normal: tuple[Shares, Shares, Shares],
-) -> None:
-    """Add glints where something shines."""
+def _looked_up(colours: Pixels, owner: NDArray[np.int16]) -> Pixels:
+    """Return the colour of every owner, (rows, columns, 4)."""
+    import cv2
+
+    if len(colours) > 256:
+        return colours[owner]
+    table = np.zeros((1, 256, 4), dtype=np.uint8)
+    table[0, : len(colours)] = colours
+    return np.asarray(cv2.LUT(cv2.merge([owner.astype(np.uint8)] * 4), table), dtype=np.uint8)
+
+
+def _glints(
+    field: Field, owner: NDArray[np.int16], seen: Shares, normal: tuple[Shares, Shares, Shares]
+) -> _Glints | None:
+    """Return where something shines, what is added to its colour there, and what its own light is multiplied by."""
     gloss = np.array([one.gloss for one in field.finishes], dtype=np.float32)
-    rows, columns = np.nonzero(gloss[field.owner] > 0)
+    rows, columns = np.nonzero((gloss > 0)[owner])
     if not len(rows):
-        return
-    owner = field.owner[rows, columns]
-    sharp = np.array([one.sharp for one in field.finishes], dtype=np.float32)[owner]
-    metal = np.array([one.metal for one in field.finishes], dtype=bool)[owner]
+        return None
+    who = owner[rows, columns]
+    sharp = np.array([one.sharp for one in field.finishes], dtype=np.float32)[who]
+    metal = np.array([one.metal for one in field.finishes], dtype=bool)
+    tints = (np.array([one.colour for one in field.finishes], dtype=np.float32) / 255.0) ** 2
+    tints = np.where(metal[:, None], 0.4 + 0.6 * tints / np.maximum(tints.max(axis=1, keepdims=True), 1e-3), 1.0)
     n = [one[rows, columns] for one in normal]
-    sun = np.array(MIDDLE.towards, dtype=np.float32)
-    half = sun + np.array([0.0, 0.0, 1.0], dtype=np.float32)
+    half = np.array(MIDDLE.towards, dtype=np.float32) + np.array([0.0, 0.0, 1.0], dtype=np.float32)
     half /= np.linalg.norm(half)
     towards = np.clip(n[0] * half[0] + n[1] * half[1] + n[2] * half[2], 0.0, 1.0)
-    glint = gloss[owner] * towards**sharp * (0.25 + 0.75 * seen[rows, columns])
+    shine = gloss[who]
+    glint = 0.55 * shine * towards**sharp * (0.25 + 0.75 * seen[rows, columns])
     # A metal mirrors the room: the window at the back, the dark bench in front.
-    room = np.where(metal, gloss[owner] * (0.30 * np.clip(-n[1], 0, 1) - 0.45 * np.clip(n[1], 0, 1)), 0.0)
-    tint = np.where(metal[:, None], 0.4 + 0.6 * colour[owner] / colour[owner].max(axis=1, keepdims=True), 1.0)
-    picture[rows, columns] += (0.55 * glint)[:, None] * tint + room[:, None] * colour[owner]
+    room = 1.0 + np.where(metal[who], shine * (0.35 * np.maximum(-n[1], 0) - 0.45 * np.maximum(n[1], 0)), 0.0)
+    return rows, columns, glint[:, None] * tints[who].astype(np.float32), room.astype(np.float32)

@@ -6,11 +6,13 @@ The field is finer than the picture, SHARP pixels to one each way, so that edges
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
+from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.relief.field import RIM_MM, field_of
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.core.relief.grid import Grid
@@ -21,6 +23,7 @@ Bounds = tuple[float, float, float, float]
 _AROUND_MM = 12.0  # that a thing may reach beyond its snug pocket
 _CORNER_SEEN_MM = 16.0  # beyond, what is lower or higher takes less than a shade of a place's light
 _INTO_POCKET_MM = 12.0
+_BAND_ROWS = 512  # a whole number of COARSEST
 _MOST_SHARE = 0.7  # of the picture: where more has to be looked at, all of it is made anew
 
 
@@ -38,14 +41,30 @@ def picture_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = T
 
     filled: with its things. soon: somebody waits: what is not known of how things rest is guessed.
     """
-    left, top, right, bottom = ground.extent
-    width, depth = ground.bay.container.width_mm, ground.bay.container.depth_mm
-    bounds = (min(left, 0.0), min(top, 0.0), max(right, width), max(bottom, depth))
-    around = RIM_MM + 1.0
-    grid = Grid.over(
-        (bounds[0] - around, bounds[1] - around, bounds[2] + around, bounds[3] + around), px_per_mm, by=COARSEST
-    )
+    grid = _whole_grid(ground, px_per_mm)
     return Picture(grid, _pixels(ground, grid, look, filled=filled, soon=soon), ground, look, filled)
+
+
+def picture_corner(ground: Ground, px_per_mm: float) -> tuple[float, float]:
+    """Return where in the plan the back left corner of an insert's picture lies, mm."""
+    grid = _whole_grid(ground, px_per_mm)
+    return grid.left_mm, grid.top_mm
+
+
+def bands_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = True) -> Iterator[Pixels]:
+    """Yield a large picture from the back to the front, in bands of some hundred rows: whole, it would take gigabytes.
+
+    Each is what picture_of gives there within a shade: it is lit with what stands round it.
+    """
+    grid = _whole_grid(ground, px_per_mm)
+    around_mm = max(_CORNER_SEEN_MM, fall_mm(_highest(ground, grid.bounds)))
+    for first in range(0, grid.rows, _BAND_ROWS):
+        make_way()
+        rows = min(_BAND_ROWS, grid.rows - first)
+        top = grid.top_mm + first / px_per_mm
+        band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
+        seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_SEEN_MM))
+        yield lit(field_of(ground, seen, look, filled=filled))[_there(band, seen)]
 
 
 def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
@@ -57,7 +76,7 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
     if before.ground is ground:
         return before
     old, grid, scale = before.ground, before.grid, before.grid.px_per_mm
-    if old.bay is not ground.bay or old.layers != ground.layers:
+    if not can_be_mended(before, ground):
         return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
     touched = touched_bounds(old, ground)
     if touched is None:
@@ -73,6 +92,11 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
     pixels = before.pixels.copy()
     pixels[_there(changed, grid)] = part[_there(changed, seen)]
     return Picture(grid, pixels, ground, before.look, before.filled)
+
+
+def can_be_mended(before: Picture, ground: Ground) -> bool:
+    """Return whether a picture of another ground is one of the same foam in the same container."""
+    return before.ground.bay is ground.bay and before.ground.layers == ground.layers
 
 
 def touched_bounds(old: Ground, new: Ground) -> Bounds | None:
@@ -101,6 +125,13 @@ def fall_mm(proud_mm: float) -> float:
     return (proud_mm + _INTO_POCKET_MM) / math.tan(math.radians(LOW_DEG))
 
 
+def _whole_grid(ground: Ground, px_per_mm: float) -> Grid:
+    left, top, right, bottom = ground.extent
+    width, depth = ground.bay.container.width_mm, ground.bay.container.depth_mm
+    bounds = (min(left, 0.0), min(top, 0.0), max(right, width), max(bottom, depth))
+    return Grid.over(_wider(bounds, RIM_MM + 1.0, RIM_MM + 1.0), px_per_mm, by=COARSEST)
+
+
 def _grid_in(whole: Grid, bounds: Bounds) -> Grid:
     left, top, right, bottom = whole.bounds
     cut = (max(bounds[0], left), max(bounds[1], top), min(bounds[2], right), min(bounds[3], bottom))
@@ -118,16 +149,4 @@ def _wider(bounds: Bounds, back_left_mm: float, front_right_mm: float) -> Bounds
 
 
 def _pixels(ground: Ground, grid: Grid, look: Look, *, filled: bool, soon: bool) -> Pixels:
-    import cv2
-
-    fine = Grid(
-        left_mm=grid.left_mm,
-        top_mm=grid.top_mm,
-        px_per_mm=grid.px_per_mm * SHARP,
-        columns=grid.columns * SHARP,
-        rows=grid.rows * SHARP,
-    )
-    picture = lit(field_of(ground, fine, look, filled=filled, soon=soon))
-    smaller = cv2.resize(picture, (grid.columns, grid.rows), interpolation=cv2.INTER_AREA)
-    found: Pixels = np.asarray(smaller, dtype=np.uint8)
-    return found
+    return lit(field_of(ground, grid.finer(SHARP), look, filled=filled, soon=soon), sharp=SHARP)

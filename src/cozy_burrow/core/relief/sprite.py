@@ -21,6 +21,7 @@ from cozy_burrow.core.relief.grid import Grid, covered
 from cozy_burrow.core.relief.light import COARSEST, Pixels
 from cozy_burrow.core.relief.picture import SHARP, Picture, fall_mm
 
+_BEFORE_MM, _BEYOND_MM = 3.0, 4.0  # round all that is its own, and beyond its shadow
 _FAINT = 4  # of 255: less shade than that is nobody's shadow
 Shares = NDArray[np.float32]
 
@@ -60,16 +61,16 @@ def sprite_of(picture: Picture, bare: Picture, keys: frozenset[str]) -> Sprite |
     bare: the picture of the same foam, uncut, over the same grid.
     """
     ground = picture.ground
-    mine = _area_of(ground, keys)
-    if mine.is_empty:
+    mine = _areas_of(ground, keys)
+    own_bounds = shapely.total_bounds(np.array(mine, dtype=object)) if mine else np.full(4, np.nan)
+    if np.isnan(own_bounds).any():
         return None
-    proud_mm = max(ground.pockets[key].seating.proud_mm for key in keys)
-    left, top, right, bottom = mine.bounds
-    fall = fall_mm(proud_mm) + 4.0
+    left, top, right, bottom = (float(value) for value in own_bounds)
+    fall = fall_mm(max(ground.pockets[key].seating.proud_mm for key in keys)) + _BEYOND_MM
     whole = picture.grid.bounds
     bounds = (
-        max(left - 3.0, whole[0]),
-        max(top - 3.0, whole[1]),
+        max(left - _BEFORE_MM, whole[0]),
+        max(top - _BEFORE_MM, whole[1]),
         min(right + fall, whole[2]),
         min(bottom + fall, whole[3]),
     )
@@ -78,7 +79,7 @@ def sprite_of(picture: Picture, bare: Picture, keys: frozenset[str]) -> Sprite |
     there = (slice(row, row + grid.rows), slice(column, column + grid.columns))
     seen, under = picture.pixels[there], bare.pixels[there]
     own = _share_covered(mine, grid)
-    others = _share_covered(_area_of(ground, frozenset(ground.pockets) - keys), grid)
+    others = _share_covered(_areas_of(ground, frozenset(ground.pockets) - keys), grid)
     light, before = (one[:, :, :3].astype(np.float32).sum(axis=2) for one in (seen, under))
     shade = np.where((before - light > 3 * _FAINT) & (others == 0), 1.0 - light / np.maximum(before, 1.0), 0.0)
     pixels = np.zeros((*grid.shape, 4), dtype=np.uint8)
@@ -88,31 +89,26 @@ def sprite_of(picture: Picture, bare: Picture, keys: frozenset[str]) -> Sprite |
     return Sprite(grid, pixels, keys)
 
 
-def _area_of(ground: Ground, keys: frozenset[str]) -> BaseGeometry:
+def _areas_of(ground: Ground, keys: frozenset[str]) -> list[BaseGeometry]:
     """Return all that is cut for some placements, and what they cover themselves."""
-    at = {one.id: one for one in ground.insert.placements}
     areas: list[BaseGeometry] = [one.areas[0] for one in ground.cutouts if one.areas and one.owners & keys]
-    for key in keys:
-        where = at[key]
-        outline = polygon_of(ground.pockets[key].item.outline)
-        areas.append(placed(outline, x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg))
-    return shapely.union_all(areas)
+    for where in ground.insert.placements:
+        if where.id in keys:
+            outline = polygon_of(ground.pockets[where.id].item.outline)
+            areas.append(placed(outline, x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg))
+    return areas
 
 
-def _share_covered(area: BaseGeometry, grid: Grid) -> Shares:
+def _share_covered(areas: list[BaseGeometry], grid: Grid) -> Shares:
+    """Return how much of each pixel is covered by any of some areas, 0 to 1."""
     import cv2
 
-    fine = Grid(
-        left_mm=grid.left_mm,
-        top_mm=grid.top_mm,
-        px_per_mm=grid.px_per_mm * SHARP,
-        columns=grid.columns * SHARP,
-        rows=grid.rows * SHARP,
-    )
+    fine = grid.finer(SHARP)
     mask = np.zeros(fine.shape, dtype=np.float32)
-    found = covered(area, fine)
-    if found is not None:
-        mask[found[0]] = found[1]
+    for area in areas:
+        found = covered(area, fine)
+        if found is not None:
+            mask[found[0]][found[1]] = 1.0
     smaller = cv2.resize(mask, (grid.columns, grid.rows), interpolation=cv2.INTER_AREA)
     share: Shares = np.asarray(smaller, dtype=np.float32)
     return share

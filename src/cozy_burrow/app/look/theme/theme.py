@@ -49,6 +49,9 @@ class Theme(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     bench: str
     lid: str
     shade: str
+    relief_foam: str
+    relief_rim: str
+    relief_floor: str
 
     def colour(self, role: str, alpha: float = 1.0) -> QColor:
         """Return the colour of a role."""

@@ -24,6 +24,7 @@ from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.app.screens.gather.gallery import paint_side
+from cozy_burrow.app.screens.gather.part_look import PartLook
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.shapes import renamed
@@ -305,12 +306,15 @@ class ItemBench(FollowingPanel):
                 (tr("Thickness"), tr("From its underside to its top")),
                 (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
                 (tr("Shape"), tr("Flat, or round: a lying cylinder")),
+                (tr("Material"), tr("For the picture: how it shines, and its colour where no other is chosen")),
+                (tr("Colour"), tr("For the picture; its own: that of the material")),
             )
         ):
             label = QLabel(text)
             label.setToolTip(about)
             grid.addWidget(label, 0, column)
         self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
+        self._looks: list[PartLook] = []
         for index in range(len(item.zones)):
             thickness = LengthField(tr("Thickness of zone {index}", index=index + 1), least_mm=0.1)
             under = LengthField(tr("Underside of zone {index} above the datum", index=index + 1))
@@ -324,7 +328,9 @@ class ItemBench(FollowingPanel):
             under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
             section.activated.connect(lambda at, n=index, box=section: self._set_section(n, box.itemData(at)))
             grid.addWidget(QLabel(f"{index + 1}"), index + 1, 0)
-            for column, widget in enumerate((thickness, under, section), start=1):
+            look = PartLook(index, self._set_look)
+            self._looks.append(look)
+            for column, widget in enumerate((thickness, under, section, look.material, look.colour), start=1):
                 grid.addWidget(widget, index + 1, column)
             self._rows.append((thickness, under, section))
         grid.setRowStretch(len(item.zones) + 1, 1)
@@ -335,6 +341,12 @@ class ItemBench(FollowingPanel):
             under.show_length(zone.under_mm, self._workspace.unit)
             section.setCurrentIndex(section.findData(zone.section))
             section.model().item(2).setEnabled(zone.section == "tapered")  # type: ignore[attr-defined]
+        for look in self._looks:
+            look.show(item)
+
+    def _set_look(self, field: str, text: str) -> None:
+        label = tr("Change the material") if field == "material" else tr("Change the colour")
+        self._change(label, **{field: text})
 
     def _change(self, label: str, **fields: object) -> None:
         item = self._workspace.item

@@ -24,6 +24,11 @@ class LayOutLayer(ItemsLayer):
         """A wish's picture says enough."""
         return self.wish is None
 
+    @property
+    def shows_names(self) -> bool:
+        """A ghost and a wish have words of their own."""
+        return super().shows_names and self.wish is None and self.ghost is None
+
     def show_wish(self, wish: Wish | None) -> None:
         """Lay the picture of a wish over the plan; None takes it away."""
         self.wish = wish

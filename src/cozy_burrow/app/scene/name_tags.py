@@ -1,0 +1,61 @@
+"""The names on the plan: where they stand is worked out beside the window, once for a ground and a scale."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QFontMetricsF
+
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.naming import NameTag, names_on
+from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Token
+
+_PAD_PX = 2.0
+Tags = tuple[tuple[NameTag, str], ...]
+
+
+class NameTags(QObject):
+    """Knows where names stand. `changed`: it does now."""
+
+    changed = Signal()
+    at_once = False  # in the window's own thread: for a picture of the window, which waits for it
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._known: tuple[object, Tags] | None = None
+        self._asked: object = None
+        self._task: Task | None = None
+
+    def tags(self, project: Project, ground: Ground, px_per_mm: float, metrics: QFontMetricsF) -> Tags:
+        """Return the names of what lies in a ground and where they stand; none while that is not known."""
+        words = {one.id: placement_name(project, one.id) for one in ground.insert.placements}
+        what = (id(ground), round(px_per_mm, 4), metrics.height(), tuple(words.values()))
+        if self._known is not None and self._known[0] == what:
+            return self._known[1]
+        sizes = {
+            key: ((metrics.horizontalAdvance(text) + 2 * _PAD_PX) / px_per_mm, metrics.height() / px_per_mm)
+            for key, text in words.items()
+        }
+
+        def work(token: Token | None) -> Tags:
+            return tuple((tag, words[tag.key]) for tag in names_on(ground, sizes))
+
+        if self.at_once:
+            self._known = (what, work(None))
+            return self._known[1]
+        if self._asked != what:
+            if self._task is not None:
+                self._task.stop()
+            self._asked = what
+            task = self._task = Task(work, self, beside=True)
+            task.done.connect(lambda tags: self._take(task, what, ground, tags))
+            task.begin()
+        return ()
+
+    def _take(self, task: Task, what: object, ground: Ground, tags: Tags) -> None:
+        del ground  # held until here: its identity is part of what was asked for
+        if task is self._task:
+            self._known, self._task = (what, tags), None
+            self.changed.emit()

@@ -1,0 +1,129 @@
+"""The plan as a lit picture: at rest, under a hand, empty, nearer; and as a drawing."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+
+from cozy_burrow.app.desk.settings import PLAN_LOOK
+from cozy_burrow.app.look.theme.theme import load_theme
+from cozy_burrow.app.scene.relief import look_of
+from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.relief.picture import picture_of
+from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.makers import van_drawer
+
+
+def seen(window: Window) -> np.ndarray:
+    """The plan's pixels, (rows, columns, 3)."""
+    image = window.plan.viewport().grab().toImage().convertToFormat(QImage.Format.Format_RGBA8888)
+    rows = np.frombuffer(image.constBits(), dtype=np.uint8).reshape(image.height(), image.bytesPerLine())
+    return rows[:, : image.width() * 4].reshape(image.height(), image.width(), 4)[:, :, :3].astype(int)
+
+
+class LitPlan(QtCase):
+    lit = True
+
+    def lit_window(self) -> Window:
+        window = self.window(van_drawer(), stage="lay-out")
+        window.plan.look_named(False)
+        self.app.processEvents()
+        return window
+
+    def expected(self, window: Window, *, filled: bool = True) -> np.ndarray:
+        """What the core says that the plan looks like, laid where the view shows it."""
+        ground = window.workspace.ground
+        picture = picture_of(ground, round(window.plan.px_per_mm, 5), look_of(load_theme("light")), filled=filled)
+        left, top, _, _ = picture.grid.bounds
+        corner = plan_pixel(window, left, top)
+        found = np.full((*seen(window).shape[:2], 3), -1)
+        rows, columns = picture.pixels.shape[:2]
+        row, column = round(corner.y()), round(corner.x())
+        there = (slice(max(0, row), row + rows), slice(max(0, column), column + columns))
+        shown = picture.pixels[max(0, -row) :, max(0, -column) :, :3]
+        part = found[there]
+        part[:] = shown[: part.shape[0], : part.shape[1]]
+        return found
+
+    def assert_seen(self, window: Window, expected: np.ndarray, *, within: int = 3) -> None:
+        """Most of the plan looks as expected; over the rest lies what is drawn on tracing paper."""
+        window.workspace.select(())
+        self.app.processEvents()
+        known = (expected >= 0).all(axis=2)
+        apart = np.abs(seen(window) - expected).max(axis=2)[known]
+        self.assertGreater(float((apart <= within).mean()), 0.93)
+
+    def test_it_is_the_picture_that_the_core_makes(self) -> None:
+        window = self.lit_window()
+        self.assert_seen(window, self.expected(window), within=0)
+
+    def test_empty_places_and_the_drawing_are_a_key_away(self) -> None:
+        window = self.lit_window()
+        window.plan.setFocus()
+        key(window.plan, Qt.Key.Key_W)
+        self.assertFalse(window.plan.is_filled)
+        self.assert_seen(window, self.expected(window, filled=False), within=0)
+        key(window.plan, Qt.Key.Key_W)
+        key(window.plan, Qt.Key.Key_D)
+        self.assertEqual(window.settings.text(PLAN_LOOK), "drawing")
+        drawn = seen(window)
+        key(window.plan, Qt.Key.Key_D)
+        self.assertGreater(float(np.abs(seen(window) - drawn).max(axis=2).mean()), 5.0)
+        self.assert_seen(window, self.expected(window), within=0)
+
+    def test_what_is_carried_looks_as_it_did_and_as_it_will(self) -> None:
+        window = self.lit_window()
+        placement = next(one for one in window.workspace.insert.placements if one.item_id == "item-19")
+        start = plan_pixel(window, placement.x_mm, placement.y_mm)
+        before = seen(window)
+        view = window.plan.viewport()
+        QTest.mousePress(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
+        shift = QPoint(24, 10)
+        for step in (0.3, 0.7, 1.0):
+            QTest.mouseMove(view, (start + QPointF(shift) * step).toPoint())
+            self.app.processEvents()
+        moved = next(one for one in window.workspace.insert.placements if one.id == placement.id)
+        at = plan_pixel(window, moved.x_mm, moved.y_mm).toPoint() - start.toPoint()
+        self.assertGreater(at.manhattanLength(), 10)
+        # Its middle is what it was, so far on: the very dots, since it is the same sprite.
+        here, there = start.toPoint(), start.toPoint() + at
+        held = seen(window)
+        size = 6
+        was = before[here.y() - size : here.y() + size, here.x() - size - 30 : here.x() + size - 30]
+        now = held[there.y() - size : there.y() + size, there.x() - size - 30 : there.x() + size - 30]
+        self.assertLess(float(np.abs(was - now).mean()), 8.0)
+        QTest.mouseRelease(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, there)
+        self.app.processEvents()
+        self.assert_seen(window, self.expected(window))
+        window.workspace.undo()
+        self.app.processEvents()
+        self.assert_seen(window, self.expected(window))
+
+    def test_nearer_it_is_as_sharp(self) -> None:
+        window = self.lit_window()
+        for _ in range(4):
+            window.zoom(1.25)
+            self.app.processEvents()
+        self.assert_seen(window, self.expected(window), within=0)
+
+    def test_beside_the_window_it_comes_in_its_time(self) -> None:
+        window = self.lit_window()
+        window.plan._relief.at_once = False
+        window.zoom(1.5)
+        self.assertTrue(wait_until(lambda: window.plan._relief.now is not None and self.is_sharp(window)))
+        self.app.processEvents()
+        self.assert_seen(window, self.expected(window), within=0)
+
+    def is_sharp(self, window: Window) -> bool:
+        now = window.plan._relief.now
+        return now is not None and now.picture.grid.px_per_mm == round(window.plan.px_per_mm, 5)
+
+    def test_a_row_that_falls_apart_is_drawn_until_it_is_let_go(self) -> None:
+        window = self.lit_window()
+        row = next(pull for pull in window.workspace.insert.pulls if len(pull.serves) > 2)
+        one = next(p for p in window.workspace.insert.placements if p.id == row.serves[0])
+        start = plan_pixel(window, one.x_mm, one.y_mm)
+        drag(window.plan.viewport(), start, start + QPointF(0, 9))
+        self.assert_seen(window, self.expected(window))
