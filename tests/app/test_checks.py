@@ -71,6 +71,7 @@ class Bundles(QtCase):
         numbers = {one.code: n for n, one in enumerate(window.workspace.findings)}
         self.assertFalse(window.checks.sketch.isVisible())
         window.checks.choose(numbers["LOOSE"])
+        self.app.processEvents()
         self.assertTrue(window.checks.sketch.isVisible())
         self.assertIn("out of its pocket", window.checks.sketch.accessibleName())
         painted = window.checks.sketch.grab().toImage()

@@ -66,6 +66,7 @@ class FirstSight(QtCase):
         self.assertEqual(still.grab().toImage().convertToFormat(kept.format()), kept)
         still.close()
         window = open_window(self.wanted)[1]
+        window.plan.wait_for_light()
         window.show()
         _ = window.workspace.findings
         settle(window)

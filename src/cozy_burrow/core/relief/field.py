@@ -29,7 +29,7 @@ from cozy_burrow.core.relief.grid import Grid, Mask, Window, covered
 from cozy_burrow.core.relief.tops import top_at
 
 RIM_MM = 9.0  # breadth of the container's wall in the picture
-_RIM_HIGH_MM = 8.0  # and no higher above the foam: the lower tier of a case would lie in the dark
+RIM_HIGH_MM = 8.0  # and no higher above the foam: the lower tier of a case would lie in the dark
 _TILE = 512  # a power of two
 Heights = NDArray[np.float32]
 Values = NDArray[np.float32]
@@ -89,7 +89,7 @@ class _Build:
         """Put the wall round the foam, and the floor under it."""
         bay = self._ground.bay
         inside = inside_polygon(bay.container)
-        rim_mm = min(_RIM_HIGH_MM, bay.container.height_mm - bay.top_mm)
+        rim_mm = min(RIM_HIGH_MM, bay.container.height_mm - bay.top_mm)
         wall = inside.buffer(RIM_MM, join_style="round")
         self._fill(wall, RIM, max(-stack_mm(bay.sheets) + 1.0, rim_mm))
         self._fill(inside, FLOOR, -stack_mm(bay.sheets))

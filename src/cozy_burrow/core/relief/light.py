@@ -66,7 +66,7 @@ def lit(field: Field, *, sharp: int = 1) -> Pixels:
     normal = normals(height, scale)
     sun = np.array(MIDDLE.towards, dtype=np.float32)
     facing = np.maximum(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0)
-    seen = 1.0 - shadow(height, scale)
+    seen = 1.0 - shadow(height, scale, first_row=field.grid.first[0] // sharp)
     open_, edge = corners(height, scale)
     light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + (_KEY / sun[2]) * seen * facing
     light *= 1.0 + _EDGE_SHARE * edge
@@ -95,11 +95,11 @@ def _slope(height: Heights, axis: int) -> Shares:
     return slope
 
 
-def shadow(height: Heights, px_per_mm: float, suns: tuple[Sun, ...] = SUNS) -> Shares:
-    """Return how much of some suns' light is taken from each pixel, 0 to 1."""
+def shadow(height: Heights, px_per_mm: float, suns: tuple[Sun, ...] = SUNS, *, first_row: int = 0) -> Shares:
+    """Return how much of some suns' light is taken from each pixel, 0 to 1. first_row: as under_shadow has it."""
     taken = np.zeros(height.shape, dtype=np.float32)
     for sun in suns:
-        below = under_shadow(height, px_per_mm, sun)
+        below = under_shadow(height, px_per_mm, sun, first_row=first_row)
         np.multiply(below, 1.0 / _SOFT_MM, out=below)
         np.minimum(below, 1.0, out=below)
         taken += below
@@ -107,8 +107,10 @@ def shadow(height: Heights, px_per_mm: float, suns: tuple[Sun, ...] = SUNS) -> S
     return taken
 
 
-def under_shadow(height: Heights, px_per_mm: float, sun: Sun) -> Heights:
+def under_shadow(height: Heights, px_per_mm: float, sun: Sun, *, first_row: int = 0) -> Heights:
     """Return how far each pixel lies below the edge of a sun's shadow, mm; 0 where it is lit.
+
+    first_row: of the plan's, so that a part of a picture has the shadows of the whole to the dot.
 
     The light goes from row to row, by a whole number of columns each time that it has gone so far: its way is true to
     half a pixel. Its height over the plan sinks from row to row; instead, the rows are raised.
@@ -118,7 +120,8 @@ def under_shadow(height: Heights, px_per_mm: float, sun: Sun) -> Heights:
     aside = x / y  # columns to the right per row to the front
     sinks_mm = up / -y / px_per_mm
     raised = height + (np.arange(rows, dtype=np.float32) * np.float32(sinks_mm))[:, None]
-    shifts = np.round(np.arange(rows) * aside).astype(int)
+    shifts = np.round((first_row + np.arange(rows)) * aside).astype(int)
+    shifts -= shifts[:1]
     most = int(shifts.max()) if rows else 0
     carried = np.full(columns + most, -np.inf, dtype=np.float32)
     below = np.empty_like(raised)

@@ -10,10 +10,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from cozy_burrow.core.container.bay import stack_mm
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.progress import make_way
-from cozy_burrow.core.relief.field import RIM_MM, field_of
+from cozy_burrow.core.relief.field import RIM_HIGH_MM, RIM_MM, field_of
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.core.relief.grid import Grid
 from cozy_burrow.core.relief.light import COARSEST, LOW_DEG, Pixels, lit
@@ -22,6 +23,7 @@ SHARP = 2
 Bounds = tuple[float, float, float, float]
 _AROUND_MM = 12.0  # that a thing may reach beyond its snug pocket
 _CORNER_SEEN_MM = 16.0  # beyond, what is lower or higher takes less than a shade of a place's light
+_CORNER_WHOLE_MM = 36.0  # beyond, it takes nothing
 _INTO_POCKET_MM = 12.0
 _BAND_ROWS = 512  # a whole number of COARSEST
 _MOST_SHARE = 0.7  # of the picture: where more has to be looked at, all of it is made anew
@@ -57,13 +59,14 @@ def bands_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = Tru
     Each is what picture_of gives there within a shade: it is lit with what stands round it.
     """
     grid = _whole_grid(ground, px_per_mm)
-    around_mm = max(_CORNER_SEEN_MM, fall_mm(_highest(ground, grid.bounds)))
+    drop_mm = max(RIM_HIGH_MM, _highest(ground, grid.bounds)) + stack_mm(ground.insert.sheets)
+    around_mm = max(_CORNER_WHOLE_MM, drop_mm / math.tan(math.radians(LOW_DEG)))
     for first in range(0, grid.rows, _BAND_ROWS):
         make_way()
         rows = min(_BAND_ROWS, grid.rows - first)
         top = grid.top_mm + first / px_per_mm
         band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
-        seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_SEEN_MM))
+        seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_WHOLE_MM))
         yield lit(field_of(ground, seen, look, filled=filled))[_there(band, seen)]
 
 
