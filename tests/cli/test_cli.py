@@ -138,21 +138,21 @@ class Words(unittest.TestCase):
         self.assertEqual(offered("cozy-burrow plan k o --kind "), list(get_args(ContainerKind)))
 
     def test_an_unknown_column_is_told_on_standard_error_and_the_plan_is_made(self) -> None:
-        self.kit.write_text("name,quantiy,shape,length (in),width,thickness,colour\nRule,2,box,4,20,4,red\n")
+        self.kit.write_text("name,quantiy,shape,length (in),width,thickness,shelf\nRule,2,box,4,20,4,red\n")
         status, out, err = self.plan("--json")
         self.assertEqual(status, 0)
         self.assertEqual(
             err.splitlines(),
             [
                 "kit.csv: column 'quantiy' is not known; did you mean quantity? Its values are kept as notes",
-                "kit.csv: column 'colour' is not known; its values are kept as notes",
+                "kit.csv: column 'shelf' is not known; its values are kept as notes",
             ],
         )
         self.assertEqual(len(json.loads(out)["placed"]), 1)
         self.assertEqual(load(self.folder / "a.burrow").items[0].notes, "quantiy: 2; colour: red")
 
     def test_a_kit_that_is_refused_says_only_that(self) -> None:
-        self.kit.write_text("name,lenght,width,thickness,colour\nRule,100,20,4,red\n")
+        self.kit.write_text("name,lenght,width,thickness,shelf\nRule,100,20,4,red\n")
         status, out, err = self.plan()
         self.assertEqual((status, out), (2, ""))
         self.assertEqual(len(err.splitlines()), 1)

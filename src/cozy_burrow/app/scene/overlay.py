@@ -153,7 +153,7 @@ class Overlay:
 
     def names(self, tags: Sequence[tuple[NameTag, str]], font: QFont, *, on_dark: bool) -> None:
         """Write names along or beside their things; one that would hide a figure or a mark is left out."""
-        ink, halo = ("paper", "shade") if on_dark else ("ink", "paper")
+        ink, halo = ("relief_ink", "relief_halo") if on_dark else ("ink", "paper")
         for tag, text in tags:
             at = self.to_view(tag.at)
             words = QPainterPath()

@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.core.ground.section import Body, SectionCut
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.relief.finish import finish_of
 from cozy_burrow.core.tongue import tr
 
 
@@ -116,7 +118,9 @@ class SectionPainter:
         self._surface(cut)
         for body in cut.bodies:
             self._riser(body, cut)
-            self._body(body, chosen=body.placement in workspace.selection)
+            pocket = workspace.ground.pockets.get(body.placement)
+            item = pocket.item if pocket is not None else None  # it may have been taken out a moment ago
+            self._body(body, item, chosen=body.placement in workspace.selection)
         self._lid(cut)
         self._scale_figures(cut, workspace)
         self._handles(cut, workspace)
@@ -276,14 +280,17 @@ class SectionPainter:
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
         self._painter.drawRect(rect)
 
-    def _body(self, body: Body, *, chosen: bool) -> None:
+    def _body(self, body: Body, item: Item | None, *, chosen: bool) -> None:
         polygon = QPolygonF([self._frame.point(s, z) for s, z in self._motion.ring(body)])
         if body.rocked:
             ghost = QPolygonF([self._frame.point(s, z) for s, z in body.rocked])
             self._painter.setBrush(Qt.BrushStyle.NoBrush)
             self._painter.setPen(QPen(self._theme.colour("care"), 1.6, Qt.PenStyle.DashLine))
             self._painter.drawPolygon(ghost)
-        self._painter.setBrush(self._theme.colour("tool"))
+        if item is not None and body.zone < len(item.zones):
+            self._painter.setBrush(QColor(*finish_of(item, body.zone, "").colour))
+        else:
+            self._painter.setBrush(self._theme.colour("tool"))
         line = self._theme.colour("accent" if chosen else "tool_line")
         self._painter.setPen(QPen(line, 2.4 if chosen else 1.4))
         self._painter.drawPolygon(polygon)

@@ -52,6 +52,8 @@ class Theme(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     relief_foam: str
     relief_rim: str
     relief_floor: str
+    relief_ink: str
+    relief_halo: str
 
     def colour(self, role: str, alpha: float = 1.0) -> QColor:
         """Return the colour of a role."""

@@ -15,6 +15,11 @@ class CutLayer(ItemsLayer):
     tool_alpha = 0.0
     shows_section = False
 
+    @property
+    def shows_names(self) -> bool:
+        """The numbers of the cuts are enough to read."""
+        return False
+
     def __init__(self, workspace: Workspace, handling: Handling) -> None:
         super().__init__(workspace, handling)
         self.cuts: tuple[Cut, ...] = ()

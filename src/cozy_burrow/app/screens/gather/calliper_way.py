@@ -61,7 +61,7 @@ class Growing(QWidget):
         with saved(painter):
             painter.translate(x, y)
             painter.scale(scale, scale)
-            paint_tool(painter, self.item, theme)
+            paint_tool(painter, self.item, theme, worn=True)
         paint_side(painter, self.item, theme, x, y + (depth / 2 + gap) * scale, scale)
 
 

@@ -10,7 +10,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.painting import guarded, painting, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import ring_path
-from cozy_burrow.app.scene.tool_painting import paint_tool
+from cozy_burrow.app.scene.tool_painting import colour_of, paint_tool
 from cozy_burrow.core.depth.side_view import side_view
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import next_copy
@@ -151,7 +151,7 @@ class _Card(QStyledItemDelegate):
         with saved(painter):
             painter.translate(room.center().x(), y)
             painter.scale(scale, scale)
-            paint_tool(painter, item, self.theme)
+            paint_tool(painter, item, self.theme, worn=True)
         paint_side(painter, item, self.theme, room.center().x(), y + (depth / 2 + 8.0) * scale, scale)
 
 
@@ -169,8 +169,8 @@ def paint_side(painter: QPainter, item: Item, theme: Theme, x: float, top_y: flo
         pen = QPen(theme.colour("tool_line"), 1.2)
         pen.setCosmetic(True)
         painter.setPen(pen)
-        painter.setBrush(theme.colour("tool_deep"))
-        for ring in side_view(item):
+        for number, ring in enumerate(side_view(item)):
+            painter.setBrush(colour_of(item, number))
             painter.drawPath(ring_path(ring))
 
 

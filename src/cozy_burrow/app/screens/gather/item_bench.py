@@ -89,7 +89,7 @@ class ItemCanvas(QWidget):
         with saved(painter):
             painter.translate(origin)
             painter.scale(scale, scale)
-            paint_tool(painter, self.item, theme)
+            paint_tool(painter, self.item, theme, worn=True)
         bounds = polygon_of(self.item.outline).bounds
         paint_side(painter, self.item, theme, origin.x(), origin.y() + (bounds[3] + 10) * scale, scale)
         painter.setFont(type_font("figure", self._scale))
