@@ -142,7 +142,8 @@ def run_apart(
         (folder / "wanted.json").write_text(
             json.dumps({"actions": actions, "seed": seed, "count": count, "heavy": heavy})
         )
-        env = os.environ | {"XDG_CONFIG_HOME": f"{name}/config", "XDG_STATE_HOME": f"{name}/state"}
+        homes = {f"XDG_{kind}_HOME": f"{name}/{kind.lower()}" for kind in ("CONFIG", "STATE", "CACHE")}
+        env = os.environ | homes
         env.setdefault("QT_QPA_PLATFORM", "offscreen")
         words = [sys.executable, "-X", "faulthandler", __file__, "--child", name]
         try:

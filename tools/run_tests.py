@@ -55,6 +55,7 @@ def run_apart(name: str) -> tuple[str, int, str, float]:
             "QT_QPA_PLATFORM": "offscreen",
             "XDG_CONFIG_HOME": f"{home}/config",
             "XDG_STATE_HOME": f"{home}/state",
+            "XDG_CACHE_HOME": f"{home}/cache",
             "PYTHONPATH": str(ROOT),
             "PYTHONWARNINGS": "default",
         }

@@ -149,7 +149,7 @@ class Words(unittest.TestCase):
             ],
         )
         self.assertEqual(len(json.loads(out)["placed"]), 1)
-        self.assertEqual(load(self.folder / "a.burrow").items[0].notes, "quantiy: 2; colour: red")
+        self.assertEqual(load(self.folder / "a.burrow").items[0].notes, "quantiy: 2; shelf: red")
 
     def test_a_kit_that_is_refused_says_only_that(self) -> None:
         self.kit.write_text("name,lenght,width,thickness,shelf\nRule,100,20,4,red\n")

@@ -22,7 +22,7 @@ from cozy_burrow.core.relief.picture import Picture, can_be_mended, picture_of, 
 from cozy_burrow.core.relief.sprite import bare_ground
 
 _SOLID = 0.9  # as solid as that, what lies under a thing is not seen
-_LARGEST_PX = 6_000_000  # of a picture: nearer than that, it is shown larger than it is
+_LARGEST_PX = 2_000_000  # of a picture: nearer than that, it is shown larger than it is
 Made = dict[str, Picture]
 
 
@@ -157,8 +157,10 @@ def picture_from(pixels: Pixels) -> QPixmap:
 def _shown(pictures: list[Picture], solid: float) -> Shown:
     first = pictures[0]
     if len(pictures) > 1:
-        full, empty = (one.pixels.astype(np.float32) for one in pictures)
-        mixed = np.round(full * solid + empty * (1.0 - solid)).astype(np.uint8)
+        import cv2
+
+        full, empty = (one.pixels for one in pictures)
+        mixed = np.asarray(cv2.addWeighted(full, solid, empty, 1.0 - solid, 0.0), dtype=np.uint8)
         first = Picture(first.grid, mixed, first.ground, first.look, True)
     left, top, right, bottom = first.grid.bounds
     return Shown(picture_from(first.pixels), QRectF(left, top, right - left, bottom - top), first, solid)

@@ -25,7 +25,8 @@ _AROUND_MM = 12.0  # that a thing may reach beyond its snug pocket
 _CORNER_SEEN_MM = 16.0  # beyond, what is lower or higher takes less than a shade of a place's light
 _CORNER_WHOLE_MM = 36.0  # beyond, it takes nothing
 _INTO_POCKET_MM = 12.0
-_BAND_ROWS = 512  # a whole number of COARSEST
+_AT_ONCE_PX = 800_000  # of a picture: more is made in bands, or it would take some hundred megabytes
+_BAND_ROWS = 256  # a whole number of COARSEST
 _MOST_SHARE = 0.7  # of the picture: where more has to be looked at, all of it is made anew
 
 
@@ -44,7 +45,11 @@ def picture_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = T
     filled: with its things. soon: somebody waits: what is not known of how things rest is guessed.
     """
     grid = _whole_grid(ground, px_per_mm)
-    return Picture(grid, _pixels(ground, grid, look, filled=filled, soon=soon), ground, look, filled)
+    if grid.rows * grid.columns <= _AT_ONCE_PX:
+        pixels = _pixels(ground, grid, look, filled=filled, soon=soon)
+    else:
+        pixels = np.concatenate(list(bands_of(ground, px_per_mm, look, filled=filled, soon=soon, sharp=SHARP)))
+    return Picture(grid, pixels, ground, look, filled)
 
 
 def picture_corner(ground: Ground, px_per_mm: float) -> tuple[float, float]:
@@ -53,7 +58,9 @@ def picture_corner(ground: Ground, px_per_mm: float) -> tuple[float, float]:
     return grid.left_mm, grid.top_mm
 
 
-def bands_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = True) -> Iterator[Pixels]:
+def bands_of(
+    ground: Ground, px_per_mm: float, look: Look, *, filled: bool = True, soon: bool = False, sharp: int = 1
+) -> Iterator[Pixels]:
     """Yield a large picture from the back to the front, in bands of some hundred rows: whole, it would take gigabytes.
 
     Each is what picture_of gives there within a shade: it is lit with what stands round it.
@@ -67,7 +74,8 @@ def bands_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = Tru
         top = grid.top_mm + first / px_per_mm
         band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
         seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_WHOLE_MM))
-        yield lit(field_of(ground, seen, look, filled=filled))[_there(band, seen)]
+        field = field_of(ground, seen.finer(sharp), look, filled=filled, soon=soon)
+        yield lit(field, sharp=sharp)[_there(band, seen)]
 
 
 def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
