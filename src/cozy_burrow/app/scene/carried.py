@@ -70,6 +70,13 @@ class Carried:
         """Return whether what is carried together, or its shadow, reaches into a place that is painted."""
         return exposed.intersects(self._reach[row].translated(shift))
 
+    def make_one(self) -> bool:
+        """Make a sprite that there is none of yet; False where all are made."""
+        row = next((one for one in self._rows if one not in self._made), None)
+        if row is not None:
+            self.sprite(row)
+        return row is not None
+
     def sprite(self, row: frozenset[str]) -> tuple[QPixmap, QRectF] | None:
         """Return what some things look like, and where that lay in the plan; None where nothing is seen of them."""
         if row not in self._made:

@@ -42,10 +42,16 @@ class GroundItem(QGraphicsItem):
         self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
         self._base: tuple[tuple[object, ...], QPixmap, Ground] | None = None
         self._stamps = Stamps()
-        self.lit: LitPainting | None = None  # None: the plan is a drawing
+        self._lit: LitPainting | None = None
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
-        self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
+        self.light(None)
+
+    def light(self, lit: LitPainting | None) -> None:
+        """Be a lit picture, or a drawing. What is a few pictures is painted as quickly as a copy of it."""
+        self._lit = lit
+        drawn = QGraphicsItem.CacheMode.DeviceCoordinateCache
+        self.setCacheMode(drawn if lit is None else QGraphicsItem.CacheMode.NoCache)
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -61,11 +67,11 @@ class GroundItem(QGraphicsItem):
             self.prepareGeometryChange()
             self.update()
             return
-        if self.lit is not None and not self.is_hurried:
+        if self._lit is not None and not self.is_hurried:
             self.update()
             return
         before, after = set(old.cutouts), set(ground.cutouts)
-        shade = SHADE_MM if self.lit is not None else 0.0
+        shade = SHADE_MM if self._lit is not None else 0.0
         for cutout in before ^ after:
             self.update(_around(cutout.bounds).adjusted(0.0, 0.0, shade, shade))
 
@@ -100,14 +106,14 @@ class GroundItem(QGraphicsItem):
 
     def _paint_lit(self, painter: QPainter, ground: Ground, exposed: QRectF) -> bool:
         """Paint the lit picture, or in a drag what it is made of; False where there is none."""
-        if self.lit is None or self.only_layer is not None:
+        if self._lit is None or self.only_layer is not None:
             return False
         if not self.is_hurried:
-            found = self.lit.paint(painter, ground, self.tool_alpha)
+            found = self._lit.paint(painter, ground, self.tool_alpha)
             if found:
                 self._paint_obstacles(painter, ground)
             return found
-        apart = self.lit.paint_carried(painter, ground, exposed)
+        apart = self._lit.paint_carried(painter, ground, exposed)
         if apart is None:
             return False
         self._paint_obstacles(painter, ground)

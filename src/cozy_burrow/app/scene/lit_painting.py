@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QObject, QPointF, QRectF, QTimer
 from PySide6.QtGui import QPainter, QPixmap
 
 from cozy_burrow.app.look.painting import saved
@@ -11,15 +11,21 @@ from cozy_burrow.app.scene.relief import Relief
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.relief.picture import can_be_mended
 
+_AT_REST_MS = 300  # after a picture was painted: then nobody is about to paint another
 _DOT = 1.5  # pixels: a picture that is so much wider or narrower than its place has its scale
 
 
-class LitPainting:
-    """Paints what a relief has made; between two paintings at rest, what a hand carries is cut out of the first."""
+class LitPainting(QObject):
+    """Paints what a relief has made; what a hand may carry is cut out of it in advance, while nothing else happens."""
 
-    def __init__(self, relief: Relief) -> None:
+    def __init__(self, relief: Relief, parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self._relief = relief
-        self._carried: Carried | None = None
+        self._carried: Carried | None = None  # since the hand moves
+        self._ready: Carried | None = None
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._prepare)
 
     def paint(self, painter: QPainter, ground: Ground, solid: float) -> bool:
         """Paint a ground at rest; False where there is no picture of it yet."""
@@ -29,20 +35,32 @@ class LitPainting:
         if shown is None:
             return False
         _put(painter, shown.pixmap, shown.place, sharp)
+        if self._ready is None or self._ready.picture is not shown.picture:
+            self._ready = None
+            self._later.start(_AT_REST_MS)
         return True
+
+    def _prepare(self) -> None:
+        """Cut one more thing out of the picture, a few milliseconds at a time."""
+        if self._carried is None:
+            self._ready = self._ready or self._cut_out()
+            if self._ready is not None and self._ready.make_one():
+                self._later.start(0)
+
+    def _cut_out(self) -> Carried | None:
+        now, bare = self._relief.now, self._relief.bare()
+        return Carried(now.picture, bare) if now is not None and bare is not None else None
 
     def paint_carried(self, painter: QPainter, ground: Ground, exposed: QRectF) -> set[str] | None:
         """Paint a ground under a moving hand; None where there is no picture that it could be made from.
 
         Return the placements that it is not made of: they must be drawn.
         """
-        if self._carried is None:
-            now, bare = self._relief.now, self._relief.bare()
-            if now is None or bare is None:
-                return None
-            self._carried = Carried(now.picture, bare)
-        carried = self._carried
-        if not can_be_mended(carried.picture, ground):
+        now = self._relief.now
+        if self._carried is None and now is not None and self._ready is not None and self._ready.picture is now.picture:
+            self._carried = self._ready
+        carried = self._carried = self._carried or self._cut_out()
+        if carried is None or not can_be_mended(carried.picture, ground):
             return None
         sharp = _sharp(painter)
         _put(painter, carried.foam, carried.place, sharp)

@@ -61,8 +61,8 @@ class PlanView(QGraphicsView):
         self.is_named = named
         self._tags = NameTags(self)
         self._tags.changed.connect(self._repaint)
-        self._lit = LitPainting(self._relief)
-        self._ground_item.lit = self._lit if self.is_lit else None
+        self._lit = LitPainting(self._relief, self)
+        self._ground_item.light(self._lit if self.is_lit else None)
         self._fitted = True
         self._pan_from: QPoint | None = None
         self._traced: object = None
@@ -111,7 +111,7 @@ class PlanView(QGraphicsView):
         self.viewport().update()
 
     def _show_look(self) -> None:
-        self._ground_item.lit = self._lit if self.is_lit else None
+        self._ground_item.light(self._lit if self.is_lit else None)
         self._ground_item.tool_alpha = self.layer.tool_alpha if self.is_filled else 0.0
         self._show_relief()
 

@@ -25,7 +25,7 @@ _AROUND_MM = 12.0  # that a thing may reach beyond its snug pocket
 _CORNER_SEEN_MM = 16.0  # beyond, what is lower or higher takes less than a shade of a place's light
 _CORNER_WHOLE_MM = 36.0  # beyond, it takes nothing
 _INTO_POCKET_MM = 12.0
-_AT_ONCE_PX = 800_000  # of a picture: more is made in bands, or it would take some hundred megabytes
+_AT_ONCE_PX = 1_000_000  # of a picture: more is made in bands, or it would take some hundred megabytes
 _BAND_ROWS = 256  # a whole number of COARSEST
 _MOST_SHARE = 0.7  # of the picture: where more has to be looked at, all of it is made anew
 
