@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import ast
 import sys
 import unittest
+from pathlib import Path
 from types import ModuleType
 from typing import Annotated
 from unittest.mock import patch
 
 from PySide6.QtWidgets import QLabel, QWidget
 
+from cozy_burrow import app
 from cozy_burrow.app.frame.command import Command, check_keys
 from cozy_burrow.app.frame.front import Front
 from cozy_burrow.app.frame.house import House
@@ -124,3 +127,14 @@ class ARule(QtCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Readable(unittest.TestCase):
+    def test_no_class_of_the_window_is_longer_than_a_reader_takes_in(self) -> None:
+        long = {}
+        for path in Path(app.__file__).parent.rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+                if isinstance(node, ast.ClassDef):
+                    long[node.name] = (node.end_lineno or 0) - node.lineno + 1
+        self.assertGreater(len(long), 100)
+        self.assertEqual({name: lines for name, lines in long.items() if lines >= 300}, {})

@@ -12,6 +12,7 @@ from tempfile import TemporaryDirectory
 
 from cozy_burrow.app.desk.settings import LANGUAGE, Settings
 from cozy_burrow.app.shell.help_page import help_file
+from cozy_burrow.app.shell.next_start import step_language
 from cozy_burrow.cli.language import chosen
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.tongue import LANGUAGE_NAMES, languages
@@ -65,7 +66,7 @@ class Chosen(unittest.TestCase):
 class Another(QtCase):
     def test_another_language_is_taken_from_the_next_start_on(self) -> None:
         window = self.window(Project())
-        window.step_language()
+        step_language(window)
         self.assertEqual(window.settings.get(LANGUAGE), "de")
         self.assertIn("Deutsch", window.statusBar().currentMessage())
         assert window.settings._file is not None

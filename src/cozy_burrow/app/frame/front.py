@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from cozy_burrow.app.desk.bench_session import RetouchSession
     from cozy_burrow.app.desk.project_desk import ProjectDesk
     from cozy_burrow.app.desk.retouching import Retouching
+    from cozy_burrow.app.desk.settings import Settings
     from cozy_burrow.app.desk.workspace import Workspace
     from cozy_burrow.app.frame.screen import Screen
     from cozy_burrow.app.scene.plan_view import PlanView
@@ -53,6 +54,8 @@ class Front(Undoes, Protocol):
     plan: PlanView
     section: SectionView
     checks: CheckList
+    settings: Settings
+    type_scale: float
 
     @property
     def inserts(self) -> Inserts:
@@ -88,12 +91,6 @@ class Front(Undoes, Protocol):
 
     def flip_theme(self) -> None:
         """Turn from light to dark or back."""
-
-    def step_language(self) -> None:
-        """Take the next language."""
-
-    def step_type_scale(self) -> None:
-        """Take the next size of type."""
 
     def close(self) -> bool:
         """Close it."""

@@ -9,6 +9,7 @@ from cozy_burrow.app.frame.command import Command
 from cozy_burrow.app.frame.front import some_selected
 from cozy_burrow.app.frame.screen import folder_of
 from cozy_burrow.app.section import line
+from cozy_burrow.app.shell.next_start import step_language, step_type_scale
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
 from cozy_burrow.core.tongue import tr
@@ -164,10 +165,8 @@ COMMANDS: tuple[Command, ...] = (
         keys="M",
     ),
     Command("view.theme", tr("Light or dark"), tr("View"), lambda w: w.flip_theme(), keys="Ctrl+L"),
-    Command("view.language", tr("Another language of the window"), tr("View"), lambda w: w.step_language()),
-    Command(
-        "view.larger", tr("Larger type, up to twice"), tr("View"), lambda w: w.step_type_scale(), keys="Ctrl+Shift+="
-    ),
+    Command("view.language", tr("Another language of the window"), tr("View"), step_language),
+    Command("view.larger", tr("Larger type, up to twice"), tr("View"), step_type_scale, keys="Ctrl+Shift+="),
     Command("help.commands", tr("Find a command"), tr("Help"), lambda w: w.commands.open(), keys="Ctrl+Space"),
     Command("help.page", tr("How this works, and all keys"), tr("Help"), lambda w: w.show_help(), keys="F1"),
 )

@@ -16,7 +16,7 @@ from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.laying_in import LayingIn
 from cozy_burrow.app.desk.project_desk import ProjectDesk
 from cozy_burrow.app.desk.retouching import Retouching
-from cozy_burrow.app.desk.settings import LANGUAGE, PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.settings import PLAN_LOOK, PLAN_NAMES, THEME, Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import stop_all
 from cozy_burrow.app.desk.workspace import Workspace
@@ -38,7 +38,7 @@ from cozy_burrow.app.shell.pointing import Pointing
 from cozy_burrow.app.shell.stage_path import StagePath
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.model.stages import STAGES, Stage
-from cozy_burrow.core.tongue import LANGUAGE_NAMES, language, languages, tr
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.recovery import RecoveryStore
 
 if TYPE_CHECKING:
@@ -248,20 +248,6 @@ class Window(QMainWindow):
                 part.set_theme(self._theme)
             self.settings.set(THEME, name)
             self._follow()
-
-    def step_language(self) -> None:
-        """Speak the next language from the next start on: texts are made when the program starts."""
-        known = languages()
-        code = known[(known.index(language()) + 1) % len(known)] if language() in known else known[0]
-        self.settings.set(LANGUAGE, code)
-        self.say(tr("{language} from the next start on", language=LANGUAGE_NAMES.get(code, code)))
-
-    def step_type_scale(self) -> None:
-        """Make type and controls larger, after twice the size the first again; takes effect at the next start."""
-        scale = self.type_scale + 0.25
-        scale = 1.0 if scale > 2.0 else scale
-        self.settings.set(TYPE_SCALE, scale)
-        self.say(tr("Type at {scale:.0%} from the next start on", scale=scale))
 
     def show_help(self) -> None:
         """Show the help page."""

@@ -24,8 +24,9 @@ from cozy_burrow.app.desk.settings import PAPER, SCALE_ACROSS, SCALE_DOWN, Setti
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, soft
+from cozy_burrow.app.screens.gather.reading_bar import ReadingBar, scale_hint
 from cozy_burrow.core.capture.paper.pen import Pen, Reading
-from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS, mat_page
+from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr, trn
@@ -169,19 +170,8 @@ class PictureWays(QWidget):
         return page
 
     def _bar(self) -> QWidget:
-        row = QWidget()
-        layout = QHBoxLayout(row)
-        layout.setContentsMargins(0, 0, 0, 0)
-        bar = QProgressBar()
-        bar.setRange(0, 100)
-        bar.setAccessibleName(tr("Progress of reading the picture"))
-        stop = QPushButton(tr("Stop"))
-        stop.clicked.connect(self.stop)
-        layout.addWidget(bar, 1)
-        layout.addWidget(stop)
-        row.hide()
-        self._bars.append(row)
-        return row
+        self._bars.append(ReadingBar(self.stop))
+        return self._bars[-1]
 
     # The mat
 
@@ -190,15 +180,7 @@ class PictureWays(QWidget):
         self._show_scale_hint()
 
     def _show_scale_hint(self) -> None:
-        page = mat_page(self.mat_paper.currentText().lower())
-        length = self._workspace.length
-        self._scale_hint.setText(
-            tr(
-                "Measure both printed scales once: {scale_x} and {scale_y} if the printer is true.",
-                scale_x=length(page.scale_x_mm),
-                scale_y=length(page.scale_y_mm),
-            )
-        )
+        self._scale_hint.setText(scale_hint(self._workspace, self.mat_paper.currentText().lower()))
 
     def _keep_scales(self) -> None:
         for field, key in ((self.scale_across, SCALE_ACROSS), (self.scale_down, SCALE_DOWN)):

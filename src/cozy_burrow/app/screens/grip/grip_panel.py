@@ -20,22 +20,18 @@ from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, head, scrolled, soft, verdict
+from cozy_burrow.app.screens.grip.choosing import HELD_NAMES, NOT_HELD, lay_trench, summary, take_kind, why_none
 from cozy_burrow.app.screens.grip.hold_card import HoldCard
 from cozy_burrow.core.ground.gripping import Given, gripped
 from cozy_burrow.core.ground.grips import grip_of
-from cozy_burrow.core.ground.sits import proud_in
-from cozy_burrow.core.model.edits import add_pulls, change_item, change_pull, item_of, placement_of, remove_pulls
+from cozy_burrow.core.model.edits import change_pull, remove_pulls
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.pull_kinds import PULL_KINDS, kind_of_pull
-from cozy_burrow.core.model.records import FingerPull, HeldBy, Project
-from cozy_burrow.core.pulls.by_kind import pull_of_kind
-from cozy_burrow.core.pulls.trench import trench_for
+from cozy_burrow.core.model.records import FingerPull, Project
 from cozy_burrow.core.tongue import started, tr, within
-from cozy_burrow.jobs.grip_words import given_text, grip_text, grip_why, mark_of
+from cozy_burrow.jobs.grip_words import grip_text, grip_why, mark_of
 
 OVER_NAMES = {"pulls": tr("Pulls"), "walls": tr("Walls"), "hold": tr("Hold")}
-HELD_NAMES: dict[str, str] = {"hook": tr("it has a hook"), "hollow": tr("its handle is hollow")}
-NOT_HELD = tr("not held")
 _THING = Qt.ItemDataRole.UserRole + 1
 
 
@@ -271,94 +267,18 @@ class GripPanel(FollowingPanel):
                 tr("No finger pull fits beside {names}; move neighbours away, or take a ribbon.", names=names)
             )
         elif given:
-            workspace.said.emit(f"{label}: {self._summary(given)}")
+            workspace.said.emit(f"{label}: {summary(given)}")
         else:
-            workspace.said.emit(self._why_none(keys or ()))
-
-    def _why_none(self, keys: tuple[str, ...]) -> str:
-        """Return why nothing was given: what is meant can be held as it is."""
-        workspace = self._workspace
-        ground = workspace.ground
-        if not ground.pockets:
-            return tr("Nothing is laid in yet")
-        if len(keys) != 1:
-            return tr("All of them can be held without a pull")
-        if keys[0] not in ground.pockets:  # it was worked out aside; another insert is shown by now, or it is gone
-            return tr("What was chosen lies no longer in the insert that is shown")
-        item, name = ground.pockets[keys[0]].item, placement_name(workspace.project, keys[0])
-        if item.held_by is not None:
-            return tr(
-                "‘{name}’ needs no pull: {held_names}. Other kind… undoes that",
-                name=name,
-                held_names=HELD_NAMES[item.held_by],
-            )
-        proud = workspace.length(proud_in(ground, keys[0]))
-        return tr("‘{name}’ needs no pull: it stands out {proud}, enough to be held", name=name, proud=proud)
-
-    def _summary(self, given: tuple[Given, ...]) -> str:
-        counts: dict[str, int] = {}
-        for one in given:
-            counts[given_text(one)] = counts.get(given_text(one), 0) + 1
-        return "; ".join(f"{count} {text}" for text, count in counts.items())
+            workspace.said.emit(why_none(workspace, keys or ()))
 
     def _take_kind(self) -> None:
-        workspace = self._workspace
         kind: str | None = self.kind_box.currentData()
-        if kind in HELD_NAMES or kind == NOT_HELD:
-            self.kind_box.setCurrentIndex(0)
-            self._set_held(kind)
-            return
         self.kind_box.setCurrentIndex(0)
-        if kind is None or len(workspace.selection) != 1:
-            return
-        key, ground = workspace.selection[0], workspace.ground
-        most = max(1, len(ground.layers) - ground.floor_layers)
-        pull = pull_of_kind(ground.pockets[key], kind, ground.layers, most, ground.rules)
-        if pull is None:
-            name = placement_name(workspace.project, key)
-            workspace.refused.emit(
-                tr(
-                    "A {called} does nothing for ‘{name}’: take another kind.",
-                    called=PULL_KINDS[kind].called,
-                    name=name,
-                )
-            )
-            return
-        own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
-        project = remove_pulls(workspace.project, workspace.insert_id, own)
-        workspace.do(
-            tr("Give it a {called}", called=PULL_KINDS[kind].called),
-            add_pulls(project, workspace.insert_id, [replace(pull, serves=(key,))]),
-        )
-
-    def _set_held(self, held: object) -> None:
-        """Note what the chosen thing is held by: it then needs no pull, and those that it has alone go."""
-        workspace = self._workspace
-        key = workspace.selection[0]
-        item = item_of(workspace.project, key.rpartition("#")[0])
-        own = [one.id for one in workspace.insert.pulls if one.serves == (key,)]
-        bare = remove_pulls(workspace.project, workspace.insert_id, own)
-        found: HeldBy | None = {"hook": "hook", "hollow": "hollow"}.get(str(held))  # type: ignore[assignment]
-        if found is None:
-            label = tr("‘{name}’ needs a pull", name=item.name)
-            workspace.do(label, change_item(workspace.project, replace(item, held_by=None)))
-            return
-        workspace.do(tr("‘{name}’ needs no pull", name=item.name), change_item(bare, replace(item, held_by=found)))
+        take_kind(self._workspace, kind)
 
     def trench(self) -> None:
-        """Lay one trench across the selection; the pulls that the things had for themselves go."""
-        workspace = self._workspace
-        if len(workspace.selection) < 2:
-            return
-        things = [(workspace.ground.pockets[key], placement_of(workspace.insert, key)) for key in workspace.selection]
-        own = [
-            pull.id
-            for pull in workspace.insert.pulls
-            if len(pull.serves) == 1 and pull.serves[0] in workspace.selection
-        ]
-        project = remove_pulls(workspace.project, workspace.insert_id, own)
-        pull = trench_for(things, id_="", rules=workspace.project.rules)
-        workspace.do(tr("Lay a trench"), add_pulls(project, workspace.insert_id, [pull]))
+        """Lay one trench across the selection."""
+        lay_trench(self._workspace)
 
     def _set_width(self, width_mm: float) -> None:
         pull = self.current()

@@ -11,22 +11,17 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QGridLayout, QL
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.screens.measure.inside_words import blank_words, rim_words, with_press_fit
 from cozy_burrow.app.screens.measure.obstacle_rows import ObstacleRows
 from cozy_burrow.app.screens.measure.page import Page, narrow
-from cozy_burrow.core.container.bay import strap_mm
-from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.container.starts import STARTS
-from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.findings.vessels import lip_bend
 from cozy_burrow.core.foam.boards import shipped_stores
 from cozy_burrow.core.model.names import SIDE_NAMES
-from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.vessels import SIDES, Handle, Lid, Side
-from cozy_burrow.core.tongue import tr, trn, within
+from cozy_burrow.core.tongue import tr, within
 
 _KINDS = ((tr("drawer"), "drawer"), (tr("hard case"), "case"), (tr("wall panel or door"), "wall"))
 _SIDES = tuple((SIDE_NAMES[side], side) for side in SIDES)
-MOST_PRESS_FIT_MM = 20.0
 
 
 class InsidePage(Page):
@@ -276,51 +271,10 @@ class InsidePage(Page):
         odd = bool(self._c.corners) or self._c.outline is not None
         for field in (self.width_field, self.depth_field, self.corner_field):
             field.setEnabled(not odd)
-        length, texts = self._workspace.length, []
-        if odd:
-            how = tr("its survey") if self._c.corners else tr("a card template")
-            texts.append(tr("The rim comes from {how}; width and depth follow it.", how=how))
-        bend = lip_bend(self._workspace.ground.bay)
-        if bend is not None:
-            texts.append(
-                tr("To pass the lip the blank is bent up by {bend} in its middle.", bend=length(bend[0], digits=0))
-            )
+        texts = rim_words(self._workspace)
         self._rim_text.setText(" ".join(texts))
         self._rim_text.setVisible(bool(texts))
-        lines = []
-        for blank in blanks_of(self._workspace.ground.bay):
-            if blank.polygon.is_empty:
-                lines.append(tr("Sheet {sheet}: no inside is left at its height.", sheet=blank.sheet))
-                continue
-            left, top, right, bottom = blank.polygon.bounds
-            line = tr(
-                "Sheet {sheet}: {right} × {bottom}",
-                sheet=blank.sheet,
-                right=length(right - left),
-                bottom=length(bottom - top),
-            )
-            if blank.tight_mm > 0.3:
-                line += tr(
-                    ", {loose} loose at its top, {tight} tight below",
-                    loose=length(blank.loose_mm),
-                    tight=length(blank.tight_mm),
-                )
-            if blank.chamfer_mm > 0.05:
-                line += tr(", chamfer {chamfer} below", chamfer=length(blank.chamfer_mm))
-            if blank.bevel_mm > 0.05:
-                line += tr(", bevelled over its whole thickness, {bevel} in at its foot", bevel=length(blank.bevel_mm))
-            if blank.slits:
-                line += trn(", {count} slit for a thin rib", ", {count} slits for thin ribs", len(blank.slits))
-            lines.append(line + ".")
-        if self._workspace.insert.lift_straps:
-            strap = strap_mm(self._workspace.ground.bay)
-            lines.append(
-                tr(
-                    "Strap: {strap} long, under it from front to back, an end to hold on each.",
-                    strap=length(strap, digits=0),
-                )
-            )
-        self._blank_text.setText("\n".join(lines))
+        self._blank_text.setText("\n".join(blank_words(self._workspace)))
         self.obstacles.follow()
 
     # Changing
@@ -364,21 +318,4 @@ class InsidePage(Page):
             self.change_box(tr("handle"), handle=replace(self._c.handle, **{name: value}))
 
     def _set_press_fit(self, press_fit_mm: float) -> None:
-        length = self._workspace.length
-
-        def change() -> Project:
-            if press_fit_mm > MOST_PRESS_FIT_MM:
-                raise UnusableInput(
-                    tr("{press_fit} of press fit", press_fit=length(press_fit_mm)),
-                    remedy=tr(
-                        "{length} to {length_2} a side are usual, {most_press_fit} the most",
-                        length=length(1.0),
-                        length_2=length(3.0),
-                        most_press_fit=length(MOST_PRESS_FIT_MM),
-                    ),
-                )
-            insert = replace(self._workspace.insert, press_fit_mm=press_fit_mm)
-            project = self._workspace.project
-            return replace(project, inserts=tuple(insert if one.id == insert.id else one for one in project.inserts))
-
-        self.attempt(tr("Set the press fit"), change)
+        self.attempt(tr("Set the press fit"), lambda: with_press_fit(self._workspace, press_fit_mm))
