@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from cozy_burrow.app.screens.gather import forming
+from cozy_burrow.app.screens.grip.choosing import why_none
 from cozy_burrow.app.screens.lay_out import sharing_pockets
 from cozy_burrow.app.section import line
 from cozy_burrow.core.ground.ground import ground_of
@@ -142,7 +143,7 @@ class Grip(QtCase):
 
     def test_what_is_gone_by_the_time_its_answer_comes_is_said_and_no_error(self) -> None:
         window = self.window(VAN, stage="grip")
-        self.assertIn("no longer", at_grip(window).panel._why_none(("item-99#1",)))
+        self.assertIn("no longer", why_none(window.workspace, ("item-99#1",)))
 
     def test_a_sheet_that_was_taken_away_is_not_peeled(self) -> None:
         window = self.window(VAN, stage="cut")

@@ -21,6 +21,8 @@ from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, F
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.grid import Grid, covered
 from cozy_burrow.core.relief.light import SUNS, Sun, corners, lit, normals, shadow, under_shadow
+from cozy_burrow.core.relief.picture import picture_of
+from cozy_burrow.core.relief.sprite import bare_ground, rows_of, sprite_of
 from cozy_burrow.core.relief.tops import top_at
 from cozy_burrow.demo.shipped import demo_project
 from tests.makers import box, laid, project, rod
@@ -216,3 +218,29 @@ class Light(unittest.TestCase):
         beside, far = at(full, 150, 120 + 22.5), at(full, 270, 180)
         self.assertLess(picture[beside][:3].sum(), 0.8 * picture[far][:3].sum())
         self.assertLess(hole[at(empty, 133, 103)][:3].sum(), 0.7 * hole[far][:3].sum())
+
+
+class Sprites(unittest.TestCase):
+    def test_over_bare_foam_they_make_the_picture_again(self) -> None:
+        plan = demo_project()
+        ground = ground_of(plan, plan.inserts[0])
+        whole, bare = picture_of(ground, 1.2, LOOK), picture_of(bare_ground(ground), 1.2, LOOK)
+        made = bare.pixels[:, :, :3].astype(float)
+        rows = rows_of(ground)
+        self.assertEqual(sorted(key for row in rows for key in row), sorted(ground.pockets))
+        for row in rows:
+            sprite = sprite_of(whole, bare, row)
+            assert sprite is not None
+            at = [a - b for a, b in zip(sprite.grid.first, whole.grid.first)]
+            there = (slice(at[0], at[0] + sprite.grid.rows), slice(at[1], at[1] + sprite.grid.columns))
+            cover = sprite.pixels[:, :, 3:] / 255.0
+            made[there] = made[there] * (1 - cover) + sprite.pixels[:, :, :3] * cover
+        apart = np.abs(made - whole.pixels[:, :, :3]).max(axis=2)
+        self.assertLess(float((apart > 8).mean()), 0.02)
+
+    def test_what_lies_beside_the_picture_has_none(self) -> None:
+        for place in ((900.0, 90.0), (-400.0, 90.0), (100.0, 1900.0), (100.0, -700.0)):
+            plan = laid(project(box(60.0, 20.0, 12.0)), place)
+            ground = ground_of(plan, plan.inserts[0])
+            whole, bare = picture_of(ground, 1.0, LOOK), picture_of(bare_ground(ground), 1.0, LOOK)
+            self.assertIsNone(sprite_of(whole, bare, frozenset(("item-1#1",))))

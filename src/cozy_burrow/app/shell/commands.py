@@ -149,6 +149,7 @@ COMMANDS: tuple[Command, ...] = (
         tr("View"),
         lambda w: w.plan.look_lit(not w.plan.is_lit),
         keys="D",
+        scope="plan",
     ),
     Command(
         "view.filled",
@@ -156,6 +157,7 @@ COMMANDS: tuple[Command, ...] = (
         tr("View"),
         lambda w: w.plan.look_filled(not w.plan.is_filled),
         keys="W",
+        scope="plan",
     ),
     Command(
         "view.names",
@@ -163,6 +165,7 @@ COMMANDS: tuple[Command, ...] = (
         tr("View"),
         lambda w: w.plan.look_named(not w.plan.is_named),
         keys="M",
+        scope="plan",
     ),
     Command("view.theme", tr("Light or dark"), tr("View"), lambda w: w.flip_theme(), keys="Ctrl+L"),
     Command("view.language", tr("Another language of the window"), tr("View"), step_language),

@@ -74,6 +74,8 @@ def sprite_of(picture: Picture, bare: Picture, keys: frozenset[str]) -> Sprite |
         min(right + fall, whole[2]),
         min(bottom + fall, whole[3]),
     )
+    if bounds[0] >= bounds[2] or bounds[1] >= bounds[3]:
+        return None  # it lies beside the picture
     grid = Grid.over(bounds, picture.grid.px_per_mm, by=COARSEST)
     row, column = grid.first[0] - picture.grid.first[0], grid.first[1] - picture.grid.first[1]
     there = (slice(row, row + grid.rows), slice(column, column + grid.columns))

@@ -306,8 +306,6 @@ class ItemBench(FollowingPanel):
                 (tr("Thickness"), tr("From its underside to its top")),
                 (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
                 (tr("Shape"), tr("Flat, or round: a lying cylinder")),
-                (tr("Material"), tr("For the picture: how it shines, and its colour where no other is chosen")),
-                (tr("Colour"), tr("For the picture; its own: that of the material")),
             )
         ):
             label = QLabel(text)
@@ -327,13 +325,16 @@ class ItemBench(FollowingPanel):
             thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
             under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
             section.activated.connect(lambda at, n=index, box=section: self._set_section(n, box.itemData(at)))
-            grid.addWidget(QLabel(f"{index + 1}"), index + 1, 0)
+            row = 1 + 2 * index
+            grid.addWidget(QLabel(f"{index + 1}"), row, 0)
+            for column, widget in enumerate((thickness, under, section), start=1):
+                grid.addWidget(widget, row, column)
             look = PartLook(index, self._set_look)
             self._looks.append(look)
-            for column, widget in enumerate((thickness, under, section, look.material, look.colour), start=1):
-                grid.addWidget(widget, index + 1, column)
+            grid.addWidget(look.material, row + 1, 1, 1, 2)
+            grid.addWidget(look.colour, row + 1, 3)
             self._rows.append((thickness, under, section))
-        grid.setRowStretch(len(item.zones) + 1, 1)
+        grid.setRowStretch(2 * len(item.zones) + 1, 1)
 
     def _fill_zones(self, item: Item) -> None:
         for zone, (thickness, under, section) in zip(item.zones, self._rows):

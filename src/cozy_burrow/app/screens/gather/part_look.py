@@ -21,11 +21,16 @@ class PartLook:
     def __init__(self, part: int, changed: Callable[[str, str], object]) -> None:
         self._part, self._item = part, None
         self._changed = changed
-        self.material = _choice(tr("Material of zone {index}", index=part + 1))
+        self.material = _choice(
+            tr("Material of zone {index}", index=part + 1),
+            tr("For the picture: how it shines, and its colour where no other is chosen"),
+        )
         self.material.addItem(tr("as guessed"), "")
         for one in MATERIALS.values():
             self.material.addItem(started(one.called), one.name)
-        self.colour = _choice(tr("Colour of zone {index}", index=part + 1))
+        self.colour = _choice(
+            tr("Colour of zone {index}", index=part + 1), tr("For the picture; its own: that of the material")
+        )
         self.colour.addItem(tr("its own"), "")
         for name, code in COLOURS.items():
             self.colour.addItem(_dot(QColor(code)), started(COLOUR_NAMES[name]), name)
@@ -49,10 +54,11 @@ class PartLook:
             self._changed(field, with_said(text, self._part, word, len(self._item.zones)))
 
 
-def _choice(name: str) -> QComboBox:
+def _choice(name: str, about: str) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(name)
-    box.setMinimumContentsLength(5)
+    box.setToolTip(about)
+    box.setMinimumContentsLength(2)
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     return box
 
