@@ -66,6 +66,7 @@ def paint_pages(theme: str) -> None:
     with tempfile.TemporaryDirectory() as folder:
         window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0)
         window.resize(1280, 800)
+        window.plan.wait_for_light()
         window.show()
         window.stores.show_demo()
         for stem, (insert, page) in PAGES.items():
@@ -93,6 +94,7 @@ def paint_depth(theme: str) -> None:
     with tempfile.TemporaryDirectory() as folder:
         window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0, stage="sink")
         window.resize(1280, 800)
+        window.plan.wait_for_light()
         window.show()
         workspace = window.workspace
 
@@ -146,6 +148,7 @@ def paint_variations(theme: str) -> None:
     with tempfile.TemporaryDirectory() as folder:
         window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0, stage="lay-out")
         window.resize(1280, 800)
+        window.plan.wait_for_light()
         window.show()
         app.processEvents()
         window.arranging.begin()
@@ -173,6 +176,7 @@ def paint_bench(theme: str, out: Path) -> None:
     with tempfile.TemporaryDirectory() as folder:
         window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0)
         window.resize(1280, 800)
+        window.plan.wait_for_light()
         window.show()
         GatherScreen.of(window).show_way("Photo")
         loop = QEventLoop()

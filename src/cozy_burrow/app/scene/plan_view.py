@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFontMetricsF,
     QHelpEvent,
@@ -29,6 +29,8 @@ from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tongue import tr
+
+_CURSOR_MS = 40
 
 
 class PlanView(QGraphicsView):
@@ -65,6 +67,10 @@ class PlanView(QGraphicsView):
         self._ground_item.light(self._lit if self.is_lit else None)
         self._fitted = True
         self._pan_from: QPoint | None = None
+        self._cursor: Point = (0.0, 0.0)
+        self._telling = QTimer(self)
+        self._telling.setSingleShot(True)
+        self._telling.timeout.connect(lambda: self.cursor_moved.emit(self._cursor))
         self._traced: object = None
         self._traced_near = QRect()
         self.current_finding: Finding | None = None
@@ -270,7 +276,7 @@ class PlanView(QGraphicsView):
             self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
             return
         point = self.plan_point(event.position())
-        self.cursor_moved.emit(point)
+        self._tell_cursor(point)
         hand = self.layer.hand
         if hand.is_holding:
             self._ground_item.is_hurried = True
@@ -279,6 +285,13 @@ class PlanView(QGraphicsView):
                 self.viewport().update()
         else:
             self.viewport().setCursor(hand.cursor(point, reach_mm=self._reach_mm))
+
+    def _tell_cursor(self, point: Point) -> None:
+        """Tell where the cursor is, 25 times a second at most: nobody reads figures faster."""
+        self._cursor = point
+        if not self._telling.isActive():
+            self.cursor_moved.emit(point)
+            self._telling.start(_CURSOR_MS)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Let go."""
