@@ -185,7 +185,7 @@ class Tables(unittest.TestCase):
         self.assertEqual((items[0].quantity, items[0].group, items[0].use), (2, "drivers", "daily"))
         self.assertEqual((items[1].mass_g, items[1].zones[0].section), (35.0, "round"))
         self.assertEqual(items[2].seat, "flush")
-        self.assertEqual(items[3].notes, "colour: red")
+        self.assertEqual((items[3].colour, items[3].notes), ("red", ""))
         self.assertEqual(len({item.id for item in items}), 4)
 
     def test_a_wrong_cell_is_named_by_row_and_column(self) -> None:

@@ -22,7 +22,7 @@ from cozy_burrow.export.boards_pdf import boards_pdf
 from cozy_burrow.export.paper import papers
 from cozy_burrow.export.templates_pdf import FOOT_MM, MARGIN_MM, mark_points, tiling
 from cozy_burrow.jobs.boards import purchase_for
-from cozy_burrow.jobs.export import export_files, parse_only
+from cozy_burrow.jobs.export import export_files, parse_only, unasked
 from cozy_burrow.jobs.export_writers import WRITERS
 from tests.makers import DRIVER, box, drawer, laid, project, stations
 
@@ -93,7 +93,7 @@ def cross(page: NDArray[np.float64], x_mm: float, y_mm: float) -> tuple[float, f
 class Templates(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.files = dict(export_files(small_project(), kinds=tuple(WRITERS)))
+        cls.files = dict(export_files(small_project(), kinds=unasked()))
         cls.folder = tempfile.TemporaryDirectory()
         cls.pages = pages(cls.files["templates.pdf"], Path(cls.folder.name))
         cls.spread = tiling(300, 200, papers()["a4"])
@@ -156,7 +156,7 @@ class Templates(unittest.TestCase):
     def test_other_papers_print_too_and_every_export_is_there(self) -> None:
         names = set(self.files)
         wanted = {"drawer-sheet-1.dxf", "drawer-sheet-1.svg", "drawer-layout.json", "templates.pdf", "bench.pdf"}
-        self.assertEqual(names, wanted | {"labels.pdf", "items.csv", "cuts.csv"})
+        self.assertEqual(names, wanted | {"job.pdf", "labels.pdf", "items.csv", "cuts.csv"})
         counts = []
         for paper in ("a4", "a3", "letter", "tabloid"):
             data = dict(export_files(small_project(), kinds=("pdf",), paper=paper))["templates.pdf"]
@@ -164,7 +164,7 @@ class Templates(unittest.TestCase):
         self.assertTrue(all(counts))
 
     def test_the_same_project_gives_the_same_bytes(self) -> None:
-        again = dict(export_files(small_project(), kinds=tuple(WRITERS)))
+        again = dict(export_files(small_project(), kinds=unasked()))
         for name, data in self.files.items():
             with self.subTest(name):
                 self.assertEqual(again[name] == data, True)
@@ -188,13 +188,14 @@ class LongNames(unittest.TestCase):
                     title=long,
                     items=tuple(replace(item, name=long, notes=long, group=long) for item in plan.items),
                 )
-                self.assertTrue(dict(export_files(plan, kinds=tuple(WRITERS)))["bench.pdf"].startswith(b"%PDF"))
+                self.assertTrue(dict(export_files(plan, kinds=unasked()))["bench.pdf"].startswith(b"%PDF"))
 
 
 class Kinds(unittest.TestCase):
     def test_kinds_are_chosen_by_name(self) -> None:
         self.assertEqual(parse_only("pdf, svg"), ("pdf", "svg"))
-        self.assertEqual(parse_only(None), tuple(WRITERS))
+        self.assertEqual(parse_only(None), unasked())
+        self.assertEqual(set(WRITERS) - set(unasked()), {"png"})
         for text in ("gif", "", ","):
             with self.subTest(text), self.assertRaises(UnusableInput):
                 parse_only(text)

@@ -15,8 +15,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project, Sheet
 from cozy_burrow.export.own import is_own
 from cozy_burrow.jobs import export, files
-from cozy_burrow.jobs.export import write_export
-from cozy_burrow.jobs.export_writers import WRITERS
+from cozy_burrow.jobs.export import unasked, write_export
 from cozy_burrow.storage.project_file import load, save
 from cozy_burrow.storage.whole_file import keep_older
 from tests.makers import box, laid, project
@@ -42,7 +41,7 @@ class UsedFolder(unittest.TestCase):
         return {path.name: path.read_bytes() for path in self.folder.iterdir() if path.is_file()}
 
     def test_a_sheet_that_is_gone_leaves_no_drawing_and_what_others_wrote_stays(self) -> None:
-        write_export(plan(30, 20), self.folder, kinds=tuple(WRITERS))
+        write_export(plan(30, 20), self.folder, kinds=unasked())
         self.assertIn("drawer-sheet-2.dxf", self.names())
         (self.folder / "letter.txt").write_text("mine")
         (self.folder / "old-sheet-7.svg").write_text("<svg xmlns='http://www.w3.org/2000/svg'/>")
@@ -50,13 +49,13 @@ class UsedFolder(unittest.TestCase):
         (self.folder / "sub").mkdir()
         with (self.folder / "drawer-sheet-2.svg").open("a") as mine:
             mine.write("<!-- my own remark -->\n")
-        one = write_export(plan(50), self.folder, kinds=tuple(WRITERS))
+        one = write_export(plan(50), self.folder, kinds=unasked())
         kept = {"letter.txt", "old-sheet-7.svg", "my-layout.json", "sub", "drawer-sheet-2.svg"}
         self.assertEqual(set(self.names()), {*one, *kept})
         self.assertNotIn("drawer-sheet-2.dxf", self.names())
 
     def test_a_part_of_an_export_leaves_the_other_kinds_and_takes_sheets_that_are_gone(self) -> None:
-        write_export(plan(30, 20), self.folder, kinds=tuple(WRITERS))
+        write_export(plan(30, 20), self.folder, kinds=unasked())
         before = self.content()
         write_export(plan(50), self.folder, kinds=("pdf",))
         gone = {"drawer-sheet-2.dxf", "drawer-sheet-2.svg"}
@@ -64,7 +63,7 @@ class UsedFolder(unittest.TestCase):
         self.assertEqual(self.content()["drawer-sheet-1.dxf"], before["drawer-sheet-1.dxf"])
 
     def test_what_stops_it_in_between_leaves_the_old_set_whole(self) -> None:
-        write_export(plan(30, 20), self.folder, kinds=tuple(WRITERS))
+        write_export(plan(30, 20), self.folder, kinds=unasked())
         before = self.content()
         whole = export.export_files
 
@@ -75,7 +74,7 @@ class UsedFolder(unittest.TestCase):
                 yield one
 
         with patch.object(export, "export_files", breaks), self.assertRaises(KeyboardInterrupt):
-            write_export(plan(50), self.folder, kinds=tuple(WRITERS))
+            write_export(plan(50), self.folder, kinds=unasked())
         self.assertEqual(self.content(), before)
         self.assertEqual(set(self.names()), set(before))
 
