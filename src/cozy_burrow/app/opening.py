@@ -10,18 +10,18 @@ import tempfile
 from pathlib import Path
 from typing import cast, get_args
 
-from msgspec.structs import replace
-from PySide6.QtCore import Qt, QThreadPool
+from PySide6.QtCore import QBuffer, QThreadPool, QTimer
 from PySide6.QtWidgets import QApplication
 
 from cozy_burrow.app.desk import first_sight
+from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.memory import keep_heap_small
-from cozy_burrow.app.desk.settings import PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.tasks import take_short_turns
 from cozy_burrow.app.look.display import choose_platform
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
-from cozy_burrow.app.shell.shot import paint, painted
+from cozy_burrow.app.shell.shot import paint
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.app.start import Start
 from cozy_burrow.core.errors import UnusableInput
@@ -31,6 +31,8 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import open_file
 from cozy_burrow.storage.whole_file import write_whole
+
+_LOOK_AGAIN_MS, _MOST_LOOKS = 2_000, 5
 
 
 def take_picture(wanted: Start, shot: Path) -> int:
@@ -67,6 +69,7 @@ def run(wanted: Start, still: first_sight.Still | None) -> int:
     gc.freeze()  # what is there now stays: no collection walks through it again in the middle of a drag
     collect_here(app)
     take_short_turns()
+    QTimer.singleShot(_LOOK_AGAIN_MS, lambda: _keep_soon(window, wanted, _MOST_LOOKS))
     status = int(app.exec())
     if QThreadPool.globalInstance().activeThreadCount():
         # What is still at work does not hear that it should stop: everything of the fitter's is written by now.
@@ -74,7 +77,6 @@ def run(wanted: Start, still: first_sight.Still | None) -> int:
             sys.stdout.flush()
             sys.stderr.flush()
         os._exit(status)
-    keep_first_sight(window, wanted)
     return status
 
 
@@ -105,32 +107,38 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
     return app, window
 
 
-def keep_first_sight(window: Window, wanted: Start) -> None:
-    """Keep a picture of the window as it will open next with the document that it leaves, if that one is saved.
+def _keep_soon(window: Window, wanted: Start, looks: int) -> None:
+    """Keep the picture of the window once it stands as it was opened; a few times it is looked whether it does."""
+    if not keep_first_sight(window, wanted) and looks > 0 and window.isVisible():
+        QTimer.singleShot(_LOOK_AGAIN_MS, lambda: _keep_soon(window, wanted, looks - 1))
 
-    What nobody has judged yet is not judged for this.
+
+def keep_first_sight(window: Window, wanted: Start) -> bool:
+    """Keep a picture of the window for the next time that this very document is opened; False while it must wait.
+
+    It is taken of the window itself, while everything in it is still as it was opened and nothing is worked out.
     """
-    workspace = window.workspace
-    is_demo = workspace.path is None and workspace.project == demo_project()
-    if workspace.is_dirty or not workspace.is_judged or not (is_demo or workspace.path):
-        return
-    window.settings.write()  # theme and size of type may have been changed in this window
-    next_time = replace(wanted, file=workspace.path, demo=is_demo)
-    place = first_sight.place_of(next_time)
+    place = first_sight.place_of(wanted)
     if place is None or place.is_file():
-        return
+        return True
+    workspace = window.workspace
+    opened = wanted.file.absolute() if wanted.file is not None and not wanted.demo else None
+    is_as_opened = (
+        not workspace.is_dirty
+        and workspace.path == opened
+        and workspace.history.index == 0
+        and not workspace.selection
+        and window.stage == "lay-out"
+        and (window.width(), window.height()) == wanted.size
+    )
+    if not is_as_opened:
+        return True  # it will not be again
+    if not (workspace.is_judged and at_rest(window) and window.plan.is_still):
+        return False
+    picture = QBuffer()
+    window.grab().save(picture, "PNG")
     with contextlib.suppress(UnusableInput, OSError):
         place.parent.mkdir(parents=True, exist_ok=True)
-        write_whole(place, opening_picture(next_time, window.settings))
+        write_whole(place, bytes(picture.data().data()))
         first_sight.tidy(place.parent)
-
-
-def opening_picture(wanted: Start, settings: Settings) -> bytes:
-    """Return the window as it opens, as PNG, painted where nobody sees it. Raises UnusableInput as open_window does."""
-    with tempfile.TemporaryDirectory(prefix="cozy-burrow-", ignore_cleanup_errors=True) as name:
-        own = Settings(Path(name))
-        for setting in (THEME, TYPE_SCALE, PLAN_LOOK, PLAN_NAMES):
-            own.set(setting, settings.get(setting))
-        app, window = open_window(wanted, folder=Path(name))
-        window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
-        return painted(window, app)
+    return True

@@ -1,4 +1,4 @@
-"""A picture of the window as it opens with a document, kept when one ends, shown at the next start until it stands.
+"""A picture of the window as it opens with a document, kept once it stands, shown at the next start until it does.
 
 It is shown for this very document only: its name is made of all that it depends on, the file's bytes before all.
 Nothing heavy is imported here; a picture that came late would serve nobody.

@@ -28,6 +28,11 @@ class NameTags(QObject):
         self._asked: object = None
         self._task: Task | None = None
 
+    @property
+    def is_known(self) -> bool:
+        """Whether nothing is being worked out."""
+        return self._task is None and self._known is not None
+
     def tags(self, project: Project, ground: Ground, px_per_mm: float, metrics: QFontMetricsF) -> Tags:
         """Return the names of what lies in a ground and where they stand; none while that is not known."""
         words = {one.id: placement_name(project, one.id) for one in ground.insert.placements}

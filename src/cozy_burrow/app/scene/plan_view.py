@@ -125,6 +125,12 @@ class PlanView(QGraphicsView):
         self._ground_item.update()
         self.viewport().update()
 
+    @property
+    def is_still(self) -> bool:
+        """Whether everything that is made beside the window for this plan is shown."""
+        lit = self._relief.is_true_of(self._workspace.ground) if self.is_lit else True
+        return lit and (self._tags.is_known or not self.is_named)
+
     def wait_for_light(self) -> None:
         """Make the lit picture whenever it is painted, however long that takes: for a picture of the window."""
         self._relief.at_once = self._tags.at_once = True

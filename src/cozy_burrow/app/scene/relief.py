@@ -79,6 +79,10 @@ class Relief(QObject):
         bare = self._made.get("bare")
         return bare if bare is not None and self._shown is not None and bare.grid == self._shown.picture.grid else None
 
+    def is_true_of(self, ground: Ground) -> bool:
+        """Whether what was last shown is the finished picture of a ground."""
+        return self._task is None and self._shown is not None and self._shown.picture.ground is ground
+
     @property
     def now(self) -> Shown | None:
         """What was last shown."""
