@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QObject, Signal
-from PySide6.QtGui import QFontMetricsF
+from PySide6.QtGui import QFont, QFontMetricsF
 
 from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.naming import NameTag, names_on
 from cozy_burrow.core.model.names import placement_name
@@ -22,8 +24,9 @@ class NameTags(QObject):
     changed = Signal()
     at_once = False  # in the window's own thread: for a picture of the window, which waits for it
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, font: QFont, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._font = font
         self._known: tuple[object, Tags] | None = None
         self._asked: object = None
         self._task: Task | None = None
@@ -32,6 +35,11 @@ class NameTags(QObject):
     def is_known(self) -> bool:
         """Whether nothing is being worked out."""
         return self._task is None and self._known is not None
+
+    def paint(self, overlay: Overlay, workspace: Workspace, px_per_mm: float, *, on_dark: bool) -> None:
+        """Write the names of what lies in the insert that is shown, as far as it is known where."""
+        tags = self.tags(workspace.project, workspace.ground, px_per_mm, QFontMetricsF(self._font))
+        overlay.names(tags, self._font, on_dark=on_dark)
 
     def tags(self, project: Project, ground: Ground, px_per_mm: float, metrics: QFontMetricsF) -> Tags:
         """Return the names of what lies in a ground and where they stand; none while that is not known."""

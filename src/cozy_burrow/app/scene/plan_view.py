@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
-    QFontMetricsF,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
@@ -61,7 +60,7 @@ class PlanView(QGraphicsView):
         self.is_lit = lit
         self.is_filled = True
         self.is_named = named
-        self._tags = NameTags(self)
+        self._tags = NameTags(type_font("small", scale), self)
         self._tags.changed.connect(self._repaint)
         self._lit = LitPainting(self._relief, self)
         self._ground_item.light(self._lit if self.is_lit else None)
@@ -111,7 +110,6 @@ class PlanView(QGraphicsView):
         layer.shown()
         self._ground_item.only_layer = None
         self._show_look()
-        self.viewport().update()
 
     def _repaint(self) -> None:
         self.viewport().update()
@@ -156,8 +154,7 @@ class PlanView(QGraphicsView):
     def show_layer(self, number: int | None) -> None:
         """Show the foam as it is once layer `number` is peeled; None: all of them."""
         self._ground_item.only_layer = number
-        self._ground_item.update()
-        self.viewport().update()
+        self._show_relief()
 
     def show_document(self) -> None:
         """Follow the document: only what changed is made anew."""
@@ -333,8 +330,4 @@ class PlanView(QGraphicsView):
             overlay = Overlay(painter, self._theme, figure, self.viewportTransform())
             self.layer.paint(overlay, self.current_finding)
             if self.is_named and self.layer.shows_names:
-                small = type_font("small", self._type_scale)
-                tags = self._tags.tags(
-                    self._workspace.project, self._workspace.ground, self.px_per_mm, QFontMetricsF(small)
-                )
-                overlay.names(tags, small, on_dark=self.is_lit)
+                self._tags.paint(overlay, self._workspace, self.px_per_mm, on_dark=self.is_lit)
