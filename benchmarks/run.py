@@ -45,13 +45,14 @@ still.grab(); print(time.monotonic(), flush=True)
 import os; os._exit(0)
 """
 KEEP = """
+from cozy_burrow.app.desk.first_sight import place_of
 from cozy_burrow.app.opening import keep_first_sight, open_window
 from cozy_burrow.app.start import Start
 app, window = open_window(Start(demo=True))
 window.plan.wait_for_light()
 window.show()
 _ = window.workspace.findings
-while not keep_first_sight(window, Start(demo=True)):
+while not keep_first_sight(window, Start(demo=True), place_of(Start(demo=True))):
     app.processEvents()
 import os; os._exit(0)
 """

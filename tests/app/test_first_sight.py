@@ -54,7 +54,7 @@ class FirstSight(QtCase):
         return window
 
     def keep(self, window: Window) -> None:
-        self.assertTrue(wait_until(lambda: keep_first_sight(window, self.wanted)))
+        self.assertTrue(wait_until(lambda: keep_first_sight(window, self.wanted, first_sight.place_of(self.wanted))))
 
     def left(self) -> Path:
         """Open the document, leave it, and return where its picture lies."""
@@ -111,11 +111,22 @@ class FirstSight(QtCase):
             lambda: window.resize(1100, 800),
         ):
             change()
-            self.assertTrue(keep_first_sight(window, self.wanted))
+            self.assertTrue(keep_first_sight(window, self.wanted, first_sight.place_of(self.wanted)))
             self.assertFalse(place.exists())
             window.workspace.undo()
             window.show_stage("lay-out")
             window.workspace.select(())
+
+    def test_a_file_that_was_changed_meanwhile_gets_no_picture_of_what_it_was(self) -> None:
+        place = first_sight.place_of(self.wanted)
+        window = self.opened()
+        save(replace(van_drawer(), title="Another"), self.file)
+        self.assertTrue(keep_first_sight(window, self.wanted, place))
+        window.flip_theme()
+        now = first_sight.place_of(self.wanted)
+        self.assertTrue(keep_first_sight(window, self.wanted, place))
+        assert place is not None and now is not None
+        self.assertEqual(list(place.parent.glob("*.png")), [])
 
     def test_a_damaged_picture_is_none(self) -> None:
         place = self.left()

@@ -14,10 +14,9 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import add_items
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.relief import picture
-from cozy_burrow.core.relief.finish import DAYLIGHT
 from cozy_burrow.jobs.export import export_files, parse_only
 from cozy_burrow.jobs.export_job import ExportJob
-from cozy_burrow.jobs.insert_pictures import as_png, insert_picture, lettered
+from cozy_burrow.jobs.insert_pictures import as_png, daylight, insert_picture, lettered
 from cozy_burrow.jobs.job_sheet import job_pages
 from tests.makers import box, laid, project, van_drawer
 
@@ -37,8 +36,8 @@ class Pictures(unittest.TestCase):
         plan = van_drawer()
         ground = ground_of(plan, plan.inserts[0])
         with unittest.mock.patch.object(picture, "_BAND_ROWS", 64):
-            banded = np.concatenate(list(picture.bands_of(ground, 1.0, DAYLIGHT)))
-        whole = np.concatenate(list(picture.bands_of(ground, 1.0, DAYLIGHT)))
+            banded = np.concatenate(list(picture.bands_of(ground, 1.0, daylight())))
+        whole = np.concatenate(list(picture.bands_of(ground, 1.0, daylight())))
         self.assertEqual(banded.shape, whole.shape)
         apart = np.abs(banded.astype(int) - whole.astype(int)).max(axis=2)
         self.assertLess(float((apart > 4).mean()), 0.002)

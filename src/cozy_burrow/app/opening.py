@@ -51,6 +51,7 @@ def run(wanted: Start, still: first_sight.Still | None) -> int:
     """Show the window where its picture was, and return the exit status. Raises UnusableInput as open_window does."""
     keep_heap_small()
     gc.disable()  # nothing is freed while the window is built; it is on again once it is shown
+    place = first_sight.place_of(wanted)  # of the bytes as they are before they are read
     app, window = open_window(wanted)
     from cozy_burrow.app.desk.crash import CrashGuard  # after the window: it is not needed to paint it
 
@@ -69,7 +70,7 @@ def run(wanted: Start, still: first_sight.Still | None) -> int:
     gc.freeze()  # what is there now stays: no collection walks through it again in the middle of a drag
     collect_here(app)
     take_short_turns()
-    QTimer.singleShot(_LOOK_AGAIN_MS, lambda: _keep_soon(window, wanted, _MOST_LOOKS))
+    QTimer.singleShot(_LOOK_AGAIN_MS, lambda: _keep_soon(window, wanted, place, _MOST_LOOKS))
     status = int(app.exec())
     if QThreadPool.globalInstance().activeThreadCount():
         # What is still at work does not hear that it should stop: everything of the fitter's is written by now.
@@ -107,19 +108,20 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
     return app, window
 
 
-def _keep_soon(window: Window, wanted: Start, looks: int) -> None:
+def _keep_soon(window: Window, wanted: Start, place: Path | None, looks: int) -> None:
     """Keep the picture of the window once it stands as it was opened; a few times it is looked whether it does."""
-    if not keep_first_sight(window, wanted) and looks > 0 and window.isVisible():
-        QTimer.singleShot(_LOOK_AGAIN_MS, lambda: _keep_soon(window, wanted, looks - 1))
+    if not keep_first_sight(window, wanted, place) and looks > 0 and window.isVisible():
+        QTimer.singleShot(_LOOK_AGAIN_MS, lambda: _keep_soon(window, wanted, place, looks - 1))
 
 
-def keep_first_sight(window: Window, wanted: Start) -> bool:
+def keep_first_sight(window: Window, wanted: Start, place: Path | None) -> bool:
     """Keep a picture of the window for the next time that this very document is opened; False while it must wait.
 
     It is taken of the window itself, while everything in it is still as it was opened and nothing is worked out.
+    place: where the picture belonged when the document was read; it is another by now if the file has changed.
     """
-    place = first_sight.place_of(wanted)
-    if place is None or place.is_file():
+    window.settings.write()  # the place is read off the file of settings too
+    if place is None or place.is_file() or first_sight.place_of(wanted) != place:
         return True
     workspace = window.workspace
     opened = wanted.file.absolute() if wanted.file is not None and not wanted.demo else None
@@ -129,6 +131,9 @@ def keep_first_sight(window: Window, wanted: Start) -> bool:
         and workspace.history.index == 0
         and not workspace.selection
         and window.stage == "lay-out"
+        and window.theme_name == (wanted.theme or window.settings.get(THEME))
+        and window.plan.is_filled
+        and not (window.banner.isVisible() or window.notices.isVisible())
         and (window.width(), window.height()) == wanted.size
     )
     if not is_as_opened:

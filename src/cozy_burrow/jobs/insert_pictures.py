@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import tomllib
+from functools import cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,7 +12,7 @@ import numpy as np
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.naming import NameTag, names_on
-from cozy_burrow.core.relief.finish import DAYLIGHT
+from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.picture import bands_of, picture_corner
 
 if TYPE_CHECKING:
@@ -24,11 +26,21 @@ _HALO_SHARE = 0.14  # of their height, round them
 _INK, _HALO = (255, 252, 245, 255), (42, 36, 29, 215)
 
 
+@cache
+def daylight() -> Look:
+    """Return the colours that foam and container have in the window by day."""
+    theme = tomllib.loads(asset("themes", "light.toml").read_text(encoding="utf-8"))
+    foam, contrast, rim, floor = (
+        rgb(theme[name]) for name in ("relief_foam", "foam_contrast", "relief_rim", "relief_floor")
+    )
+    return Look(foam=foam, contrast=contrast, rim=rim, floor=floor)
+
+
 def insert_picture(ground: Ground, *, filled: bool = True, dpi: int = DPI) -> Image:
     """Return the lit picture of an insert at a resolution, for PIL."""
     from PIL import Image
 
-    bands = list(bands_of(ground, dpi / _MM_PER_INCH, DAYLIGHT, filled=filled))
+    bands = list(bands_of(ground, dpi / _MM_PER_INCH, daylight(), filled=filled))
     return Image.fromarray(np.concatenate(bands))
 
 

@@ -18,11 +18,11 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QCloseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
+from cozy_burrow.app.desk.settings import APP, PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE
 from cozy_burrow.app.start import Start
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.tongue import language, tr
 
-APP = "cozy-burrow"
 MOST_KEPT = 12
 _MOST_BYTES = 64_000_000  # of a document, as `storage` has it
 _PNG_END = b"IEND\xaeB`\x82"
@@ -82,8 +82,9 @@ def _kept_look() -> tuple[str, str, str]:
         path = user_config_path(APP) / "settings.ini"
         if path.is_file():
             reader.read(path, encoding="utf-8")
-    kept = (("theme", "light"), ("type_scale", "1.0"), ("plan", "picture"), ("names", "yes"))
-    theme, scale, *plan = (reader.get("look", name, fallback=first) for name, first in kept)
+    theme, scale, *plan = (
+        reader.get(*one.key.split("/"), fallback=str(one.first)) for one in (THEME, TYPE_SCALE, PLAN_LOOK, PLAN_NAMES)
+    )
     return theme, scale, " ".join(plan)
 
 

@@ -61,6 +61,8 @@ class Carried:
             return None
         if any(ground.pockets[key].local is not self._ground.pockets[key].local for key in row):
             return None
+        if any(layer.cell_mm > 0 for layer in ground.layers):
+            return None  # cubes are plucked where they stand: another place is another shape
         dx, dy = shifts.pop()
         if not all(_goes_with(pull, pulls.get(key), dx, dy) for key, pull in self._of[row]):
             return None

@@ -26,6 +26,7 @@ from cozy_burrow.app.scene.stamps import Stamp, Stamps, hair
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.core.container.blank import inside_polygon
 from cozy_burrow.core.ground.ground import Cutout, Ground
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Item, Placement
 
 
@@ -142,7 +143,10 @@ class GroundItem(QGraphicsItem):
         That are trenches and what they cross. The deepest come last: where a hand holds one over another, the deeper
         is seen.
         """
-        shared = {key for pull in ground.pulls if len(pull.pull.serves) > 1 for key in pull.reaches}
+        if any(layer.cell_mm > 0 for layer in ground.layers):
+            return cutouts  # cubes are plucked where they stand: another place is another shape
+        trenches = [pull for pull in ground.pulls if kind_of_pull(pull.pull).shared]  # they stay where their thing goes
+        shared = {key for pull in trenches for key in (*pull.reaches, *pull.pull.serves)}
         own: dict[str, list[Cutout]] = {}
         for one in cutouts:
             if len(one.owners) == 1:

@@ -12,7 +12,6 @@ from itertools import islice
 
 import numpy as np
 import shapely
-from shapely.geometry import Point as Dot
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points
@@ -152,8 +151,7 @@ def _joined(tag: NameTag, key: str, shape: Polygon, body: Polygon) -> NameTag:
     leader = None
     if not tag.on_thing and body.distance(shape) > _LEADER_FROM_MM:
         start, end = nearest_points(shape, body)
-        inner = body.representative_point() if not body.covers(Dot(end.x, end.y)) else end
-        leader = ((float(start.x), float(start.y)), (float(inner.x), float(inner.y)))
+        leader = ((float(start.x), float(start.y)), (float(end.x), float(end.y)))
     return NameTag(key=key, at=tag.at, angle_deg=tag.angle_deg, on_thing=tag.on_thing, leader=leader)
 
 

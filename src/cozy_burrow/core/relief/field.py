@@ -12,6 +12,7 @@ from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import stack_mm
 from cozy_burrow.core.container.blank import inside_polygon
@@ -117,8 +118,8 @@ class _Build:
         seen = FLOOR if number == len(layers) else CONTRAST if layers[number].contrast else FOAM
         np.copyto(owner, np.int16(seen), where=deeper)
 
-    def _fill(self, area: object, owner: int, height_mm: float) -> None:
-        found = covered(area, self._grid)  # type: ignore[arg-type]
+    def _fill(self, area: BaseGeometry, owner: int, height_mm: float) -> None:
+        found = covered(area, self._grid)
         if found is not None:
             window, mask = found
             np.copyto(self._height[window], np.float32(height_mm), where=mask)

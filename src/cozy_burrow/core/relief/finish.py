@@ -26,7 +26,7 @@ FOAM_GRAIN = 0.055
 
 
 class Finish(Record, frozen=True, kw_only=True):
-    """One surface. body: the placement that it belongs to; empty: foam or container. plain: no light plays on it."""
+    """One surface. body: the placement that it belongs to; empty: foam or container."""
 
     colour: Colour
     gloss: float = 0.0
@@ -52,9 +52,6 @@ def rgb(text: str) -> Colour:
     if len(digits) != 6:
         raise ValueError(text)
     return int(digits[0:2], 16), int(digits[2:4], 16), int(digits[4:6], 16)
-
-
-DAYLIGHT = Look(foam=rgb("#625f5b"), contrast=rgb("#c98f4d"), rim=rgb("#b99a6f"), floor=rgb("#4a433b"))  # on paper
 
 
 def finish_of(item: Item, zone: int, body: str) -> Finish:

@@ -84,6 +84,11 @@ class Grid(Record, frozen=True, kw_only=True):
         x, y = (np.arange(one.start, one.stop, dtype=np.float64) + 0.5 for one in (columns, rows))
         return np.asarray(self.left_mm + x / self.px_per_mm), np.asarray(self.top_mm + y / self.px_per_mm)
 
+    def place_in(self, whole: Grid) -> Window:
+        """Return which pixels of a grid of the same scale these are."""
+        row, column = self.first[0] - whole.first[0], self.first[1] - whole.first[1]
+        return slice(row, row + self.rows), slice(column, column + self.columns)
+
     def finer(self, times: int) -> Grid:
         """Return the same place in so many times as many pixels each way."""
         return Grid(

@@ -75,7 +75,7 @@ def bands_of(
         band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
         seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_WHOLE_MM))
         field = field_of(ground, seen.finer(sharp), look, filled=filled, soon=soon)
-        yield lit(field, sharp=sharp)[_there(band, seen)]
+        yield lit(field, sharp=sharp)[band.place_in(seen)]
 
 
 def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
@@ -101,7 +101,7 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
         return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
     part = _pixels(ground, seen, before.look, filled=before.filled, soon=soon)
     pixels = before.pixels.copy()
-    pixels[_there(changed, grid)] = part[_there(changed, seen)]
+    pixels[changed.place_in(grid)] = part[changed.place_in(seen)]
     return Picture(grid, pixels, ground, before.look, before.filled)
 
 
@@ -147,11 +147,6 @@ def _grid_in(whole: Grid, bounds: Bounds) -> Grid:
     left, top, right, bottom = whole.bounds
     cut = (max(bounds[0], left), max(bounds[1], top), min(bounds[2], right), min(bounds[3], bottom))
     return Grid.over(cut, whole.px_per_mm, by=COARSEST)
-
-
-def _there(part: Grid, whole: Grid) -> tuple[slice, slice]:
-    row, column = part.first[0] - whole.first[0], part.first[1] - whole.first[1]
-    return slice(row, row + part.rows), slice(column, column + part.columns)
 
 
 def _wider(bounds: Bounds, back_left_mm: float, front_right_mm: float) -> Bounds:

@@ -77,8 +77,7 @@ def sprite_of(picture: Picture, bare: Picture, keys: frozenset[str]) -> Sprite |
     if bounds[0] >= bounds[2] or bounds[1] >= bounds[3]:
         return None  # it lies beside the picture
     grid = Grid.over(bounds, picture.grid.px_per_mm, by=COARSEST)
-    row, column = grid.first[0] - picture.grid.first[0], grid.first[1] - picture.grid.first[1]
-    there = (slice(row, row + grid.rows), slice(column, column + grid.columns))
+    there = grid.place_in(picture.grid)
     seen, under = picture.pixels[there], bare.pixels[there]
     own = _share_covered(mine, grid)
     others = _share_covered(_areas_of(ground, frozenset(ground.pockets) - keys), grid)
