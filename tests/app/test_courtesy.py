@@ -64,6 +64,36 @@ class MakingWay(unittest.TestCase):
         self.assertGreater(rested, 4 * (clocks.now_s - rested))
         self.assertLess(rested, 10 * 0.034)  # at a time no more than thirty milliseconds and a bit
 
+    def test_three_threads_together_leave_the_window_as_much_as_one_would(self) -> None:
+        clocks = Clocks(1.0)
+        courtesy = clocks.courtesy()
+        asked, over = threading.Barrier(3), threading.Event()
+
+        def other() -> None:
+            courtesy()  # the first time nobody rests: there is nothing to compare with
+            asked.wait()
+            over.wait()
+
+        others = [threading.Thread(target=other) for _ in range(2)]
+        for one in others:
+            one.start()
+        asked.wait()
+
+        def work() -> None:
+            courtesy()
+            clocks.now_s += 0.005
+            courtesy()
+
+        elsewhere(work)
+        self.assertAlmostEqual(clocks.rested * 0.002, 3 * 0.03, delta=0.003)
+        clocks.now_s += 10.0  # by then the two are forgotten, though they never said that they are done
+        before = clocks.rested
+        elsewhere(work)
+        self.assertAlmostEqual((clocks.rested - before) * 0.002, 0.03, delta=0.003)
+        over.set()
+        for one in others:
+            one.join()
+
     def test_rest_ends_with_the_window_s_work(self) -> None:
         self.assertLessEqual(self.asked(Clocks(1.0, till_s=0.012)), 8)
 

@@ -116,6 +116,17 @@ class LitPlan(QtCase):
         self.app.processEvents()
         self.assert_seen(window, self.expected(window), within=0)
 
+    def test_the_empty_places_come_in_their_time_too_and_the_filled_ones_stay_till_then(self) -> None:
+        window = self.lit_window()
+        window.plan._relief.at_once = False
+        filled = self.expected(window)
+        window.plan.setFocus()
+        key(window.plan, Qt.Key.Key_W)
+        self.assert_seen(window, filled, within=0)
+        self.assertTrue(wait_until(lambda: window.plan._relief.is_true_of(window.workspace.ground)))
+        self.app.processEvents()
+        self.assert_seen(window, self.expected(window, filled=False), within=0)
+
     def is_sharp(self, window: Window) -> bool:
         now = window.plan._relief.now
         return now is not None and now.picture.grid.px_per_mm == round(window.plan.px_per_mm, 5)

@@ -16,10 +16,13 @@ _LOOK_EVERY_S = 0.002
 _AT_WORK = 0.3  # of a stretch of time that its thread used the processor
 _REST_S = 0.002
 _MOST_S = 0.03  # at a time: whatever the window does, other work goes on, if slowly
+_SEEN_S = 0.3  # who has asked for so long is at work, too
 
 
 class Courtesy:
-    """Rests, on any thread but the window's, while that is at work.
+    """Rests, on any thread but the window's, while that is at work: the longer, the more threads there are.
+
+    So all of them together take no more of its time than one would.
 
     work_s: what the window's thread has worked so far; clock_s: the time; rest: sleeps. All in seconds.
     """
@@ -34,6 +37,7 @@ class Courtesy:
         self._window = threading.get_ident()
         self._work_s, self._clock_s, self._rest = work_s, clock_s, rest
         self._seen = threading.local()
+        self._asked_s: dict[int, float] = {}  # by every thread, when it did last
 
     def __call__(self) -> None:
         """Make way, if the window is at work."""
@@ -42,12 +46,20 @@ class Courtesy:
         now, before = self._clock_s(), getattr(self._seen, "at", None)
         if before is not None and now - before[0] < _LOOK_EVERY_S:
             return
-        work, end = self._work_s(), now + _MOST_S
+        self._asked_s[threading.get_ident()] = now
+        work, end = self._work_s(), now + _MOST_S * self._at_work(now)
         while before is not None and now < end and work - before[1] > _AT_WORK * (now - before[0]):
             before = (now, work)
             self._rest(_REST_S)
             now, work = self._clock_s(), self._work_s()
         self._seen.at = (now, work)
+
+    def _at_work(self, now_s: float) -> int:
+        """Return how many threads have asked lately; those that did not for long are forgotten."""
+        for thread, asked_s in list(self._asked_s.items()):
+            if now_s - asked_s > _SEEN_S:
+                self._asked_s.pop(thread, None)
+        return max(1, len(self._asked_s))
 
 
 def be_courteous() -> None:

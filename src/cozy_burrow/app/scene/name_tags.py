@@ -62,7 +62,7 @@ class NameTags(QObject):
             if self._task is not None:
                 self._task.stop()
             self._asked = what
-            task = self._task = Task(work, self, beside=True)
+            task = self._task = Task(work, self)
             task.done.connect(lambda tags: self._take(task, what, ground, tags))
             task.begin()
         return ()

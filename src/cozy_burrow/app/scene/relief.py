@@ -48,7 +48,7 @@ class Relief(QObject):
         self._made: Made = {}
         self._shown: Shown | None = None
         self._task: Task | None = None
-        self._asked: tuple[Ground, float] | None = None
+        self._asked: tuple[Ground, float, tuple[str, ...]] | None = None
         self._is_rough = False  # made in a hurry, or mended: true to a shade or two
 
     def set_theme(self, theme: Theme) -> None:
@@ -68,9 +68,9 @@ class Relief(QObject):
             return known
         wanted = ("full", "empty") if 0.0 < solid < _SOLID else ("full",) if solid else ("empty",)
         if not self._has(wanted, ground, scale):
-            self._begin(ground, scale)
+            self._begin(ground, scale, wanted)
             if not (self.at_once and self._has(wanted, ground, scale)):
-                return known if known is not None and known.picture.ground is ground and known.solid == solid else None
+                return known if known is not None and known.picture.ground is ground else None
         self._shown = _shown([self._made[name] for name in wanted], solid)
         return self._shown
 
@@ -104,21 +104,38 @@ class Relief(QObject):
     def settle(self) -> None:
         """Everything is known of how things rest: make anew, beside the window, what was made in a hurry."""
         if self._is_rough and self._shown is not None and self._task is None:
-            self._begin(self._shown.picture.ground, _scale(self._shown))
+            ground, scale = self._shown.picture.ground, _scale(self._shown)
+            self._begin(ground, scale, tuple(name for name in ("full", "empty") if name in self._made), anew=True)
 
-    def _begin(self, ground: Ground, scale: float) -> None:
-        if self._asked is not None and self._asked[0] is ground and self._asked[1] == scale:
+    def _begin(self, ground: Ground, scale: float, wanted: tuple[str, ...], *, anew: bool = False) -> None:
+        """Make the pictures that are wanted, and that of bare foam; what there is of this ground and scale is kept.
+
+        anew: the wanted ones are not.
+        """
+        asked = (ground, scale, wanted)
+        if self._asked is not None and self._asked[0] is ground and self._asked[1:] == asked[1:]:
             return
         self._stop()
-        self._asked = (ground, scale)
+        self._asked = asked
         look = self._look
-        self._is_rough = not all(sitting_in.knows(ground, key) for key in ground.pockets)
+        bare = bare_ground(ground)
+        kept = {
+            name: one
+            for name, one in self._made.items()
+            if one.grid.px_per_mm == scale
+            and (can_be_mended(one, bare) if name == "bare" else one.ground is ground and not anew)
+        }
+        self._is_rough = (self._is_rough and len(kept) > ("bare" in kept)) or not all(
+            sitting_in.knows(ground, key) for key in ground.pockets
+        )
 
         def work(token: Token) -> Made:
-            made: Made = {}
-            for name, of in (("full", ground), ("empty", ground), ("bare", bare_ground(ground))):
-                token.step(0.0)
-                made[name] = picture_of(of, scale, look, filled=name != "empty", soon=True)
+            made: Made = dict(kept)
+            for name in (*wanted, "bare"):
+                if name not in made:
+                    token.step(0.0)
+                    of = bare if name == "bare" else ground
+                    made[name] = picture_of(of, scale, look, filled=name != "empty", soon=True)
             return made
 
         if self.at_once:

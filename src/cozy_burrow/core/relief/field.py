@@ -3,6 +3,8 @@
 height_mm counts up from the foam's surface: pockets are negative, what is proud positive. owner is a number in
 `finishes`. Things stand as they come to rest, tilt counted; what hangs under an overhang is not seen from above and is
 not in the field.
+
+Colours have edges, light has hardly any: so owners may be told finer than heights, `sharp` of them to one each way.
 """
 
 from __future__ import annotations
@@ -38,9 +40,12 @@ OUTSIDE, RIM, FLOOR, FOAM, CONTRAST = range(5)
 
 
 class Field(Frozen):
-    """Heights (rows, columns) in mm, owners and grain (-1 to 1) of the same shape, and the owners' finishes."""
+    """Heights (rows, columns) in mm over a grid, grain (-1 to 1) of the same shape, owners and their finishes.
 
-    __slots__ = ("finishes", "grain", "grid", "height_mm", "owner")
+    sharp: rows and columns of owners to one of the grid.
+    """
+
+    __slots__ = ("finishes", "grain", "grid", "height_mm", "owner", "sharp")
 
     def __init__(
         self,
@@ -49,17 +54,21 @@ class Field(Frozen):
         owner: NDArray[np.int16],
         grain: NDArray[np.float32],
         finishes: tuple[Finish, ...],
+        sharp: int = 1,
     ) -> None:
         self.grid, self.height_mm, self.owner, self.grain, self.finishes = grid, height_mm, owner, grain, finishes
+        self.sharp = sharp
 
 
-def field_of(ground: Ground, grid: Grid, look: Look, *, filled: bool = True, soon: bool = False) -> Field:
+def field_of(
+    ground: Ground, grid: Grid, look: Look, *, filled: bool = True, soon: bool = False, sharp: int = 1
+) -> Field:
     """Return the height field of an insert over a grid.
 
     filled: with its things; else as the empty places will look. soon: somebody waits: a thing whose rest is not worked
-    out yet stands as it was seated.
+    out yet stands as it was seated. sharp: how much finer owners are told, a power of two.
     """
-    build = _Build(ground, grid, look)
+    build = _Build(ground, grid, look, sharp)
     build.container()
     build.foam()
     if filled:
@@ -72,11 +81,14 @@ def field_of(ground: Ground, grid: Grid, look: Look, *, filled: bool = True, soo
 
 
 class _Build:
-    def __init__(self, ground: Ground, grid: Grid, look: Look) -> None:
-        self._ground, self._grid = ground, grid
+    """Everything is built in the fineness of the owners; grain, which light alone asks for, in that of the grid."""
+
+    def __init__(self, ground: Ground, grid: Grid, look: Look, sharp: int) -> None:
+        self._ground, self._whole, self._sharp = ground, grid, sharp
+        self._grid = grid.finer(sharp)
         low = -stack_mm(ground.insert.sheets)
-        self._height: Heights = np.full(grid.shape, low, dtype=np.float32)
-        self._owner: NDArray[np.int16] = np.full(grid.shape, OUTSIDE, dtype=np.int16)
+        self._height: Heights = np.full(self._grid.shape, low, dtype=np.float32)
+        self._owner: NDArray[np.int16] = np.full(self._grid.shape, OUTSIDE, dtype=np.int16)
         self._grain: NDArray[np.float32] = np.zeros(grid.shape, dtype=np.float32)
         self._finishes = [
             Finish(colour=look.rim),  # nobody looks at what is outside
@@ -128,9 +140,9 @@ class _Build:
     def _lay_grain(self) -> None:
         """Lay the noise of foam over everything, always the same at the same place of the plan."""
         row, column = self._grid.first
-        begun = np.roll(_noise(), (-row % _TILE, -column % _TILE), axis=(0, 1))
-        times = [-(-count // _TILE) for count in self._grid.shape]
-        self._grain = np.tile(begun, times)[: self._grid.rows, : self._grid.columns]
+        begun = np.roll(_noise(), (-row % _TILE, -column % _TILE), axis=(0, 1))[:: self._sharp, :: self._sharp]
+        times = [-(-count // (_TILE // self._sharp)) for count in self._whole.shape]
+        self._grain = np.tile(begun, times)[: self._whole.rows, : self._whole.columns]
 
     def thing(self, pocket: Pocket, placement: Placement, pose: Pose) -> None:
         """Put a thing into its pocket as it comes to rest there."""
@@ -155,9 +167,22 @@ class _Build:
             finish = finish_of(item, number, placement.id)
             self._height[window][mask] = top
             self._owner[window][mask] = len(self._finishes)
-            grain = grain_at(finish.grain, x, y, _axis_deg(zone.axis)) if finish.grain_share > 0 else 0.0
-            self._grain[window][mask] = grain
+            if finish.grain_share > 0:  # else nobody looks at what lies there
+                self._lay_grain_of(finish, x, y, _axis_deg(zone.axis), window, mask)
             self._finishes.append(finish)
+
+    def _lay_grain_of(self, finish: Finish, x: Values, y: Values, axis_deg: float, window: Window, mask: Mask) -> None:
+        """Lay a thing's grain over the pixels of a mask, which are at x and y of its own."""
+        sharp = self._sharp
+        first = tuple(-one.start % sharp for one in window)
+        every = (slice(first[0], None, sharp), slice(first[1], None, sharp))
+        asked = np.zeros(mask.shape, dtype=bool)
+        asked[every] = True
+        asked = asked[mask]
+        rows, columns = (slice(-(-one.start // sharp), None) for one in window)
+        there = mask[every]
+        place = self._grain[rows, columns][: there.shape[0], : there.shape[1]]
+        place[there] = grain_at(finish.grain, x[asked], y[asked], axis_deg)
 
     def _own_points(self, placement: Placement, window: Window, mask: Mask) -> tuple[Values, Values]:
         """Return the pixels of a mask in the coordinates of a placed item."""
@@ -170,7 +195,8 @@ class _Build:
 
     def done(self) -> Field:
         """Return the field."""
-        return Field(self._grid, self._height, self._owner, self._grain, tuple(self._finishes))
+        height = np.ascontiguousarray(self._height[:: self._sharp, :: self._sharp])
+        return Field(self._whole, height, self._owner, self._grain, tuple(self._finishes), self._sharp)
 
 
 def _axis_deg(axis: tuple[tuple[float, float], tuple[float, float]] | None) -> float:

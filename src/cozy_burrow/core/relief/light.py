@@ -49,30 +49,31 @@ _DARKEST = 0.3
 _EDGE_SHARE = 0.10  # that an edge is brighter than its surface: it is a little worn and round
 _STEEPEST = 4.0
 _LINEAR = ((np.arange(256, dtype=np.float32) / 255.0) ** 2).astype(np.float32)
+_STRIP_ROWS = 64
 COARSEST = 8  # pixels that are taken together, at most, where what reaches far is worked out
 LOW_DEG = min(sun.high_deg for sun in SUNS)
 
 
-def lit(field: Field, *, sharp: int = 1) -> Pixels:
+def lit(field: Field) -> Pixels:
     """Return the picture of a field by daylight: (rows, columns, 4), red, green, blue and how much covers the bench.
 
-    sharp: pixels of the field to one of the picture, each way. Colours are averaged over them, so that edges are
-    smooth; light, which changes slowly but for its edges' own, is worked out once a pixel.
+    Colours are averaged over the owners of a pixel, so that edges are smooth; light, which changes slowly but for its
+    edges' own, is worked out once a pixel.
     """
-    every = (slice(None, None, sharp), slice(None, None, sharp))
-    scale = field.grid.px_per_mm / sharp
-    height = np.ascontiguousarray(field.height_mm[every])
-    owner, grain = np.ascontiguousarray(field.owner[every]), field.grain[every]
+    scale, height, grain = field.grid.px_per_mm, field.height_mm, field.grain
+    owner = np.ascontiguousarray(field.owner[:: field.sharp, :: field.sharp])
     normal = normals(height, scale)
     sun = np.array(MIDDLE.towards, dtype=np.float32)
     facing = np.maximum(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0)
-    seen = 1.0 - shadow(height, scale, first_row=field.grid.first[0] // sharp)
+    seen = 1.0 - shadow(height, scale, first_row=field.grid.first[0])
     open_, edge = corners(height, scale)
     light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + (_KEY / sun[2]) * seen * facing
     light *= 1.0 + _EDGE_SHARE * edge
     share = np.array([one.grain_share for one in field.finishes], dtype=np.float32)
     light *= 1.0 + share[owner] * grain
-    return _coloured(field, light, _glints(field, owner, seen, normal), sharp)
+    glints = _glints(field, owner, seen, normal)
+    del height, grain, normal, facing, seen, open_, edge  # a picture of a megapixel has megabytes of each
+    return _coloured(field, light, glints)
 
 
 def normals(height: Heights, px_per_mm: float) -> tuple[Shares, Shares, Shares]:
@@ -155,22 +156,36 @@ def corners(height: Heights, px_per_mm: float) -> tuple[Shares, Shares]:
     return np.maximum(open_, np.float32(_DARKEST)), edge
 
 
-def _coloured(field: Field, light: Shares, glints: _Glints | None, sharp: int) -> Pixels:
+def _coloured(field: Field, light: Shares, glints: _Glints | None) -> Pixels:
     import cv2
 
-    colours = np.array([(*one.colour, 255) for one in field.finishes], dtype=np.uint8)
-    colours[OUTSIDE, 3] = 0
-    seen = _looked_up(colours, field.owner)
-    if sharp > 1:
-        seen = np.asarray(cv2.resize(seen, (light.shape[1], light.shape[0]), interpolation=cv2.INTER_AREA))
     # Light adds up where colours are linear: the square of what a screen is told, near enough.
-    linear = np.asarray(cv2.LUT(np.ascontiguousarray(seen[:, :, :3]), _LINEAR), dtype=np.float32)
-    picture: NDArray[np.float32] = linear * light[:, :, None]
+    seen = _seen(field)
+    picture: NDArray[np.float32] = np.asarray(cv2.LUT(np.ascontiguousarray(seen[:, :, :3]), _LINEAR), dtype=np.float32)
+    picture *= light[:, :, None]
     if glints is not None:
         rows, columns, added, share = glints
         picture[rows, columns] = picture[rows, columns] * share[:, None] + added
     np.clip(picture, 0.0, 1.0, out=picture)
-    seen[:, :, :3] = cv2.convertScaleAbs(cv2.sqrt(picture), alpha=255.0)
+    np.sqrt(picture, out=picture)
+    seen[:, :, :3] = cv2.convertScaleAbs(picture, alpha=255.0)
+    return seen
+
+
+def _seen(field: Field) -> Pixels:
+    """Return the colours of a field's pixels without light, (rows, columns, 4): the mean of their owners'."""
+    import cv2
+
+    colours = np.array([(*one.colour, 255) for one in field.finishes], dtype=np.uint8)
+    colours[OUTSIDE, 3] = 0
+    if field.sharp == 1:
+        return _looked_up(colours, field.owner)
+    columns = field.grid.columns
+    seen = np.empty((*field.grid.shape, 4), dtype=np.uint8)
+    for first in range(0, field.grid.rows, _STRIP_ROWS):  # all at once they would take ten times the picture
+        part = seen[first : first + _STRIP_ROWS]
+        owner = field.owner[first * field.sharp : (first + _STRIP_ROWS) * field.sharp]
+        part[:] = cv2.resize(_looked_up(colours, owner), (columns, len(part)), interpolation=cv2.INTER_AREA)
     return seen
 
 

@@ -1,6 +1,6 @@
 """The lit picture of an insert at the size that it is looked at, whole or the part that a change touched.
 
-The field is finer than the picture, SHARP pixels to one each way, so that edges come out smooth.
+Owners are told finer than the picture is, SHARP to a pixel each way, so that edges come out smooth.
 """
 
 from __future__ import annotations
@@ -74,8 +74,8 @@ def bands_of(
         top = grid.top_mm + first / px_per_mm
         band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
         seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_WHOLE_MM))
-        field = field_of(ground, seen.finer(sharp), look, filled=filled, soon=soon)
-        yield lit(field, sharp=sharp)[band.place_in(seen)]
+        field = field_of(ground, seen, look, filled=filled, soon=soon, sharp=sharp)
+        yield lit(field)[band.place_in(seen)]
 
 
 def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
@@ -155,4 +155,4 @@ def _wider(bounds: Bounds, back_left_mm: float, front_right_mm: float) -> Bounds
 
 
 def _pixels(ground: Ground, grid: Grid, look: Look, *, filled: bool, soon: bool) -> Pixels:
-    return lit(field_of(ground, grid.finer(SHARP), look, filled=filled, soon=soon), sharp=SHARP)
+    return lit(field_of(ground, grid, look, filled=filled, soon=soon, sharp=SHARP))
