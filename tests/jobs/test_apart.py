@@ -6,6 +6,7 @@ import os
 import tempfile
 import time
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -41,6 +42,16 @@ def endless(mark: str, *, token: Token) -> None:
         time.sleep(0.01)
 
 
+def among(folder: str, *, token: Token) -> int:
+    """Return how many are at work here at the same time."""
+    mine = Path(folder) / str(os.getpid())
+    mine.touch()
+    time.sleep(0.1)
+    count = len(list(Path(folder).iterdir()))
+    mine.unlink()
+    return count
+
+
 class Heard:
     """Stops after some looks."""
 
@@ -55,6 +66,26 @@ class Heard:
 
 
 class Apart(unittest.TestCase):
+    def test_there_are_no_more_children_than_processors_but_one(self) -> None:
+        most = max(1, (os.cpu_count() or 2) - 1)
+        with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(most + 2) as pool:
+            asked = [pool.submit(run_apart, among, folder, token=Quiet()) for _ in range(most + 2)]
+            self.assertLessEqual(max(one.result() for one in asked), most)
+
+    def test_who_waits_for_room_may_be_stopped(self) -> None:
+        most = max(1, (os.cpu_count() or 2) - 1)
+        with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(most) as pool:
+            at_work = [Heard(10_000) for _ in range(most)]
+            busy = [pool.submit(run_apart, endless, str(Path(folder) / "mark"), token=one) for one in at_work]
+            while not (Path(folder) / "mark").exists():
+                time.sleep(0.01)
+            with self.assertRaises(Cancelled):
+                run_apart(doubled, np.zeros(3), token=Heard(3))
+            for one in at_work:
+                one.looks = 0
+            for one in busy:
+                self.assertRaises(Cancelled, one.result)
+
     def test_large_answers_come_whole_from_another_process_with_their_steps(self) -> None:
         heard = Heard(10_000)
         values = np.arange(3_000_000, dtype=np.float32)

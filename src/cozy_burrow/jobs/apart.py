@@ -14,8 +14,9 @@ import selectors
 import struct
 import subprocess
 import sys
+import threading
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import IO, Any, TypeVar
 
 from cozy_burrow.core.errors import Cancelled, UnusableInput
@@ -25,7 +26,9 @@ R = TypeVar("R")
 _LENGTH = struct.Struct(">Q")
 _LOOK_EVERY_S = 0.05
 _CHUNK = 1 << 20
-_NICE = 5
+_NICE = 10
+# One processor is the window's; more children than there are others only take it from each other, and from the window.
+_room = threading.BoundedSemaphore(max(1, (os.cpu_count() or 2) - 1))
 
 
 class BrokenWork(RuntimeError):
@@ -35,8 +38,24 @@ class BrokenWork(RuntimeError):
 def run_apart(function: Callable[..., R], *args: Any, token: Token) -> R:
     """Return function(*args, token=…) from a child process. Raises what it raises, and Cancelled once token does.
 
-    The child is killed where it is no longer wanted: nothing of it goes on.
+    The child is killed where it is no longer wanted: nothing of it goes on. Where others are at work on every processor
+    but one, it waits for one of them to end.
     """
+    with _among_few(token):
+        return _run(function, *args, token=token)
+
+
+@contextlib.contextmanager
+def _among_few(token: Token) -> Iterator[None]:
+    while not _room.acquire(timeout=_LOOK_EVERY_S):
+        token.step(0.0)
+    try:
+        yield
+    finally:
+        _room.release()
+
+
+def _run(function: Callable[..., R], *args: Any, token: Token) -> R:
     child = subprocess.Popen(
         [sys.executable, "-m", "cozy_burrow.jobs.apart"],
         stdin=subprocess.PIPE,
