@@ -21,7 +21,7 @@ from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, F
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.grid import Grid, covered
 from cozy_burrow.core.relief.light import SUNS, Sun, corners, lit, normals, shadow, under_shadow
-from cozy_burrow.core.relief.picture import picture_of
+from cozy_burrow.core.relief.picture import picture_of, repainted
 from cozy_burrow.core.relief.sprite import bare_ground, rows_of, sprite_of
 from cozy_burrow.core.relief.tops import top_at
 from cozy_burrow.demo.shipped import demo_project
@@ -218,6 +218,26 @@ class Light(unittest.TestCase):
         beside, far = at(full, 150, 120 + 22.5), at(full, 270, 180)
         self.assertLess(picture[beside][:3].sum(), 0.8 * picture[far][:3].sum())
         self.assertLess(hole[at(empty, 133, 103)][:3].sum(), 0.7 * hole[far][:3].sum())
+
+
+class Mended(unittest.TestCase):
+    def test_what_changes_far_off_the_picture_is_not_seen_in_it(self) -> None:
+        for far in ((900.0, 90.0), (-700.0, 90.0), (100.0, 1900.0), (100.0, -700.0), (5000.0, 5000.0)):
+            plan = laid(project(box(60.0, 20.0, 12.0), box(40.0, 30.0, 20.0)), far, (150.0, 120.0))
+            before = picture_of(ground_of(plan, plan.inserts[0]), 1.0, LOOK)
+            first, second = plan.inserts[0].placements
+            moved = replace(plan.inserts[0], placements=(replace(first, x_mm=first.x_mm + 3.0), second))
+            after = ground_of(replace(plan, inserts=(moved,)), moved)
+            mended = repainted(before, after)
+            self.assertIs(mended.ground, after)
+            self.assertTrue(np.array_equal(mended.pixels[:, :, :3], before.pixels[:, :, :3]))
+
+    def test_a_picture_of_one_row_or_column_is_one(self) -> None:
+        plan = laid(project(box(60.0, 20.0, 12.0)), (150.0, 120.0))
+        ground = ground_of(plan, plan.inserts[0])
+        for rows, columns in ((1, 40), (40, 1), (1, 1)):
+            grid = Grid(left_mm=120.0, top_mm=110.0, px_per_mm=1.0, columns=columns, rows=rows)
+            self.assertEqual(lit(field_of(ground, grid, LOOK)).shape, (rows, columns, 4))
 
 
 class Sprites(unittest.TestCase):

@@ -88,6 +88,8 @@ def _slope(height: Heights, axis: int) -> Shares:
 
     So a step belongs to neither of the surfaces that meet at it.
     """
+    if height.shape[axis] < 2:
+        return np.zeros_like(height)
     step = np.diff(height, axis=axis)
     first, last = np.take(step, [0], axis=axis), np.take(step, [-1], axis=axis)
     before, after = np.concatenate([first, step], axis=axis), np.concatenate([step, last], axis=axis)

@@ -94,7 +94,10 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
         return Picture(grid, before.pixels, ground, before.look, before.filled)
     # The light comes from the back left: what changes here changes what lies to the right and in front of it.
     beyond_mm = max(fall_mm(_highest(one, touched)) for one in (old, ground))
-    changed = _grid_in(grid, _wider(touched, _CORNER_SEEN_MM, max(_CORNER_SEEN_MM, beyond_mm)))
+    reached = _wider(touched, _CORNER_SEEN_MM, max(_CORNER_SEEN_MM, beyond_mm))
+    if not _meets(grid.bounds, reached):
+        return Picture(grid, before.pixels, ground, before.look, before.filled)
+    changed = _grid_in(grid, reached)
     upstream_mm = fall_mm(_highest(ground, grid.bounds))
     seen = _grid_in(grid, _wider(changed.bounds, max(_CORNER_SEEN_MM, upstream_mm), _CORNER_SEEN_MM))
     if seen.rows * seen.columns > _MOST_SHARE * grid.rows * grid.columns:
@@ -141,6 +144,10 @@ def _whole_grid(ground: Ground, px_per_mm: float) -> Grid:
     width, depth = ground.bay.container.width_mm, ground.bay.container.depth_mm
     bounds = (min(left, 0.0), min(top, 0.0), max(right, width), max(bottom, depth))
     return Grid.over(_wider(bounds, RIM_MM + 1.0, RIM_MM + 1.0), px_per_mm, by=COARSEST)
+
+
+def _meets(one: Bounds, other: Bounds) -> bool:
+    return one[0] < other[2] and one[2] > other[0] and one[1] < other[3] and one[3] > other[1]
 
 
 def _grid_in(whole: Grid, bounds: Bounds) -> Grid:
