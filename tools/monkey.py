@@ -159,7 +159,7 @@ def run_apart(
             trail = folder / "trail.jsonl"
             lines = trail.read_text().splitlines() if trail.exists() else []
             done = [tuple(json.loads(line)) for line in lines]
-            trouble = {"kind": "died", "line": f"status {status}", "text": said[-6000:]}
+            trouble = {"kind": "died", "line": f"status {status}", "text": said[:6000] + "\n…\n" + said[-6000:]}
             seen = {"seed": seed, "actions": done, "troubles": [trouble | {"after": len(done) - 1}], "stalls": []}
             seen |= {"most_mb": 0.0, "mb": []}
         return seen

@@ -13,6 +13,7 @@ from unittest.mock import patch
 
 from PySide6.QtCore import QEventLoop, QMimeData, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QDropEvent, QWheelEvent
+from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -392,6 +393,7 @@ class Hands:
             patch.object(ask, "which", lambda *asked: self.chance.randrange(len(asked[-1]))),
             patch.object(QMessageBox, "warning", lambda *_, **__: QMessageBox.StandardButton.Ok),
             patch.object(QDialog, "exec", lambda *_: 0),
+            patch.object(QPrintDialog, "exec", lambda *_: 0),
             patch.object(QMenu, "exec", lambda *_, **__: None),
         ):
             yield

@@ -11,8 +11,10 @@ from cozy_burrow.app.desk.settings import PLAN_LOOK
 from cozy_burrow.app.look.theme.theme import load_theme
 from cozy_burrow.app.scene.relief import look_of
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.ground.ground import Ground, peeled
 from cozy_burrow.core.relief.picture import picture_of
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.screens import at_cut
 from tests.makers import van_drawer
 
 
@@ -32,9 +34,9 @@ class LitPlan(QtCase):
         self.app.processEvents()
         return window
 
-    def expected(self, window: Window, *, filled: bool = True) -> np.ndarray:
+    def expected(self, window: Window, *, filled: bool = True, ground: Ground | None = None) -> np.ndarray:
         """What the core says that the plan looks like, laid where the view shows it."""
-        ground = window.workspace.ground
+        ground = ground or window.workspace.ground
         picture = picture_of(ground, round(window.plan.px_per_mm, 5), look_of(load_theme("light")), filled=filled)
         left, top, _, _ = picture.grid.bounds
         corner = plan_pixel(window, left, top)
@@ -126,6 +128,28 @@ class LitPlan(QtCase):
         self.assertTrue(wait_until(lambda: window.plan._relief.is_true_of(window.workspace.ground)))
         self.app.processEvents()
         self.assert_seen(window, self.expected(window, filled=False), within=0)
+
+    def test_at_cut_the_foam_is_lit_as_far_as_it_is_peeled(self) -> None:
+        window = self.lit_window()
+        window.show_stage("cut")
+        self.app.processEvents()
+        whole = window.workspace.ground
+        slider = at_cut(window).panel.layer
+        for count in (slider.maximum(), 1, 0):
+            slider.setValue(count)
+            self.app.processEvents()
+            ground = peeled(whole, count)
+            self.assertEqual(len(ground.cutouts), len(whole.cutouts) if count else 0)
+            right, other = (self.share_of_foam_like(window, one) for one in (ground, peeled(whole, 0 if count else 2)))
+            self.assertGreater(right, 0.9)
+            self.assertGreater(right, other + 0.02)
+
+    def share_of_foam_like(self, window: Window, ground: Ground) -> float:
+        """How much of the foam is seen as a ground's: between the numbers of the cuts, which are as pale as paper."""
+        expected, now = self.expected(window, filled=False, ground=ground), seen(window)
+        foam = (now.max(axis=2) < 150) & (expected.max(axis=2) < 150) & (expected >= 0).all(axis=2)
+        self.assertGreater(float(foam.mean()), 0.2)
+        return float((np.abs(now - expected).max(axis=2)[foam] <= 3).mean())
 
     def is_sharp(self, window: Window) -> bool:
         now = window.plan._relief.now

@@ -11,6 +11,7 @@ from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.model.edits import change_insert
+from cozy_burrow.core.model.materials import COLOURS
 from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.core.model.told import fields_of
 from cozy_burrow.demo.shipped import demo_project
@@ -149,12 +150,48 @@ class Measure(QtCase):
         page.whole_bottom.click()
         self.assertTrue(window.workspace.insert.whole_bottom)
 
+    def test_only_whole_stacks_are_shown_and_the_keys_lead_to_the_others(self) -> None:
+        window = self.measured(demo_project(), "Foam")
+        page, view = at_measure(window).panel.foam, at_measure(window).stack_view
+        self.assertTrue(wait_until(lambda: len(page.ranked) > 6))
+        view.setFocus()
+        for _ in range(len(page.ranked) + 2):
+            self.assertTrue(view.rect().contains(view.column(view.current).toRect()))
+            key(view, Qt.Key.Key_Right)
+        self.assertEqual(view.current, len(view._ranked) - 1)
+
+    def test_foam_and_base_have_colours_that_undo_takes_back(self) -> None:
+        window = self.measured(demo_project(), "Foam")
+        page = at_measure(window).panel.foam
+        look = page._rows[0][3]
+        for box_, word in ((look.colour, "black"), (look.base, "yellow")):
+            row = box_.findData(word)
+            box_.setCurrentIndex(row)
+            box_.activated.emit(row)
+        sheet = window.workspace.insert.sheets[0]
+        self.assertEqual((sheet.colour, sheet.base_colour), ("black", "yellow"))
+        self.assertEqual(window.workspace.ground.layers[-1].colour, COLOURS["yellow"])
+        window.workspace.undo()
+        window.workspace.undo()
+        self.app.processEvents()
+        self.assertEqual(look.colour.currentData(), "")
+        window.workspace.show_insert("insert-2")
+        self.app.processEvents()
+        self.assertFalse(page._rows[0][3].base.isVisible())  # no layer of another colour in it
+
     def test_the_job_is_bought_cut_printed_and_its_offcuts_kept(self) -> None:
         window = self.measured(demo_project(), "Sheets")
         page = at_measure(window).panel.sheets
         self.assertTrue(wait_until(lambda: page.purchase is not None))
         self.assertIn("Together €", page._text.text())
         self.assertIn("Spares below, sheet 1", at_measure(window).boards_view.accessibleDescription())
+        table = at_measure(window).shopping
+        self.assertTrue(table.isVisible())
+        sums = [table.item(row, 4).text() for row in range(table.rowCount())]  # type: ignore[union-attr]
+        figures = [float(text.removeprefix("€")) for text in sums if text != "–"]
+        self.assertAlmostEqual(sum(figures[:-1]), figures[-1], places=2)
+        assert page.purchase is not None
+        self.assertAlmostEqual(figures[-1], page.purchase.cost, places=2)
         page.write_plan(self.folder / "boards.pdf")
         self.assertTrue((self.folder / "boards.pdf").read_bytes().startswith(b"%PDF"))
         pieces = len(window.stores.stores.shelf)
@@ -249,9 +286,9 @@ class Measure(QtCase):
         text = at_measure(window).panel.carry.text.text()
         self.assertRegex(text, r"4\.\d kg ± 0\.\d: items")
         self.assertIn("of the plan", text)
-        self.assertGreater(self.colours(window), 20)
+        loaded = self.colours(window)
         demo = demo_project()
         empty = replace(demo, inserts=tuple(replace(one, placements=(), pulls=()) for one in demo.inserts))
-        self.assertLess(self.colours(self.measured(empty, "Carry", insert="insert-2")), 20)
+        self.assertGreater(loaded, 1.3 * self.colours(self.measured(empty, "Carry", insert="insert-2")))
         for theme in ("lamp", "light"):
             window.set_theme(theme)  # type: ignore[arg-type]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import sys
 from pathlib import Path
+from typing import get_args
 
 from msgspec.structs import replace
 from PySide6.QtCore import QAbstractItemModel, QPointF, Qt
@@ -14,7 +15,7 @@ from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QComboBox, QLi
 
 from cozy_burrow.app.desk.crash import CrashGuard
 from cozy_burrow.app.frame.command import Command, check_keys
-from cozy_burrow.app.look.theme.theme import load_theme
+from cozy_burrow.app.look.theme.theme import ThemeName, load_theme
 from cozy_burrow.app.shell.commands import COMMANDS
 from cozy_burrow.app.shell.help_page import help_text
 from cozy_burrow.app.shell.window import Window
@@ -42,8 +43,8 @@ def contrast(one: QColor, other: QColor) -> float:
 
 class Looks(QtCase):
     def test_text_stands_out_from_what_it_lies_on(self) -> None:
-        for name in ("light", "lamp"):
-            theme = load_theme(name)  # type: ignore[arg-type]
+        for name in get_args(ThemeName):
+            theme = load_theme(name)
             for text in ("ink", "ink_soft", "care", "stop", "good", "accent"):
                 for ground in ("surface", "panel", "paper"):
                     with self.subTest(f"{name} {text} on {ground}"):
@@ -78,8 +79,8 @@ class Looks(QtCase):
             self.assertEqual(nameless, [])
 
     def test_twice_the_size_fits_a_large_screen_in_both_themes(self) -> None:
-        for theme in ("light", "lamp"):
-            window = self.window(DEMO, theme=theme, scale=2.0, stage="lay-out")  # type: ignore[arg-type]
+        for theme in get_args(ThemeName):
+            window = self.window(DEMO, theme=theme, scale=2.0, stage="lay-out")
             window.resize(2560, 1600)
             self.app.processEvents()
             picture = window.grab()

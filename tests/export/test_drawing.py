@@ -23,7 +23,7 @@ from cozy_burrow.export.dxf import sheet_dxf
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.export.paper import papers
 from cozy_burrow.export.svg import sheet_svg
-from cozy_burrow.export.templates_pdf import tiling
+from cozy_burrow.export.tiling import tiling
 from cozy_burrow.jobs.export import export_files
 from tests.makers import project, van_drawer
 

@@ -20,7 +20,7 @@ from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.demo.build import demo_stores
 from cozy_burrow.export.boards_pdf import boards_pdf
 from cozy_burrow.export.paper import papers
-from cozy_burrow.export.templates_pdf import FOOT_MM, MARGIN_MM, mark_points, tiling
+from cozy_burrow.export.tiling import FOOT_MM, MARGIN_MM, mark_points, tiling
 from cozy_burrow.jobs.boards import purchase_for
 from cozy_burrow.jobs.export import export_files, parse_only, unasked
 from cozy_burrow.jobs.export_writers import WRITERS

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import math
 import tempfile
 import unittest
 from pathlib import Path
 
 import numpy as np
+from PIL import Image
 from shapely.geometry import box
 
 from cozy_burrow.core.capture.paper.pen import Pen
@@ -16,16 +18,25 @@ from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import covers_outline
 from cozy_burrow.core.model.edits import add_items
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.relief.photo import MOST_BYTES, mean_colour
 from cozy_burrow.demo.photo import demo_camera
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Light, Stand
 from cozy_burrow.jobs.capture import capture_photo, capture_scan, capture_tracing, side_outline
+from cozy_burrow.jobs.item_photo import kit_item_with_photo
 from cozy_burrow.jobs.mat import printed_stretch, write_mat
 from cozy_burrow.jobs.trace import as_json, write_traces
 from cozy_burrow.storage.project_file import load, save
 from tests.core.capture.scenes import apart_mm, photo, three_things
 from tests.core.capture.test_paper import scan_of, tool
+
+
+def _redness(item: Item) -> float:
+    """How much more red than blue an item's photo is."""
+    colour = mean_colour(item, 0)
+    assert colour is not None
+    return colour[0] / max(1, colour[2])
 
 
 class Photos(unittest.TestCase):
@@ -42,6 +53,31 @@ class Photos(unittest.TestCase):
             path = Path(name) / "a.burrow"
             save(project, path)
             self.assertEqual(load(path), project)
+
+    def test_items_wear_what_the_photo_shows_of_them_where_it_belongs(self) -> None:
+        for height in (0.5, 30.0):
+            capture = capture_photo(photo(height, "straight"), source="bench.jpg", thickness_mm=height)
+            items = [kit_item_with_photo(draft, capture) for draft in capture.table.drafts]
+            driver, dark, steel = sorted(items, key=lambda one: -_redness(one))
+            self.assertGreater(_redness(driver), 2.0)
+            self.assertLess(_redness(dark), 1.5)
+            self.assertLess(_redness(steel), 1.5)
+            for item in items:
+                assert item.photo is not None
+                self.assertLessEqual(len(item.photo.jpeg), MOST_BYTES)
+                left, top, right, bottom = polygon_of(item.outline).bounds
+                size = Image.open(io.BytesIO(item.photo.jpeg)).size
+                wide, high = (one / item.photo.px_per_mm for one in size)
+                # Its outline and the millimetre round it, parallax taken out of both alike; on one side the camera
+                # saw some of its wall, too, and more of it the higher that is.
+                wall = 0.6 + 0.25 * height
+                at = item.photo.left_mm, item.photo.top_mm, item.photo.left_mm + wide, item.photo.top_mm + high
+                for edge, of, way in zip(at, (left, top, right, bottom), (-1, -1, 1, 1)):
+                    self.assertLess(abs((edge - of) * way - 1.0 - wall / 2), wall / 2 + 0.4)
+            with tempfile.TemporaryDirectory() as name:
+                project = add_items(Project(), items)
+                save(project, Path(name) / "a.burrow")
+                self.assertEqual(load(Path(name) / "a.burrow"), project)
 
     def test_the_picture_under_the_outlines_shows_them_where_they_are(self) -> None:
         capture = capture_photo(photo(15.0, "straight"), source="bench.jpg", thickness_mm=0.5)

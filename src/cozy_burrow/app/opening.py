@@ -19,6 +19,7 @@ from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.memory import keep_heap_small
 from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.tasks import take_short_turns
+from cozy_burrow.app.frame.hint import Hint
 from cozy_burrow.app.look.display import choose_platform
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.shell.shot import paint
@@ -59,6 +60,7 @@ def run(wanted: Start, still: first_sight.Still | None) -> int:
     guard.install()
     if still is not None:
         window.setGeometry(still.geometry())
+    Hint.are_on = True
     window.show()
     if still is not None:
         app.processEvents()
@@ -105,6 +107,10 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
         window.stores.show_demo()
     if found is not None and wanted.file is not None:
         window.desk.show_file(wanted.file, found)
+    if wanted.file is None and not wanted.demo and wanted.stage is None:
+        from cozy_burrow.app.shell.start_page import StartPage
+
+        StartPage(window)
     return app, window
 
 

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from cozy_burrow.export.paper import template_papers
 from cozy_burrow.jobs.export import parse_only, print_remarks, write_export
 from cozy_burrow.storage.project_file import load
 
@@ -16,7 +17,12 @@ from cozy_burrow.storage.project_file import load
 @click.option(
     "--only", help="Some of pdf,svg,dxf,json,csv,labels,png; png, pictures of the inserts, comes only when it is named."
 )
-@click.option("--paper", type=click.Choice(["a4", "a3", "letter", "tabloid"]), default="a4")
+@click.option(
+    "--paper",
+    type=click.Choice(list(template_papers())),
+    default="a4",
+    help="Of the templates; other papers come on a4 where this one is larger than any of a4, a3, letter, tabloid.",
+)
 def export(file: Path, out_dir: Path, only: str | None, paper: str) -> int:
     """Write everything that the bench, a cutting shop and a spreadsheet need."""
     kinds = parse_only(only)

@@ -17,7 +17,7 @@ from cozy_burrow.core.tongue import tr
 @click.option("--shot", type=click.Path(path_type=Path), help="Paint the window, save a PNG, quit.")
 @click.option("--stage", type=click.Choice(STAGES))
 @click.option("--size", default="1280x800", metavar="WIDTHxHEIGHT")
-@click.option("--theme", type=click.Choice(["light", "lamp"]))
+@click.option("--theme", type=click.Choice(["light", "lamp", "contrast"]))
 @click.option("--scale", type=click.FloatRange(0.5, 4.0), default=1.0)
 def window(
     file: Path | None,

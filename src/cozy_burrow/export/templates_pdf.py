@@ -1,57 +1,29 @@
 """templates.pdf: every sheet at 1:1, tiled to the paper, with a 100 mm check bar and joining marks on every page.
 
 Neighbouring tiles meet edge to edge without overlap in the plan; each page shows 6 mm beyond its tile, and both
-pages bear the same crosses on the common edge, to lay one over the other.
+pages bear the same crosses on the common edge, to lay one over the other. A small map says where a page belongs.
 """
 
 from __future__ import annotations
 
 import io
-import math
 from typing import Any
+
+from shapely.geometry import LineString
 
 from cozy_burrow.core.bench.cuts import Cut, SheetCuts
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.drawing import SheetDrawing
-from cozy_burrow.export.lettering import letter
+from cozy_burrow.export.lettering import letter, width_of
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
+from cozy_burrow.export.tiling import FOOT_MM, MARGIN_MM, Tiling, mark_points, tile_corner, tiling
 
-MARGIN_MM = 11.0  # what common printers leave blank, and some
-FOOT_MM = 17.0  # room for the check bar under the tile
 BLEED_MM = 6.0
 BAR_MM = 100.0
 _MARK_MM = 4.0
-
-
-class Tiling(Record, frozen=True, kw_only=True):
-    """How a sheet is spread over pages: tile size, columns and rows, page size as turned."""
-
-    page_width_mm: float
-    page_height_mm: float
-    tile_width_mm: float
-    tile_height_mm: float
-    columns: int
-    rows: int
-
-
-def tiling(width_mm: float, height_mm: float, paper: Paper) -> Tiling:
-    """Return the tiling with the fewest pages, the paper upright or turned."""
-
-    def spread(page_width: float, page_height: float) -> Tiling:
-        tile_width, tile_height = page_width - 2 * MARGIN_MM, page_height - 2 * MARGIN_MM - FOOT_MM
-        return Tiling(
-            page_width_mm=page_width,
-            page_height_mm=page_height,
-            tile_width_mm=tile_width,
-            tile_height_mm=tile_height,
-            columns=max(1, math.ceil((width_mm - 1e-6) / tile_width)),
-            rows=max(1, math.ceil((height_mm - 1e-6) / tile_height)),
-        )
-
-    upright, turned = spread(paper.width_mm, paper.height_mm), spread(paper.height_mm, paper.width_mm)
-    return upright if upright.columns * upright.rows <= turned.columns * turned.rows else turned
+_MAP_MM = 10.0  # the map of all pages fits into a square of it, beside the bar
 
 
 class SheetTemplate(Record, frozen=True, kw_only=True):
@@ -78,21 +50,30 @@ def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> 
     page = canvas.Canvas(stream, invariant=1, pageCompression=1)
     page.setTitle(tr("Templates 1:1"))
     for sheet in sheets:
-        spread = tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper)
-        for row in range(spread.rows):
-            for column in range(spread.columns):
-                page.setPageSize((spread.page_width_mm * mm, spread.page_height_mm * mm))
-                page.scale(mm, mm)
-                _tile(page, sheet, spread, row, column, units)
-                page.showPage()
+        spread = tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper, drawn_lines(sheet))
+        for row, column in spread.pages:
+            page.setPageSize((spread.page_width_mm * mm, spread.page_height_mm * mm))
+            page.scale(mm, mm)
+            _tile(page, sheet, spread, row, column, units)
+            page.showPage()
     page.save()
     return stream.getvalue()
 
 
+def drawn_lines(sheet: SheetTemplate) -> list[LineString]:
+    """Return every line that a template bears, in export coordinates."""
+    rings = [ring for ring in (sheet.drawing.blank, *sheet.drawing.holes) if ring]
+    rings += [cut.line for cut in sheet.plan.cuts]
+    return [
+        *(LineString((*ring, ring[0])) for ring in rings),
+        *map(LineString, sheet.drawing.slits),
+        *(LineString(line) for line in sheet.guides if len(line) > 1),
+    ]
+
+
 def _tile(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int, units: Unit) -> None:
     # Row 0 is the back row: pages lie on the bench as they come.
-    low_x = column * spread.tile_width_mm
-    low_y = sheet.drawing.height_mm - (row + 1) * spread.tile_height_mm
+    low_x, low_y = tile_corner(spread, sheet.drawing.height_mm, row, column)
     page.saveState()
     window = page.beginPath()
     window.rect(
@@ -166,21 +147,6 @@ def _closed(page: Any, ring: tuple[Point, ...]) -> None:
     page.drawPath(path, stroke=1, fill=0)
 
 
-def mark_points(spread: Tiling, row: int, column: int) -> list[Point]:
-    """Return where the joining marks of a page lie, on the page in mm from its lower left corner."""
-    left, bottom = MARGIN_MM, MARGIN_MM + FOOT_MM
-    right, top = left + spread.tile_width_mm, bottom + spread.tile_height_mm
-    quarter_y, quarter_x = spread.tile_height_mm / 4, spread.tile_width_mm / 4
-    marks: list[Point] = []
-    for there, x in ((column > 0, left), (column + 1 < spread.columns, right)):
-        if there:
-            marks += [(x, bottom + quarter_y), (x, top - quarter_y)]
-    for there, y in ((row + 1 < spread.rows, bottom), (row > 0, top)):
-        if there:
-            marks += [(left + quarter_x, y), (right - quarter_x, y)]
-    return marks or [(left, bottom), (right, bottom), (left, top), (right, top)]
-
-
 def _marks(page: Any, spread: Tiling, row: int, column: int) -> None:
     page.setDash()
     page.setLineWidth(0.2)
@@ -206,7 +172,10 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
         left, y - 5.6, tr("This bar is 100 mm. Measure it: if it is not, print again at 100 %, without fitting.")
     )
     right = spread.page_width_mm - MARGIN_MM
-    letter(page, right, y + 1.2, sheet.title, font=BOLD, size=3.0, align="right")
+    if len(spread.pages) > 1:
+        _map(page, spread, row, column)
+    room = right - (left + BAR_MM + _MAP_MM + 6.0)
+    letter(page, right, y + 1.2, sheet.title, font=BOLD, size=_fitting(sheet.title, room), align="right")
     page.setFont(REGULAR, 2.6)
     size = tr(
         "{width} × {height} · row {row} of {rows} from the back, column {column} of {columns}",
@@ -227,3 +196,20 @@ def _foot(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
     )
     if sheet.guides:
         page.drawString(left, y + 4.4, tr("dash and dot: floats over the foam, not cut"))
+
+
+def _fitting(title: str, room_mm: float) -> float:
+    """Return how large a title is written so that it stays beside the bar; below half its size it may not."""
+    return max(1.5, min(3.0, 3.0 * room_mm / max(1e-6, width_of(title, BOLD, 3.0))))
+
+
+def _map(page: Any, spread: Tiling, row: int, column: int) -> None:
+    """Draw all pages as they are taped together, this one filled; tiles that are left out are not there."""
+    wide, high = spread.tile_width_mm * spread.columns, spread.tile_height_mm * spread.rows
+    scale = _MAP_MM / max(wide, high)
+    cell_x, cell_y = spread.tile_width_mm * scale, spread.tile_height_mm * scale
+    left, top = MARGIN_MM + BAR_MM + 4.0, MARGIN_MM + 1.5 + _MAP_MM
+    page.setLineWidth(0.15)
+    for other in spread.pages:
+        x, y = left + other[1] * cell_x, top - (other[0] + 1) * cell_y
+        page.rect(x, y, cell_x, cell_y, stroke=1, fill=int(other == (row, column)))

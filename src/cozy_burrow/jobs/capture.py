@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Literal
 
 import numpy as np
+from msgspec.structs import replace as with_fields
 from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.paper.pen import Pen, traced_on_mat, traced_on_scan
@@ -17,8 +18,9 @@ from cozy_burrow.core.capture.photo.trace import PhotoTrace, Traced, outlines
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, table_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline
-from cozy_burrow.core.model.records import Point, Record, Way
+from cozy_burrow.core.model.records import Photo, Point, Record, Way
 from cozy_burrow.core.progress import Quiet, Token
+from cozy_burrow.core.relief.photo import cut_out
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.mat import printed_stretch
 from cozy_burrow.jobs.trace import look_at_photo
@@ -53,7 +55,8 @@ class Recipe(Record, frozen=True, kw_only=True):
 class Capture:
     """A picture understood, ready for the bench. trace: None for scans and traced sheets, which have no parallax.
 
-    recipe, data: how it was read and from which bytes, for reading it again after the program was killed.
+    recipe, data: how it was read and from which bytes, for reading it again after the program was killed. cutouts: what
+    each thing looks like, by the number that its draft says it was seen as, in mat millimetres.
     """
 
     table: Table
@@ -62,6 +65,7 @@ class Capture:
     told: str
     recipe: Recipe | None = None
     data: bytes = b""
+    cutouts: tuple[Photo | None, ...] = ()
 
 
 def captured(data: bytes, recipe: Recipe, *, token: Token | None = None) -> Capture:
@@ -117,7 +121,9 @@ def capture_photo(
         tilt=camera.tilt_deg,
         left_out=left_out,
     )
-    return Capture(table=table, backdrop=Backdrop(pixels, origin, _SHOWN_CELL_MM), trace=trace, told=told)
+    cutouts = tuple(cut_out(thing.shape, pixels, origin, _SHOWN_CELL_MM) for thing in trace.things)
+    backdrop = Backdrop(pixels, origin, _SHOWN_CELL_MM)
+    return Capture(table=table, backdrop=backdrop, trace=trace, told=told, cutouts=cutouts)
 
 
 def capture_scan(data: bytes, *, source: str, dpi: float | None = None, token: Token | None = None) -> Capture:
@@ -125,7 +131,7 @@ def capture_scan(data: bytes, *, source: str, dpi: float | None = None, token: T
     picture = open_picture(data, where=source)
     glass = glass_of(picture, dpi=dpi, where=source)
     found = scanned_things(picture, where=source, dpi=dpi, token=token)
-    return _plain(
+    plain = _plain(
         found,
         picture,
         1 / glass.px_per_mm,
@@ -133,6 +139,9 @@ def capture_scan(data: bytes, *, source: str, dpi: float | None = None, token: T
         source,
         tr("Scan, {px_per:.0f} dpi.", px_per=glass.px_per_mm * 25.4),
     )
+    drafts = tuple(with_fields(one, seen=number) for number, one in enumerate(plain.table.drafts))
+    cutouts = tuple(cut_out(one.shape, picture.pixels, (0.0, 0.0), 1 / glass.px_per_mm) for one in found)
+    return replace(plain, table=with_fields(plain.table, drafts=drafts), cutouts=cutouts)
 
 
 def capture_tracing(

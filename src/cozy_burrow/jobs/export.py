@@ -42,13 +42,16 @@ def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], pape
     return replace_set(folder, export_files(project, kinds=kinds, paper=paper), whole_set=_drawing_names(project))
 
 
-def export_apart(project: Project, folder: Path, *, token: Token) -> tuple[int, tuple[str, ...]]:
-    """Write everything as a piece of work that another process does; return the number of files, and what to tell.
+def export_apart(
+    project: Project, folder: Path, kinds: tuple[str, ...] = (), *, token: Token
+) -> tuple[int, tuple[str, ...]]:
+    """Write an export as a piece of work that another process does; return the number of files, and what to tell.
 
+    kinds: which; else all that nobody must ask for.
     Papers are made by loops of Python that would hold up whoever waits for the interpreter. Raises as write_export.
     """
     token.step(0.0)
-    return len(write_export(project, folder, kinds=unasked())), print_remarks(project)
+    return len(write_export(project, folder, kinds=kinds or unasked())), print_remarks(project)
 
 
 def print_remarks(project: Project) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Insert, Project
 from cozy_burrow.export.drawing import SheetDrawing, file_stem, sheet_drawings
-from cozy_burrow.export.paper import Paper, papers
+from cozy_burrow.export.paper import Paper, papers, template_papers
 from cozy_burrow.export.templates_pdf import SheetTemplate
 from cozy_burrow.jobs.templates import sheet_templates
 
@@ -29,12 +29,18 @@ class ExportedInsert(Frozen):
 
 
 class ExportJob(Frozen):
-    """What writers are given."""
+    """What writers are given. paper: by its name, or as it lies in a printer."""
 
-    def __init__(self, project: Project, paper: str) -> None:
+    def __init__(self, project: Project, paper: str | Paper) -> None:
         self.project = project
-        self.paper: Paper = papers()[paper]
+        self.template_paper: Paper = template_papers()[paper] if isinstance(paper, str) else paper
+        # What is read at the bench fits on a page.
+        self.paper: Paper = papers()["a4"] if self._is_large(self.template_paper) else self.template_paper
         self.stems = stems_of(project)
+
+    @staticmethod
+    def _is_large(paper: Paper) -> bool:
+        return paper.is_roll or paper.height_mm > max(one.height_mm for one in papers().values())
 
     @cached_property
     def inserts(self) -> tuple[ExportedInsert, ...]:

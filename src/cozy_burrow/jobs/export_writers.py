@@ -4,21 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from cozy_burrow.core.findings.report import findings_of
-from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.model.edits import item_of
-from cozy_burrow.export.bench_pdf import BenchNotes, bench_pdf
 from cozy_burrow.export.dxf import sheet_dxf
-from cozy_burrow.export.job_pdf import job_pdf
-from cozy_burrow.export.labels_pdf import labels_pdf
 from cozy_burrow.export.layout_json import layout_json
 from cozy_burrow.export.svg import sheet_svg
-from cozy_burrow.export.templates_pdf import templates_pdf
 from cozy_burrow.jobs.export_job import ExportJob
 from cozy_burrow.jobs.export_tables import cuts_csv, items_csv
 from cozy_burrow.jobs.insert_pictures import as_png, insert_picture, lettered
-from cozy_burrow.jobs.job_sheet import job_pages
-from cozy_burrow.jobs.templates import cutting_words
+from cozy_burrow.jobs.papers import PAPERS
 
 Files = Iterator[tuple[str, bytes]]
 WRITERS: dict[str, Callable[[ExportJob], Files]] = {}  # by the word that asks for them, in the order that help says
@@ -45,14 +38,7 @@ def writes(
 @writes("pdf")
 def papers_of(job: ExportJob) -> Files:
     """Yield the templates at 1:1, the bench plan, and the job sheet for the customer."""
-    project = job.project
-    stops = tuple(finding_text(project, one) for one in findings_of(project) if one.severity == "stop")
-    notes = BenchNotes(title=project.title, open_findings=stops, cutting=cutting_words(project))
-    yield "templates.pdf", templates_pdf(job.templates, paper=job.paper, units=project.units)
-    yield "bench.pdf", bench_pdf(job.templates, notes, paper=job.paper, units=project.units)
-    pages = job_pages(job)
-    if pages:
-        yield "job.pdf", job_pdf(pages, paper=job.paper)
+    yield from _papers(job, "templates", "bench", "job")
 
 
 @writes("svg", a_sheet_each=True)
@@ -89,13 +75,14 @@ def tables_of(job: ExportJob) -> Files:
 @writes("labels")
 def labels_of(job: ExportJob) -> Files:
     """Yield a label for everything that has a place."""
-    labels: list[tuple[str, str]] = []
-    for one in job.inserts:
-        for lying in one.insert.placements:
-            item = item_of(job.project, lying.item_id)
-            second = " · ".join(filter(None, (one.insert.name, item.group, item.notes)))
-            labels.append((one.names[lying.id], second))
-    yield "labels.pdf", labels_pdf(labels, paper=job.paper)
+    yield from _papers(job, "labels")
+
+
+def _papers(job: ExportJob, *kinds: str) -> Files:
+    for kind in kinds:
+        data = PAPERS[kind][1](job)
+        if data is not None:
+            yield f"{kind}.pdf", data
 
 
 @writes("png", when_asked=True)

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import io
-import tomllib
-from functools import cache
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from cozy_burrow.assets.read import asset
-from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.naming import NameTag, names_on
-from cozy_burrow.core.relief.finish import Look, rgb
+from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Token
+from cozy_burrow.core.relief.finish import daylight
 from cozy_burrow.core.relief.picture import bands_of, picture_corner
 
 if TYPE_CHECKING:
@@ -24,16 +26,6 @@ _MM_PER_INCH = 25.4
 _LETTERS_MM = 3.4  # as high as they are printed
 _HALO_SHARE = 0.14  # of their height, round them
 _INK, _HALO = (255, 252, 245, 255), (42, 36, 29, 215)
-
-
-@cache
-def daylight() -> Look:
-    """Return the colours that foam and container have in the window by day."""
-    theme = tomllib.loads(asset("themes", "light.toml").read_text(encoding="utf-8"))
-    foam, contrast, rim, floor = (
-        rgb(theme[name]) for name in ("relief_foam", "foam_contrast", "relief_rim", "relief_floor")
-    )
-    return Look(foam=foam, contrast=contrast, rim=rim, floor=floor)
 
 
 def insert_picture(ground: Ground, *, filled: bool = True, dpi: int = DPI) -> Image:
@@ -59,6 +51,18 @@ def lettered(picture: Image, ground: Ground, names: dict[str, str], *, dpi: int 
         if tag.leader is not None:
             _join(found, [((x - left) * scale, (y - top) * scale) for x, y in tag.leader], halo)
     return found
+
+
+def picture_apart(project: Project, insert_id: str, filled: bool, named: bool, dpi: int, *, token: Token) -> bytes:
+    """Return a picture of an insert as PNG, as a piece of work that another process may do."""
+    token.step(0.0)
+    insert = insert_of(project, insert_id)
+    ground = ground_of(project, insert)
+    picture = insert_picture(ground, filled=filled, dpi=dpi)
+    if named:
+        names = {one.id: placement_name(project, one.id) for one in insert.placements}
+        picture = lettered(picture, ground, names, dpi=dpi)
+    return as_png(picture, dpi=dpi)
 
 
 def as_png(picture: Image, *, dpi: int = DPI) -> bytes:

@@ -17,6 +17,7 @@ from cozy_burrow.core.tongue import tr
 
 _REMEDY = tr("open the recovery copy or an older save")
 _MOST_SPARE = 50
+_MOST_PX_PER_MM, _MOST_PHOTO_BYTES = 1000.0, 2_000_000
 
 
 def check_sound(project: Project, *, where: str) -> Project:
@@ -78,6 +79,11 @@ def _check_item(item: Item) -> None:
     checked(Item, "quantity", item.quantity, where=tr("{where}, quantity", where=where), unit="")
     if item.mass_g is not None:
         checked(Item, "mass_g", item.mass_g, where=tr("{where}, mass_g", where=where), unit=" g")
+    photo = item.photo
+    if photo is not None:
+        _finite(where, photo.left_mm, photo.top_mm)
+        if not 0.0 < photo.px_per_mm <= _MOST_PX_PER_MM or len(photo.jpeg) > _MOST_PHOTO_BYTES:
+            raise UnusableInput(tr("its photo has no size that a photo can have"), where=where, remedy=_REMEDY)
     for zone in item.zones:
         _check_outline(zone.region, where)
         _finite(where, zone.under_mm, zone.top_mm, zone.under_end_mm, zone.top_end_mm)

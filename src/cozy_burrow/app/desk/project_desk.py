@@ -254,21 +254,27 @@ class ProjectDesk(QObject):
         if folder:
             self.export_to(Path(folder))
 
-    def export_to(self, folder: Path) -> None:
-        """Write everything into a folder, in another process."""
+    def ask_pictures(self) -> None:
+        """Ask for a folder and write pictures of all inserts into it."""
+        folder = QFileDialog.getExistingDirectory(self._window, tr("Where should the pictures go?"))
+        if folder:
+            self.export_to(Path(folder), ("png",))
+
+    def export_to(self, folder: Path, kinds: tuple[str, ...] = ()) -> None:
+        """Write an export into a folder, in another process; kinds: all that nobody must ask for."""
         from cozy_burrow.jobs.apart import run_apart
         from cozy_burrow.jobs.export import export_apart
 
         project = self.workspace.project
 
         def write(token: Token) -> str:
-            count, remarks = run_apart(export_apart, project, folder, token=token)
+            count, remarks = run_apart(export_apart, project, folder, kinds, token=token)
             return ". ".join((tr("{count} files written to {folder}", count=count, folder=folder), *remarks))
 
         task = Task(write, self, elsewhere=True)
         task.done.connect(self.workspace.said.emit)
         task.failed.connect(self._hear_export_failure)
-        self.workspace.said.emit(tr("Writing templates and papers…"))
+        self.workspace.said.emit(tr("Drawing the pictures…") if kinds else tr("Writing templates and papers…"))
         task.begin()
 
     def _hear_export_failure(self, error: Exception) -> None:

@@ -33,13 +33,14 @@ class Retouching(QObject):
 
     def send(self) -> bool:
         """Put every thing on the bench into the kit, as one step of undo, and close the bench; False where it can't."""
-        from cozy_burrow.core.capture.retouch.draft import kit_item
+        from cozy_burrow.jobs.item_photo import kit_item_with_photo
 
-        if not self._session.is_open:
+        capture = self._session.capture
+        if capture is None:
             return False
         workspace = self._workspace
         try:
-            items = [kit_item(draft) for draft in self._session.table.drafts]
+            items = [kit_item_with_photo(draft, capture) for draft in self._session.table.drafts]
             project = add_items(workspace.project, items)
         except UnusableInput as error:
             workspace.refused.emit(error.sentence())

@@ -28,6 +28,7 @@ PLAN_NAMES = Declared("look/names", str, "yes", "Whether the items' names stand 
 LANGUAGE = Declared("look/language", str, "", "Language of the window; empty: the system's.")
 TYPE_SCALE = Declared("look/type_scale", float, 1.0, "Size of all text and controls, 1 to 2.")
 RECENT = Declared("project/recent", list, [], "The projects opened last, newest first.")
+HINTS = Declared("look/hints", list, [], "The hints for a first use that were followed.")
 PAPER = Declared("mat/paper", str, "a4", "Paper that the reference mat is printed on.")
 SCALE_ACROSS = Declared("mat/scale_across", str, "", "Measured length of the mat's printed scale at the top.")
 SCALE_DOWN = Declared("mat/scale_down", str, "", "Measured length of the mat's printed scale at the left.")

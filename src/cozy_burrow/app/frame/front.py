@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from cozy_burrow.app.desk.settings import Settings
     from cozy_burrow.app.desk.workspace import Workspace
     from cozy_burrow.app.frame.screen import Screen
+    from cozy_burrow.app.look.theme.theme import ThemeName
     from cozy_burrow.app.scene.plan_view import PlanView
     from cozy_burrow.app.section.section_view import SectionView
     from cozy_burrow.core.model.stages import Stage
@@ -55,6 +56,7 @@ class Front(Undoes, Protocol):
     section: SectionView
     checks: CheckList
     settings: Settings
+    theme_name: ThemeName
     type_scale: float
 
     @property
@@ -91,6 +93,9 @@ class Front(Undoes, Protocol):
 
     def flip_theme(self) -> None:
         """Turn from light to dark or back."""
+
+    def set_theme(self, name: ThemeName) -> None:
+        """Turn to other colours."""
 
     def close(self) -> bool:
         """Close it."""

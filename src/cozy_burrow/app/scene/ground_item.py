@@ -25,7 +25,7 @@ from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.stamps import Stamp, Stamps, hair
 from cozy_burrow.app.scene.tool_painting import paint_tool
 from cozy_burrow.core.container.blank import inside_polygon
-from cozy_burrow.core.ground.ground import Cutout, Ground
+from cozy_burrow.core.ground.ground import Cutout, Ground, peeled
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Item, Placement
 
@@ -107,13 +107,17 @@ class GroundItem(QGraphicsItem):
 
     def _paint_lit(self, painter: QPainter, ground: Ground, exposed: QRectF) -> bool:
         """Paint the lit picture, or in a drag what it is made of; False where there is none."""
-        if self._lit is None or self.only_layer is not None:
+        if self._lit is None:
             return False
-        if not self.is_hurried:
-            found = self._lit.paint(painter, ground, self.tool_alpha)
+        if self.only_layer is not None:
+            found = not self.is_hurried and self._lit.paint(painter, peeled(ground, self.only_layer), 0.0, like=True)
             if found:
                 self._paint_obstacles(painter, ground)
             return found
+        if not self.is_hurried and self._lit.paint(painter, ground, self.tool_alpha):
+            self._paint_obstacles(painter, ground)
+            return True
+        # Under a hand, or until the picture is there: what lay as it is lit, moved to where it lies now.
         apart = self._lit.paint_carried(painter, ground, exposed)
         if apart is None:
             return False
@@ -256,7 +260,7 @@ class GroundItem(QGraphicsItem):
         theme = self._theme
         floor = ground.layers[number] if number < len(ground.layers) else None
         if floor is not None and floor.contrast:
-            colour = theme.colour("foam_contrast")
+            colour = theme.foam(floor.colour, "foam_contrast")
         else:
             colour = theme.depth((number - 1) / max(1, len(ground.layers) - 1))
         reached = [one.areas[number - 1] for one in cutouts if len(one.areas) >= number]

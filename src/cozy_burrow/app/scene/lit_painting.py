@@ -27,13 +27,13 @@ class LitPainting(QObject):
         self._later.setSingleShot(True)
         self._later.timeout.connect(self._prepare)
 
-    def paint(self, painter: QPainter, ground: Ground, solid: float) -> bool:
-        """Paint a ground at rest; False where there is no picture of it yet."""
-        self._carried = None
+    def paint(self, painter: QPainter, ground: Ground, solid: float, *, like: bool = False) -> bool:
+        """Paint a ground at rest; False where there is no picture of it yet. like: till then, another one will do."""
         sharp = _sharp(painter)
-        shown = self._relief.shown(ground, painter.transform().m11() * sharp, solid)
+        shown = self._relief.shown(ground, painter.transform().m11() * sharp, solid, like=like)
         if shown is None:
             return False
+        self._carried = None
         _put(painter, shown.pixmap, shown.place, sharp)
         if self._ready is None or self._ready.picture is not shown.picture:
             self._ready = None

@@ -24,6 +24,7 @@ from cozy_burrow.app.scene.lit_painting import LitPainting
 from cozy_burrow.app.scene.name_tags import NameTags
 from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.app.scene.relief import Relief
+from cozy_burrow.app.scene.small_pictures import SmallPictures
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Point
@@ -131,7 +132,7 @@ class PlanView(QGraphicsView):
 
     def wait_for_light(self) -> None:
         """Make the lit picture whenever it is painted, however long that takes: for a picture of the window."""
-        self._relief.at_once = self._tags.at_once = True
+        self._relief.at_once = self._tags.at_once = SmallPictures.at_once = True
 
     def look_lit(self, lit: bool) -> None:
         """Look at the plan as at a picture, or as at a drawing with thin lines."""

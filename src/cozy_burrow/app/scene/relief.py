@@ -18,7 +18,7 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.light import Pixels
-from cozy_burrow.core.relief.picture import Picture, can_be_mended, picture_of, repainted
+from cozy_burrow.core.relief.picture import Picture, can_be_mended, mends_quickly, picture_of, repainted
 from cozy_burrow.core.relief.sprite import bare_ground
 
 _SOLID = 0.9  # as solid as that, what lies under a thing is not seen
@@ -49,6 +49,7 @@ class Relief(QObject):
         self._shown: Shown | None = None
         self._task: Task | None = None
         self._asked: tuple[Ground, float, tuple[str, ...]] | None = None
+        self._asked_for: Ground | None = None
         self._is_rough = False  # made in a hurry, or mended: true to a shade or two
 
     def set_theme(self, theme: Theme) -> None:
@@ -57,11 +58,13 @@ class Relief(QObject):
         self._made, self._shown = {}, None
         self._stop()
 
-    def shown(self, ground: Ground, px_per_mm: float, solid: float) -> Shown | None:
+    def shown(self, ground: Ground, px_per_mm: float, solid: float, *, like: bool = False) -> Shown | None:
         """Return a picture of a ground; of this scale, or while that is made an older one; None where there is none.
 
-        solid: how much of the things is seen, 0 to 1; of the rest, the empty places.
+        solid: how much of the things is seen, 0 to 1; of the rest, the empty places. like: till then, one of another
+        ground in the same container will do.
         """
+        self._asked_for = ground
         scale = round(min(px_per_mm, _most_per_mm(ground)), 5)
         known = self._shown
         if known is not None and known.picture.ground is ground and known.solid == solid and _scale(known) == scale:
@@ -70,7 +73,8 @@ class Relief(QObject):
         if not self._has(wanted, ground, scale):
             self._begin(ground, scale, wanted)
             if not (self.at_once and self._has(wanted, ground, scale)):
-                return known if known is not None and known.picture.ground is ground else None
+                serves = known is not None and (known.picture.ground is ground or (like and _alike(known, ground)))
+                return known if serves else None
         self._shown = _shown([self._made[name] for name in wanted], solid)
         return self._shown
 
@@ -81,7 +85,10 @@ class Relief(QObject):
 
     def is_true_of(self, ground: Ground) -> bool:
         """Whether what was last shown is the finished picture of a ground."""
-        return self._task is None and self._shown is not None and self._shown.picture.ground is ground
+        shown = self._shown
+        if self._task is not None or shown is None or self._asked_for is None:
+            return False
+        return shown.picture.ground is self._asked_for and self._asked_for.insert is ground.insert
 
     @property
     def now(self) -> Shown | None:
@@ -94,7 +101,9 @@ class Relief(QObject):
     def _mend(self, name: str, ground: Ground, scale: float) -> bool:
         """Bring a picture up to date where only a part of it must be made anew; False where it must be made whole."""
         made = self._made.get(name)
-        if made is None or made.grid.px_per_mm != scale or not can_be_mended(made, ground):
+        if made is None or made.grid.px_per_mm != scale:
+            return False
+        if not (can_be_mended(made, ground) if self.at_once else mends_quickly(made, ground)):
             return False
         if made.ground is not ground:
             self._made[name] = repainted(made, ground, soon=True)
@@ -185,6 +194,10 @@ def _shown(pictures: list[Picture], solid: float) -> Shown:
         first = Picture(first.grid, mixed, first.ground, first.look, True)
     left, top, right, bottom = first.grid.bounds
     return Shown(picture_from(first.pixels), QRectF(left, top, right - left, bottom - top), first, solid)
+
+
+def _alike(shown: Shown, ground: Ground) -> bool:
+    return can_be_mended(shown.picture, ground)
 
 
 def _scale(shown: Shown) -> float:

@@ -25,16 +25,22 @@ def paint_tool(painter: QPainter, item: Item, theme: Theme, *, alpha: float = 1.
         plain = theme.colour("tool" if share > 0.5 else "tool_deep", alpha)
         colour = colour_of(item, number) if worn else plain
         painter.fillPath(area_path(polygon_of(zone.region)), colour)
-    pen = QPen(theme.colour("tool_line"), 1.6)
-    pen.setCosmetic(True)
-    painter.setPen(pen)
-    painter.drawPath(area_path(polygon_of(item.outline)))
+    outline_tool(painter, item, theme.colour("tool_line"))
     if len(item.zones) > 1:
         pen = QPen(theme.colour("tool_line", 0.55), 1.0)
         pen.setCosmetic(True)
         painter.setPen(pen)
         for zone in item.zones:
             painter.drawPath(area_path(polygon_of(zone.region)))
+
+
+def outline_tool(painter: QPainter, item: Item, colour: QColor) -> None:
+    """Draw the edge of an item seen from above, in its own coordinates."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    pen = QPen(colour, 1.2)
+    pen.setCosmetic(True)
+    painter.setPen(pen)
+    painter.drawPath(area_path(polygon_of(item.outline)))
 
 
 def colour_of(item: Item, part: int) -> QColor:

@@ -204,7 +204,9 @@ class SectionPainter:
         mine = [layer for layer in cut.layers if layer.sheet == sheet]
         for layer in mine:
             role = "foam_contrast" if layer.contrast else ("strata_a" if layer.number % 2 else "strata_b")
-            painter.fillRect(frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm), theme.colour(role))
+            painter.fillRect(
+                frame.rect(span[0], layer.top_mm, span[1], layer.bottom_mm), theme.foam(layer.colour, role)
+            )
         cut_in, cut_up = cut.lower_edges[sheet - 1]
         if cut_in > 0:
             painter.setPen(Qt.PenStyle.NoPen)

@@ -6,9 +6,10 @@ from importlib import import_module
 from importlib.util import find_spec
 
 from cozy_burrow.app.frame.command import Command
-from cozy_burrow.app.frame.front import some_selected
+from cozy_burrow.app.frame.front import Front, some_selected
 from cozy_burrow.app.frame.screen import folder_of
 from cozy_burrow.app.section import line
+from cozy_burrow.app.shell import giving
 from cozy_burrow.app.shell.next_start import step_language, step_type_scale
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
@@ -34,6 +35,10 @@ def _add_start(number: int, start: str) -> Command:
     )
 
 
+def _flip_contrast(front: Front) -> None:
+    front.set_theme("light" if front.theme_name == "contrast" else "contrast")
+
+
 def _of(stage: Stage) -> tuple[Command, ...]:
     """Return the commands that a stage's folder names, if it names any."""
     name = f"{folder_of(stage)}.commands"
@@ -54,6 +59,15 @@ COMMANDS: tuple[Command, ...] = (
     ),
     Command(
         "project.export", tr("Write templates and papers…"), tr("Project"), lambda w: w.desk.ask_export(), keys="Ctrl+E"
+    ),
+    Command("project.print", tr("Print papers…"), tr("Project"), giving.open_print_card, keys="Ctrl+Shift+E"),
+    Command("project.pictures", tr("Write pictures of all inserts…"), tr("Project"), lambda w: w.desk.ask_pictures()),
+    Command(
+        "project.copy_picture",
+        tr("Copy a picture of this insert"),
+        tr("Project"),
+        giving.copy_picture,
+        keys="Ctrl+Shift+C",
     ),
     Command("project.demo", tr("Open the demo project"), tr("Project"), lambda w: w.desk.open_demo()),
     Command("project.quit", tr("Quit"), tr("Project"), lambda w: w.close(), keys="Ctrl+Q"),
@@ -168,6 +182,7 @@ COMMANDS: tuple[Command, ...] = (
         scope="plan",
     ),
     Command("view.theme", tr("Light or dark"), tr("View"), lambda w: w.flip_theme(), keys="Ctrl+L"),
+    Command("view.contrast", tr("High contrast, or not"), tr("View"), _flip_contrast),
     Command("view.language", tr("Another language of the window"), tr("View"), step_language),
     Command("view.larger", tr("Larger type, up to twice"), tr("View"), step_type_scale, keys="Ctrl+Shift+="),
     Command("help.commands", tr("Find a command"), tr("Help"), lambda w: w.commands.open(), keys="Ctrl+Space"),

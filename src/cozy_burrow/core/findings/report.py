@@ -13,6 +13,7 @@ from cozy_burrow.core.findings.holds import hold_findings, strike_findings
 from cozy_burrow.core.findings.kinds import KINDS, kind
 from cozy_burrow.core.findings.mend_kinds import LAY_IN, LAY_UNDER
 from cozy_burrow.core.findings.seats import seat_findings
+from cozy_burrow.core.findings.showing import showing_findings
 from cozy_burrow.core.findings.sits import sitting_findings
 from cozy_burrow.core.findings.slits import slit_findings
 from cozy_burrow.core.findings.vessels import container_findings, fixing_findings
@@ -23,6 +24,7 @@ from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import placement_id, unplaced
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.relief.emptiness import shown_of
 from cozy_burrow.core.tongue import tr, trn
 
 _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
@@ -35,6 +37,7 @@ _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
     strike_findings,
     sliver_findings,
     slit_findings,
+    showing_findings,
     fixing_findings,
     spare_findings,
 )
@@ -104,6 +107,8 @@ def judging(project: Project, *, first: str = "") -> Iterator[None]:
             sitting_in(ground, key)
             yield
             grip_of(ground, key)
+            yield
+            shown_of(ground, key)
             yield
         for judge in _JUDGES:
             for _ in judge(ground):

@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from cozy_burrow.core.container.bay import Bay, stack_mm
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.materials import colour_called
 from cozy_burrow.core.model.records import Record, Sheet
 from cozy_burrow.core.tongue import tr
 
@@ -18,7 +19,7 @@ class Layer(Record, frozen=True, kw_only=True):
     """One layer: its number in the stack (1 = top), sheet and number in it, top and bottom below the surface.
 
     plain: a whole sheet without layers, cut through; the plug is sliced and put back as a riser. cell_mm: scored
-    into cubes of this size; 0 where it is not.
+    into cubes of this size; 0 where it is not. colour: #rrggbb, where somebody named one.
     """
 
     number: int
@@ -29,6 +30,7 @@ class Layer(Record, frozen=True, kw_only=True):
     contrast: bool
     plain: bool = False
     cell_mm: float = 0.0
+    colour: str = ""
 
 
 def sheet_layers(sheet: Sheet) -> int:
@@ -46,6 +48,7 @@ def layers_of(sheets: tuple[Sheet, ...]) -> tuple[Layer, ...]:
     for number, sheet in enumerate(sheets, start=1):
         count = sheet_layers(sheet)
         for index in range(1, count + 1):
+            contrast = index > count - sheet.contrast_layers
             end = sheet.thickness_mm if index == count else index * sheet.pitch_mm
             found.append(
                 Layer(
@@ -54,9 +57,10 @@ def layers_of(sheets: tuple[Sheet, ...]) -> tuple[Layer, ...]:
                     in_sheet=index,
                     top_mm=top_mm + (index - 1) * sheet.pitch_mm,
                     bottom_mm=top_mm + end,
-                    contrast=index > count - sheet.contrast_layers,
+                    contrast=contrast,
                     plain=sheet.material == "plain",
                     cell_mm=sheet.cell_mm if sheet.material == "cubed" else 0.0,
+                    colour=colour_called(sheet.base_colour if contrast else sheet.colour),
                 )
             )
         top_mm += sheet.thickness_mm

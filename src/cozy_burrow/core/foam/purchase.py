@@ -86,8 +86,16 @@ class Purchase(Frozen):
         return max(0.0, 1.0 - used - self.kept_share)
 
 
+Box = tuple[float, float, float, float]
+
+
 def offcuts(one: CutBoard) -> tuple[tuple[float, float], ...]:
-    """Return the boxes (width, depth) that are left of a board and worth keeping, largest first.
+    """Return the sizes (width, depth) of what is left of a board and worth keeping, largest first."""
+    return tuple((math.floor(x1 - x0), math.floor(y1 - y0)) for x0, y0, x1, y1 in offcut_boxes(one))
+
+
+def offcut_boxes(one: CutBoard) -> tuple[Box, ...]:
+    """Return where the boxes lie that are left of a board and worth keeping, largest first.
 
     Two ways are looked at, the strips right of and below all blanks; the one with the larger box is told.
     """
@@ -99,19 +107,23 @@ def offcuts(one: CutBoard) -> tuple[tuple[float, float], ...]:
         ((left, low, right, bottom), (far, top, right, low)),
     )
     boxes = [[_on_the_board(one.outline, strip) for strip in way] for way in ways]
-    best = max(boxes, key=lambda pair: max(w * h for w, h in pair))
-    kept = [pair for pair in best if min(pair) >= LEAST_OFFCUT_MM]
-    return tuple(sorted(((math.floor(w), math.floor(h)) for w, h in kept), key=lambda pair: -pair[0] * pair[1]))
+    best = max(boxes, key=lambda pair: max(_sides(each)[0] * _sides(each)[1] for each in pair))
+    kept = [each for each in best if min(_sides(each)) >= LEAST_OFFCUT_MM]
+    return tuple(sorted(kept, key=lambda each: -math.floor(_sides(each)[0]) * math.floor(_sides(each)[1])))
 
 
-def _on_the_board(outline: Polygon, strip: tuple[float, float, float, float]) -> tuple[float, float]:
-    """Return width and depth of a strip taken in until it lies on the board as it is: leaning or hollow edges cost."""
+def _sides(one: Box) -> tuple[float, float]:
+    return one[2] - one[0], one[3] - one[1]
+
+
+def _on_the_board(outline: Polygon, strip: Box) -> Box:
+    """Return a strip taken in until it lies on the board as it is: leaning or hollow edges cost."""
     x0, y0, x1, y1 = strip
     board = outline.buffer(1e-4)
     for step in range(round(LEAST_OFFCUT_MM)):
-        wide, deep = x1 - x0 - 2 * step, y1 - y0 - 2 * step
-        if wide <= 0 or deep <= 0:
+        if x1 - x0 <= 2 * step or y1 - y0 <= 2 * step:
             break
-        if board.covers(box(x0 + step, y0 + step, x1 - step, y1 - step)):
-            return wide, deep
-    return 0.0, 0.0
+        inner = (x0 + step, y0 + step, x1 - step, y1 - step)
+        if board.covers(box(*inner)):
+            return inner
+    return x0, y0, x0, y0

@@ -95,6 +95,30 @@ class Ground(Frozen):
         return tuple(pull for pull in self.pulls if placement_id in pull.reaches)
 
 
+class Peeled(Ground):
+    """A ground as it is on the bench once so many layers are peeled: foam, and no things in it yet."""
+
+    def __init__(self, whole: Ground, layers: int) -> None:
+        super().__init__(whole.insert, whole.rules, whole.bay, whole.layers, {}, ())
+        self._whole, self._peeled = whole, layers
+
+    @cached_property
+    def cutouts(self) -> tuple[Cutout, ...]:
+        """What is taken out down to there; the very cutout where all of it is."""
+        if self._peeled == 0:
+            return ()
+        return tuple(
+            one if len(one.areas) <= self._peeled else Cutout(one.kind, one.name, one.owners, one.areas[: self._peeled])
+            for one in self._whole.cutouts
+        )
+
+
+@memo(rows=64)
+def peeled(ground: Ground, layers: int) -> Ground:
+    """Return a ground as it is once so many layers of it, from the top, are peeled."""
+    return Peeled(ground, layers)
+
+
 _UNDER_SLACK_MM = 0.5
 
 

@@ -81,11 +81,21 @@ class Provenance(Record, frozen=True, kw_only=True):
     uncertainty_mm: float = 0.5
 
 
+class Photo(Record, frozen=True, kw_only=True):
+    """The cut-out of an item's photo in its own coordinates, light taken out. jpeg: its bytes; from (left, top) on."""
+
+    jpeg: bytes
+    left_mm: float
+    top_mm: float
+    px_per_mm: float
+
+
 class Item(Record, frozen=True, kw_only=True):
     """One kind of thing that goes in, `quantity` times. Its coordinates are centred on the outline's bounds.
 
     fit: how tightly its pocket holds it; None: by the rules. held_by: what fingers find on it without any pull, a hook
     or a hollow handle. material, colour: of its parts in their order, parted by a slash; what is not said is guessed.
+    photo: what it looks like from above.
     """
 
     id: str
@@ -103,6 +113,7 @@ class Item(Record, frozen=True, kw_only=True):
     held_by: HeldBy | None = None
     material: str = ""
     colour: str = ""
+    photo: Photo | None = None
 
     @property
     def thickness_mm(self) -> float:

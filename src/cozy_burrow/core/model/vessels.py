@@ -105,7 +105,8 @@ class Sheet(Record, frozen=True, kw_only=True):
     """One board of foam in an insert: thickness as measured, pitch of its layers, layers of another colour at its base.
 
     cubed: scored into cells of `cell_mm`. plain: no layers, cut right through; the pitch is then the thickness.
-    board_id: the board of the price list that it comes from.
+    board_id: the board of the price list that it comes from. colour, base_colour: as `materials` has them, of the
+    foam and of the layers of another colour; empty where nobody said.
     """
 
     name: str = ""
@@ -116,6 +117,8 @@ class Sheet(Record, frozen=True, kw_only=True):
     cell_mm: float = 0.0
     density_kg_m3: float = 30.0
     board_id: str = ""
+    colour: str = ""
+    base_colour: str = ""
 
 
 class Board(Record, frozen=True, kw_only=True):

@@ -18,17 +18,18 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import stack_mm
 from cozy_burrow.core.container.blank import inside_polygon
-from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.settling import Pose
+from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.memo import Frozen
-from cozy_burrow.core.model.records import Placement
+from cozy_burrow.core.model.records import Item, Placement
 from cozy_burrow.core.progress import make_way
-from cozy_burrow.core.relief.finish import FOAM_GRAIN, Finish, Look, finish_of
+from cozy_burrow.core.relief.finish import FOAM_GRAIN, Finish, Look, finish_of, rgb
 from cozy_burrow.core.relief.grid import Grid, Mask, Window, covered
+from cozy_burrow.core.relief.photo import Texture, texture_of
 from cozy_burrow.core.relief.tops import top_at
 
 RIM_MM = 9.0  # breadth of the container's wall in the picture
@@ -42,10 +43,11 @@ OUTSIDE, RIM, FLOOR, FOAM, CONTRAST = range(5)
 class Field(Frozen):
     """Heights (rows, columns) in mm over a grid, grain (-1 to 1) of the same shape, owners and their finishes.
 
-    sharp: rows and columns of owners to one of the grid.
+    sharp: rows and columns of owners to one of the grid. texture: colours from photos (rows, columns, 3) and where
+    they lie; None where there are none.
     """
 
-    __slots__ = ("finishes", "grain", "grid", "height_mm", "owner", "sharp")
+    __slots__ = ("finishes", "grain", "grid", "height_mm", "owner", "sharp", "texture")
 
     def __init__(
         self,
@@ -55,9 +57,26 @@ class Field(Frozen):
         grain: NDArray[np.float32],
         finishes: tuple[Finish, ...],
         sharp: int = 1,
+        texture: tuple[NDArray[np.uint8], Mask] | None = None,
     ) -> None:
         self.grid, self.height_mm, self.owner, self.grain, self.finishes = grid, height_mm, owner, grain, finishes
-        self.sharp = sharp
+        self.sharp, self.texture = sharp, texture
+
+    def cut(self, part: Window) -> Field:
+        """Return the same field of some of its pixels only."""
+        rows, columns = part
+        finer = tuple(slice(one.start * self.sharp, one.stop * self.sharp) for one in part)
+        texture = None if self.texture is None else (self.texture[0][part], self.texture[1][part])
+        grid = Grid(
+            left_mm=self.grid.left_mm + columns.start / self.grid.px_per_mm,
+            top_mm=self.grid.top_mm + rows.start / self.grid.px_per_mm,
+            px_per_mm=self.grid.px_per_mm,
+            columns=columns.stop - columns.start,
+            rows=rows.stop - rows.start,
+        )
+        return Field(
+            grid, self.height_mm[part], self.owner[finer], self.grain[part], self.finishes, self.sharp, texture
+        )
 
 
 def field_of(
@@ -68,7 +87,7 @@ def field_of(
     filled: with its things; else as the empty places will look. soon: somebody waits: a thing whose rest is not worked
     out yet stands as it was seated. sharp: how much finer owners are told, a power of two.
     """
-    build = _Build(ground, grid, look, sharp)
+    build = _InsertBuild(ground, grid, look, sharp)
     build.container()
     build.foam()
     if filled:
@@ -76,59 +95,29 @@ def field_of(
         for key, pocket in ground.pockets.items():
             known = not soon or sitting_in.knows(ground, key)
             pose = sitting_in(ground, key).pose if known else Pose(datum_mm=pocket.seating.datum_mm)
-            build.thing(pocket, placements[key], pose)
+            build.thing(pocket.item, placements[key], pose)
+    return build.done()
+
+
+def field_of_item(item: Item, grid: Grid, *, sharp: int = 1) -> Field:
+    """Return the height field of an item by itself, in its own coordinates, its lowest point at 0."""
+    build = _Build(grid, sharp, 0.0, [Finish(colour=(0, 0, 0))])
+    lowest = min(zone.lowest_mm for zone in item.zones)
+    build.thing(item, Placement(id="", item_id=item.id, copy=1, x_mm=0.0, y_mm=0.0), Pose(datum_mm=lowest))
     return build.done()
 
 
 class _Build:
     """Everything is built in the fineness of the owners; grain, which light alone asks for, in that of the grid."""
 
-    def __init__(self, ground: Ground, grid: Grid, look: Look, sharp: int) -> None:
-        self._ground, self._whole, self._sharp = ground, grid, sharp
+    def __init__(self, grid: Grid, sharp: int, low_mm: float, finishes: list[Finish]) -> None:
+        self._whole, self._sharp = grid, sharp
         self._grid = grid.finer(sharp)
-        low = -stack_mm(ground.insert.sheets)
-        self._height: Heights = np.full(self._grid.shape, low, dtype=np.float32)
+        self._height: Heights = np.full(self._grid.shape, low_mm, dtype=np.float32)
         self._owner: NDArray[np.int16] = np.full(self._grid.shape, OUTSIDE, dtype=np.int16)
         self._grain: NDArray[np.float32] = np.zeros(grid.shape, dtype=np.float32)
-        self._finishes = [
-            Finish(colour=look.rim),  # nobody looks at what is outside
-            Finish(colour=look.rim, grain="wood", grain_share=0.08),
-            Finish(colour=look.floor),
-            Finish(colour=look.foam, grain="foam", grain_share=FOAM_GRAIN),
-            Finish(colour=look.contrast, grain="foam", grain_share=FOAM_GRAIN),
-        ]
-
-    def container(self) -> None:
-        """Put the wall round the foam, and the floor under it."""
-        bay = self._ground.bay
-        inside = inside_polygon(bay.container)
-        rim_mm = min(RIM_HIGH_MM, bay.container.height_mm - bay.top_mm)
-        wall = inside.buffer(RIM_MM, join_style="round")
-        self._fill(wall, RIM, max(-stack_mm(bay.sheets) + 1.0, rim_mm))
-        self._fill(inside, FLOOR, -stack_mm(bay.sheets))
-
-    def foam(self) -> None:
-        """Lay the foam in and take out of every layer what is cut from it."""
-        ground = self._ground
-        self._fill(ground.blank, FOAM, 0.0)
-        self._lay_grain()
-        for cutout in ground.cutouts:
-            make_way()
-            for number, area in enumerate(cutout.areas, start=1):
-                # Where the next layer takes the very same away, this one is not seen.
-                if number < len(cutout.areas) and cutout.areas[number] is area:
-                    continue
-                found = covered(area, self._grid)
-                if found is not None:
-                    self._dig(found[0], found[1], number)
-
-    def _dig(self, window: Window, mask: NDArray[np.bool_], number: int) -> None:
-        layers = self._ground.layers
-        height, owner = self._height[window], self._owner[window]
-        deeper = mask & (height > -layers[number - 1].bottom_mm) & (owner != RIM)
-        np.copyto(height, np.float32(-layers[number - 1].bottom_mm), where=deeper)
-        seen = FLOOR if number == len(layers) else CONTRAST if layers[number].contrast else FOAM
-        np.copyto(owner, np.int16(seen), where=deeper)
+        self._finishes = finishes
+        self._texture: tuple[NDArray[np.uint8], Mask] | None = None  # made once there is a photo
 
     def _fill(self, area: BaseGeometry, owner: int, height_mm: float) -> None:
         found = covered(area, self._grid)
@@ -137,17 +126,9 @@ class _Build:
             np.copyto(self._height[window], np.float32(height_mm), where=mask)
             np.copyto(self._owner[window], np.int16(owner), where=mask)
 
-    def _lay_grain(self) -> None:
-        """Lay the noise of foam over everything, always the same at the same place of the plan."""
-        row, column = self._grid.first
-        begun = np.roll(_noise(), (-row % _TILE, -column % _TILE), axis=(0, 1))[:: self._sharp, :: self._sharp]
-        times = [-(-count // (_TILE // self._sharp)) for count in self._whole.shape]
-        self._grain = np.tile(begun, times)[: self._whole.rows, : self._whole.columns]
-
-    def thing(self, pocket: Pocket, placement: Placement, pose: Pose) -> None:
-        """Put a thing into its pocket as it comes to rest there."""
+    def thing(self, item: Item, placement: Placement, pose: Pose) -> None:
+        """Put a thing where it lies, as it comes to rest there."""
         make_way()
-        item = pocket.item
         for number, zone in enumerate(item.zones):
             region = placed(
                 polygon_of(zone.region), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg
@@ -167,22 +148,39 @@ class _Build:
             finish = finish_of(item, number, placement.id)
             self._height[window][mask] = top
             self._owner[window][mask] = len(self._finishes)
-            if finish.grain_share > 0:  # else nobody looks at what lies there
-                self._lay_grain_of(finish, x, y, _axis_deg(zone.axis), window, mask)
             self._finishes.append(finish)
+            shown = texture_of(item.photo, self._whole.px_per_mm) if item.photo is not None else None
+            if shown is None and finish.grain_share <= 0 and self._texture is None:
+                continue  # nobody looks at what lies there
+            place, there, asked = self._pixels_of(window, mask)
+            x, y = x[asked], y[asked]
+            if shown is not None or self._texture is not None:
+                self._lay_texture(shown, x, y, place, there)
+            if shown is None and finish.grain_share > 0:
+                self._grain[place][there] = grain_at(finish.grain, x, y, _axis_deg(zone.axis))
+            elif shown is not None:
+                self._grain[place][there] = 0.0  # a photo has its own
 
-    def _lay_grain_of(self, finish: Finish, x: Values, y: Values, axis_deg: float, window: Window, mask: Mask) -> None:
-        """Lay a thing's grain over the pixels of a mask, which are at x and y of its own."""
+    def _pixels_of(self, window: Window, mask: Mask) -> tuple[Window, Mask, Mask]:
+        """Return the grid's pixels of a mask of owners: their window, which of it, and which of the mask's points."""
         sharp = self._sharp
         first = tuple(-one.start % sharp for one in window)
         every = (slice(first[0], None, sharp), slice(first[1], None, sharp))
         asked = np.zeros(mask.shape, dtype=bool)
         asked[every] = True
-        asked = asked[mask]
-        rows, columns = (slice(-(-one.start // sharp), None) for one in window)
         there = mask[every]
-        place = self._grain[rows, columns][: there.shape[0], : there.shape[1]]
-        place[there] = grain_at(finish.grain, x[asked], y[asked], axis_deg)
+        row, column = (-(-one.start // sharp) for one in window)
+        place = (slice(row, row + there.shape[0]), slice(column, column + there.shape[1]))
+        return place, there, asked[mask]
+
+    def _lay_texture(self, shown: Texture | None, x: Values, y: Values, place: Window, there: Mask) -> None:
+        """Lay a thing's photo over its pixels, at x and y of its own; without one, take off what lay there."""
+        if self._texture is None:
+            self._texture = np.zeros((*self._whole.shape, 3), dtype=np.uint8), np.zeros(self._whole.shape, dtype=bool)
+        colours, covered_by = self._texture
+        covered_by[place][there] = shown is not None
+        if shown is not None:
+            colours[place][there] = shown.at(x, y)
 
     def _own_points(self, placement: Placement, window: Window, mask: Mask) -> tuple[Values, Values]:
         """Return the pixels of a mask in the coordinates of a placed item."""
@@ -196,7 +194,74 @@ class _Build:
     def done(self) -> Field:
         """Return the field."""
         height = np.ascontiguousarray(self._height[:: self._sharp, :: self._sharp])
-        return Field(self._whole, height, self._owner, self._grain, tuple(self._finishes), self._sharp)
+        finishes = tuple(self._finishes)
+        return Field(self._whole, height, self._owner, self._grain, finishes, self._sharp, self._texture)
+
+
+class _InsertBuild(_Build):
+    def __init__(self, ground: Ground, grid: Grid, look: Look, sharp: int) -> None:
+        super().__init__(
+            grid,
+            sharp,
+            -stack_mm(ground.insert.sheets),
+            [
+                Finish(colour=look.rim),  # nobody looks at what is outside
+                Finish(colour=look.rim, grain="wood", grain_share=0.08),
+                Finish(colour=look.floor),
+                Finish(colour=look.foam, grain="foam", grain_share=FOAM_GRAIN),
+                Finish(colour=look.contrast, grain="foam", grain_share=FOAM_GRAIN),
+            ],
+        )
+        self._ground = ground
+        self._foams = [self._foam(layer) for layer in ground.layers]
+
+    def _foam(self, layer: Layer) -> int:
+        """Return whose surface a layer's is: that of all foam, or of all of its colour where it has one of its own."""
+        if not layer.colour:
+            return CONTRAST if layer.contrast else FOAM
+        finish = Finish(colour=rgb(layer.colour), grain="foam", grain_share=FOAM_GRAIN)
+        if finish not in self._finishes:
+            self._finishes.append(finish)
+        return self._finishes.index(finish)
+
+    def container(self) -> None:
+        """Put the wall round the foam, and the floor under it."""
+        bay = self._ground.bay
+        inside = inside_polygon(bay.container)
+        rim_mm = min(RIM_HIGH_MM, bay.container.height_mm - bay.top_mm)
+        wall = inside.buffer(RIM_MM, join_style="round")
+        self._fill(wall, RIM, max(-stack_mm(bay.sheets) + 1.0, rim_mm))
+        self._fill(inside, FLOOR, -stack_mm(bay.sheets))
+
+    def foam(self) -> None:
+        """Lay the foam in and take out of every layer what is cut from it."""
+        ground = self._ground
+        self._fill(ground.blank, self._foams[0], 0.0)
+        self._lay_grain()
+        for cutout in ground.cutouts:
+            make_way()
+            for number, area in enumerate(cutout.areas, start=1):
+                # Where the next layer takes the very same away, this one is not seen.
+                if number < len(cutout.areas) and cutout.areas[number] is area:
+                    continue
+                found = covered(area, self._grid)
+                if found is not None:
+                    self._dig(found[0], found[1], number)
+
+    def _dig(self, window: Window, mask: NDArray[np.bool_], number: int) -> None:
+        layers = self._ground.layers
+        height, owner = self._height[window], self._owner[window]
+        deeper = mask & (height > -layers[number - 1].bottom_mm) & (owner != RIM)
+        np.copyto(height, np.float32(-layers[number - 1].bottom_mm), where=deeper)
+        seen = FLOOR if number == len(layers) else self._foams[number]
+        np.copyto(owner, np.int16(seen), where=deeper)
+
+    def _lay_grain(self) -> None:
+        """Lay the noise of foam over everything, always the same at the same place of the plan."""
+        row, column = self._grid.first
+        begun = np.roll(_noise(), (-row % _TILE, -column % _TILE), axis=(0, 1))[:: self._sharp, :: self._sharp]
+        times = [-(-count // (_TILE // self._sharp)) for count in self._whole.shape]
+        self._grain = np.tile(begun, times)[: self._whole.rows, : self._whole.columns]
 
 
 def _axis_deg(axis: tuple[tuple[float, float], tuple[float, float]] | None) -> float:

@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import colorsys
+import tomllib
 import zlib
+from functools import cache
 
+from cozy_burrow.assets.read import asset
 from cozy_burrow.core.model.materials import (
     BLACK_PLASTIC,
+    BRASS,
     CARD,
     MATERIALS,
     PLASTIC,
     STEEL,
+    WOOD,
     Material,
     colour_called,
     said_of,
 )
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Record
+from cozy_burrow.core.relief.photo import mean_colour
 
 Colour = tuple[int, int, int]  # red, green, blue, 0 to 255
 
@@ -23,6 +30,10 @@ Colour = tuple[int, int, int]  # red, green, blue, 0 to 255
 _HANDLES = ("#8f3b2e", "#2f5d7c", "#7a6a2c", "#3f6b4a", "#6a4a78", "#a3622c")
 _THIN_MM = 9.0  # of a tool, and not more: a blade, a shaft, a rule
 FOAM_GRAIN = 0.055
+# Of mean colours in photos: hues in turns, saturation and value as shares.
+_BLACK_VALUE, _BRIGHT_VALUE, _COLOURFUL = 0.24, 0.55, 0.45
+_WOOD_HUE, _WOOD_SATURATION = (0.03, 0.13), (0.28, 0.68)
+_BRASS_HUE = (0.10, 0.16)
 
 
 class Finish(Record, frozen=True, kw_only=True):
@@ -44,6 +55,16 @@ class Look(Record, frozen=True, kw_only=True):
     contrast: Colour
     rim: Colour
     floor: Colour
+
+
+@cache
+def daylight() -> Look:
+    """Return the colours that foam and container have in the window by day, where nobody has named others."""
+    theme = tomllib.loads(asset("themes", "light.toml").read_text(encoding="utf-8"))
+    foam, contrast, rim, floor = (
+        rgb(theme[name]) for name in ("relief_foam", "foam_contrast", "relief_rim", "relief_floor")
+    )
+    return Look(foam=foam, contrast=contrast, rim=rim, floor=floor)
 
 
 def rgb(text: str) -> Colour:
@@ -80,7 +101,30 @@ def _made_of(item: Item, number: int) -> tuple[Material, Colour]:
 
 
 def _guessed(item: Item, number: int) -> tuple[Material, Colour]:
-    """Return what a part is probably made of where nobody has said: by its shape, as tools mostly are.
+    """Return what a part is probably made of where nobody has said: by its photo, else by its shape."""
+    seen = mean_colour(item, number)
+    by_shape = _by_shape(item, number)
+    return by_shape if seen is None else (_by_colour(seen, by_shape[0]), seen)
+
+
+def _by_colour(seen: Colour, by_shape: Material) -> Material:
+    """Return what a part is probably made of by its mean colour and, where that says nothing, its shape.
+
+    Between dull yellow and red, neither pale nor dark, it is wood; colourful, plastic; nearly black, black plastic;
+    grey things are what their shape says, unless that has a colour.
+    """
+    hue, saturation, value = colorsys.rgb_to_hsv(*(share / 255.0 for share in seen))
+    if value < _BLACK_VALUE:
+        return BLACK_PLASTIC
+    if _WOOD_HUE[0] <= hue <= _WOOD_HUE[1] and _WOOD_SATURATION[0] <= saturation <= _WOOD_SATURATION[1]:
+        return WOOD
+    if saturation >= _COLOURFUL:
+        return BRASS if by_shape is STEEL and _BRASS_HUE[0] <= hue <= _BRASS_HUE[1] else PLASTIC
+    return by_shape if by_shape in {STEEL, CARD} else (STEEL if value > _BRIGHT_VALUE else BLACK_PLASTIC)
+
+
+def _by_shape(item: Item, number: int) -> tuple[Material, Colour]:
+    """Return what a part is probably made of, as tools mostly are.
 
     What is thin is steel; the thickest part of several is the handle; a box is card; what is thick is plastic.
     """

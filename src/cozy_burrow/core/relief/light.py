@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.relief.field import OUTSIDE, Field, Heights
+from cozy_burrow.core.relief.grid import Window
 
 Shares = NDArray[np.float32]
 Pixels = NDArray[np.uint8]
@@ -54,19 +55,23 @@ COARSEST = 8  # pixels that are taken together, at most, where what reaches far 
 LOW_DEG = min(sun.high_deg for sun in SUNS)
 
 
-def lit(field: Field) -> Pixels:
+def lit(field: Field, part: Window | None = None) -> Pixels:
     """Return the picture of a field by daylight: (rows, columns, 4), red, green, blue and how much covers the bench.
 
     Colours are averaged over the owners of a pixel, so that edges are smooth; light, which changes slowly but for its
-    edges' own, is worked out once a pixel.
+    edges' own, is worked out once a pixel. part: only these pixels of it; the rest is there to throw its shadow.
     """
-    scale, height, grain = field.grid.px_per_mm, field.height_mm, field.grain
-    owner = np.ascontiguousarray(field.owner[:: field.sharp, :: field.sharp])
-    normal = normals(height, scale)
-    sun = np.array(MIDDLE.towards, dtype=np.float32)
-    facing = np.maximum(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0)
+    scale, height = field.grid.px_per_mm, field.height_mm
     seen = 1.0 - shadow(height, scale, first_row=field.grid.first[0])
     open_, edge = corners(height, scale)
+    normal = normals(height, scale)
+    if part is not None:
+        seen, open_, edge = (one[part] for one in (seen, open_, edge))
+        normal = normal[0][part], normal[1][part], normal[2][part]
+        field = field.cut(part)
+    grain, owner = field.grain, np.ascontiguousarray(field.owner[:: field.sharp, :: field.sharp])
+    sun = np.array(MIDDLE.towards, dtype=np.float32)
+    facing = np.maximum(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0)
     light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + (_KEY / sun[2]) * seen * facing
     light *= 1.0 + _EDGE_SHARE * edge
     share = np.array([one.grain_share for one in field.finishes], dtype=np.float32)
@@ -181,13 +186,30 @@ def _seen(field: Field) -> Pixels:
     colours = np.array([(*one.colour, 255) for one in field.finishes], dtype=np.uint8)
     colours[OUTSIDE, 3] = 0
     if field.sharp == 1:
-        return _looked_up(colours, field.owner)
+        return _textured(_looked_up(colours, field.owner), field)
     columns = field.grid.columns
     seen = np.empty((*field.grid.shape, 4), dtype=np.uint8)
     for first in range(0, field.grid.rows, _STRIP_ROWS):  # all at once they would take ten times the picture
         part = seen[first : first + _STRIP_ROWS]
         owner = field.owner[first * field.sharp : (first + _STRIP_ROWS) * field.sharp]
         part[:] = cv2.resize(_looked_up(colours, owner), (columns, len(part)), interpolation=cv2.INTER_AREA)
+    return _textured(seen, field)
+
+
+def _textured(seen: Pixels, field: Field) -> Pixels:
+    """Return colours with those of photos where one owner has a whole pixel; at edges they are mixed as they were."""
+    if field.texture is None:
+        return seen
+    colours, mask = field.texture
+    rows, columns = np.nonzero(mask)
+    sharp, owner = field.sharp, field.owner
+    first = owner[rows * sharp, columns * sharp]
+    whole = np.ones(len(rows), dtype=bool)
+    for down in range(sharp):
+        for right in range(sharp):
+            whole &= owner[rows * sharp + down, columns * sharp + right] == first
+    rows, columns = rows[whole], columns[whole]
+    seen[rows, columns, :3] = colours[rows, columns]
     return seen
 
 

@@ -28,6 +28,7 @@ _INTO_POCKET_MM = 12.0
 _AT_ONCE_PX = 1_000_000  # of a picture: more is made in bands, or it would take some hundred megabytes
 _BAND_ROWS = 256  # a whole number of COARSEST
 _MOST_SHARE = 0.7  # of the picture: where more has to be looked at, all of it is made anew
+_QUICK_SHARE = 0.3
 
 
 class Picture(Frozen):
@@ -75,7 +76,7 @@ def bands_of(
         band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
         seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_WHOLE_MM))
         field = field_of(ground, seen, look, filled=filled, soon=soon, sharp=sharp)
-        yield lit(field)[band.place_in(seen)]
+        yield lit(field, band.place_in(seen))
 
 
 def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
@@ -86,26 +87,46 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
     """
     if before.ground is ground:
         return before
-    old, grid, scale = before.ground, before.grid, before.grid.px_per_mm
+    grid, scale = before.grid, before.grid.px_per_mm
     if not can_be_mended(before, ground):
         return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
+    patch = _patch(before, ground)
+    if patch is None:
+        return Picture(grid, before.pixels, ground, before.look, before.filled)
+    changed, seen = patch
+    if seen.rows * seen.columns > _MOST_SHARE * grid.rows * grid.columns:
+        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
+    field = field_of(ground, seen, before.look, filled=before.filled, soon=soon, sharp=SHARP)
+    pixels = before.pixels.copy()
+    pixels[changed.place_in(grid)] = lit(field, changed.place_in(seen))
+    return Picture(grid, pixels, ground, before.look, before.filled)
+
+
+def mends_quickly(before: Picture, ground: Ground) -> bool:
+    """Return whether a picture of another ground differs from one in a small part only, so that somebody may wait."""
+    if before.ground is ground:
+        return True
+    if not can_be_mended(before, ground):
+        return False
+    patch = _patch(before, ground)
+    return patch is None or patch[1].rows * patch[1].columns <= _QUICK_SHARE * before.grid.rows * before.grid.columns
+
+
+def _patch(before: Picture, ground: Ground) -> tuple[Grid, Grid] | None:
+    """Return which part of a picture differs for another ground, and what is looked at for it; None for nothing."""
+    old, grid = before.ground, before.grid
     touched = touched_bounds(old, ground)
     if touched is None:
-        return Picture(grid, before.pixels, ground, before.look, before.filled)
+        return None
     # The light comes from the back left: what changes here changes what lies to the right and in front of it.
     beyond_mm = max(fall_mm(_highest(one, touched)) for one in (old, ground))
     reached = _wider(touched, _CORNER_SEEN_MM, max(_CORNER_SEEN_MM, beyond_mm))
     if not _meets(grid.bounds, reached):
-        return Picture(grid, before.pixels, ground, before.look, before.filled)
+        return None
     changed = _grid_in(grid, reached)
-    upstream_mm = fall_mm(_highest(ground, grid.bounds))
-    seen = _grid_in(grid, _wider(changed.bounds, max(_CORNER_SEEN_MM, upstream_mm), _CORNER_SEEN_MM))
-    if seen.rows * seen.columns > _MOST_SHARE * grid.rows * grid.columns:
-        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
-    part = _pixels(ground, seen, before.look, filled=before.filled, soon=soon)
-    pixels = before.pixels.copy()
-    pixels[changed.place_in(grid)] = part[changed.place_in(seen)]
-    return Picture(grid, pixels, ground, before.look, before.filled)
+    farthest_mm = fall_mm(_highest(ground, grid.bounds))
+    upstream_mm = fall_mm(_highest(ground, _wider(changed.bounds, farthest_mm, 0.0)))
+    return changed, _grid_in(grid, _wider(changed.bounds, max(_CORNER_SEEN_MM, upstream_mm), _CORNER_SEEN_MM))
 
 
 def can_be_mended(before: Picture, ground: Ground) -> bool:

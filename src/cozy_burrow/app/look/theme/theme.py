@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QToolTip
 from cozy_burrow.app.look.theme.style import style_sheet
 from cozy_burrow.assets.read import asset
 
-ThemeName = Literal["light", "lamp"]
+ThemeName = Literal["light", "lamp", "contrast"]
 FAMILY = "Lato"
 
 
@@ -60,6 +60,10 @@ class Theme(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         found = QColor(getattr(self, role))
         found.setAlphaF(alpha)
         return found
+
+    def foam(self, named: str, role: str) -> QColor:
+        """Return the colour of foam: the one that somebody named, else that of a role."""
+        return QColor(named) if named else self.colour(role)
 
     def severity(self, severity: str) -> QColor:
         """Return the colour of a finding's weight."""

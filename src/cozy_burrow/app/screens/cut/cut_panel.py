@@ -86,6 +86,7 @@ class CutPanel(FollowingPanel):
     layer_shown = Signal(object)
     cuts_shown = Signal(object)
     export_wanted = Signal()
+    print_wanted = Signal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
@@ -118,6 +119,9 @@ class CutPanel(FollowingPanel):
         self.export_button.setObjectName("main")
         self.export_button.clicked.connect(self.export_wanted)
         layout.addWidget(self.export_button)
+        self.print_button = QPushButton(tr("Print papers…"))
+        self.print_button.clicked.connect(self.print_wanted)
+        layout.addWidget(self.print_button)
         layout.addWidget(soft(tr("1:1 templates, bench plan and labels as PDF; DXF, SVG, JSON and CSV beside them.")))
         layout.addWidget(soft(tr("How the chosen item is cut")))
         self.how = verdict(

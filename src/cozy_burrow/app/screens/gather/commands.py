@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from cozy_burrow.app.frame.command import Command
 from cozy_burrow.app.frame.front import Front, chosen
 from cozy_burrow.app.screens.gather import forming
-from cozy_burrow.core.model.edits import remove_items
+from cozy_burrow.core.model.edits import change_item, remove_items
 from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
@@ -31,6 +33,18 @@ def _forget(workspace: Workspace) -> None:
     item = workspace.item
     if item is not None:
         workspace.do(tr("Take ‘{name}’ out of the kit", name=item.name), remove_items(workspace.project, [item.id]))
+
+
+def _has_photo(front: Front) -> bool:
+    item = front.workspace.item
+    return item is not None and item.photo is not None
+
+
+def _leave_photo_out(workspace: Workspace) -> None:
+    item = workspace.item
+    if item is not None and item.photo is not None:
+        project = change_item(workspace.project, replace(item, photo=None))
+        workspace.do(tr("Leave out the photo of ‘{name}’", name=item.name), project)
 
 
 COMMANDS: tuple[Command, ...] = (
@@ -91,6 +105,13 @@ COMMANDS: tuple[Command, ...] = (
         _CHAPTER,
         lambda w: forming.give_cable(w.workspace),
         when=chosen,
+    ),
+    Command(
+        "gather.no_photo",
+        tr("Leave out the photo of the chosen item"),
+        _CHAPTER,
+        lambda w: _leave_photo_out(w.workspace),
+        when=_has_photo,
     ),
     Command(
         "gather.forget",

@@ -10,7 +10,8 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.painting import guarded, painting, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import ring_path
-from cozy_burrow.app.scene.tool_painting import colour_of, paint_tool
+from cozy_burrow.app.scene.small_pictures import Portraits
+from cozy_burrow.app.scene.tool_painting import colour_of
 from cozy_burrow.core.depth.side_view import side_view
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import next_copy
@@ -103,6 +104,8 @@ class _Card(QStyledItemDelegate):
         super().__init__(parent)
         self._workspace, self.theme, self._scale = workspace, theme, scale
         self.size = QSize(220, 170)
+        self._portraits = Portraits(self)
+        self._portraits.changed.connect(self._show_more)
 
     def sizeHint(self, option: QStyleOptionViewItem, index: _Index) -> QSize:
         return self.size
@@ -139,6 +142,11 @@ class _Card(QStyledItemDelegate):
             room = QRectF(card.left() + 8, top.bottom() + 4, card.width() - 16, low.top() - top.bottom() - 8)
             self._views(painter, item, room)
 
+    def _show_more(self) -> None:
+        parent = self.parent()
+        if isinstance(parent, QListView):
+            parent.viewport().update()
+
     def _views(self, painter: QPainter, item: Item, room: QRectF) -> None:
         """Paint the item from above and below it from its side, at the scale that fits the largest of the kit."""
         longest = max(_length(one) for one in self._workspace.project.items)
@@ -151,7 +159,7 @@ class _Card(QStyledItemDelegate):
         with saved(painter):
             painter.translate(room.center().x(), y)
             painter.scale(scale, scale)
-            paint_tool(painter, item, self.theme, worn=True)
+            self._portraits.paint(painter, item, self.theme)
         paint_side(painter, item, self.theme, room.center().x(), y + (depth / 2 + 8.0) * scale, scale)
 
 

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtGui import QColor, QIcon, QPixmap
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtGui import QColor
 
-from cozy_burrow.core.model.materials import COLOUR_NAMES, COLOURS, MATERIALS, said_of, with_said
+from cozy_burrow.app.look.colour_box import colour_box, plain_box, show_colour
+from cozy_burrow.core.model.materials import MATERIALS, said_of, with_said
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.relief.finish import finish_of
 from cozy_burrow.core.tongue import started, tr
-
-_DOT_PX = 14
 
 
 class PartLook:
@@ -21,19 +19,18 @@ class PartLook:
     def __init__(self, part: int, changed: Callable[[str, str], object]) -> None:
         self._part, self._item = part, None
         self._changed = changed
-        self.material = _choice(
+        self.material = plain_box(
             tr("Material of zone {index}", index=part + 1),
             tr("For the picture: how it shines, and its colour where no other is chosen"),
         )
         self.material.addItem(tr("as guessed"), "")
         for one in MATERIALS.values():
             self.material.addItem(started(one.called), one.name)
-        self.colour = _choice(
-            tr("Colour of zone {index}", index=part + 1), tr("For the picture; its own: that of the material")
+        self.colour = colour_box(
+            tr("Colour of zone {index}", index=part + 1),
+            tr("For the picture; its own: that of the material"),
+            tr("its own"),
         )
-        self.colour.addItem(tr("its own"), "")
-        for name, code in COLOURS.items():
-            self.colour.addItem(_dot(QColor(code)), started(COLOUR_NAMES[name]), name)
         self.material.activated.connect(lambda at: self._say("material", self.material.itemData(at)))
         self.colour.activated.connect(lambda at: self._say("colour", self.colour.itemData(at)))
 
@@ -43,27 +40,9 @@ class PartLook:
         """Show what is said of the part; what is not, as it is guessed."""
         self._item = item
         self.material.setCurrentIndex(max(0, self.material.findData(said_of(item.material, self._part))))
-        colour = said_of(item.colour, self._part)
-        at = self.colour.findData(colour)
-        self.colour.setCurrentIndex(max(0, at))
-        self.colour.setItemIcon(0, _dot(QColor(*finish_of(item, self._part, "").colour)))
+        show_colour(self.colour, said_of(item.colour, self._part), QColor(*finish_of(item, self._part, "").colour))
 
     def _say(self, field: str, word: str) -> None:
         if self._item is not None:
             text: str = getattr(self._item, field)
             self._changed(field, with_said(text, self._part, word, len(self._item.zones)))
-
-
-def _choice(name: str, about: str) -> QComboBox:
-    box = QComboBox()
-    box.setAccessibleName(name)
-    box.setToolTip(about)
-    box.setMinimumContentsLength(2)
-    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    return box
-
-
-def _dot(colour: QColor) -> QIcon:
-    picture = QPixmap(_DOT_PX, _DOT_PX)
-    picture.fill(colour)
-    return QIcon(picture)

@@ -7,11 +7,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.frame.hint import hint
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Lens, Screen, Undoes
 from cozy_burrow.app.screens.gather.add_panel import AddPanel
 from cozy_burrow.app.screens.gather.gallery import Gallery
 from cozy_burrow.app.screens.gather.item_bench import ItemBench
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:  # few starts need the bench
     from cozy_burrow.app.screens.gather.retouch.canvas import RetouchCanvas
@@ -81,6 +83,16 @@ class GatherScreen(Screen):
     def lens(self) -> Lens:
         """The picture is zoomed while it lies there."""
         return self.retouch_canvas if self._is_retouching else self.house.plan
+
+    def entered(self) -> None:
+        """Whoever is here for the first time is told where items come in."""
+        hint(
+            "gather",
+            self.add,
+            tr("Items come in here: by photo, by calliper, from a table. What is gathered lies in the middle."),
+            self.house.settings,
+            self.house.dressing,
+        )
 
     def document_opened(self) -> None:
         """A picture that is still being read was meant for the document before."""

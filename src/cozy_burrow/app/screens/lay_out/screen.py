@@ -7,12 +7,14 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMenu, QWidget
 
+from cozy_burrow.app.frame.hint import hint
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Screen
 from cozy_burrow.app.screens.lay_out.lay_out_panel import MORE, LayOutPanel
 from cozy_burrow.app.screens.lay_out.on_plan import LayOutLayer
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.tongue import tr
 
 if TYPE_CHECKING:
     from cozy_burrow.app.screens.lay_out.variations_view import VariationsView
@@ -69,6 +71,16 @@ class LayOutScreen(Screen):
     def layer(self) -> LayOutLayer:
         """A wish, a ghost."""
         return self._layer
+
+    def entered(self) -> None:
+        """Whoever is here for the first time is told that nothing has to be dragged."""
+        hint(
+            "arrange",
+            self.panel.arrange_button,
+            tr("Lays the whole kit in for you. Drag items on the plan afterwards, or lock what shall stay."),
+            self.house.settings,
+            self.house.dressing,
+        )
 
     def catch_up(self) -> None:
         """Judge the wishes."""

@@ -8,11 +8,13 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from cozy_burrow.app.desk.arranging import ARRANGE_SECONDS, Arranging
 from cozy_burrow.app.look.fields import head, panel, soft
-from cozy_burrow.app.look.painting import paints
+from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.scene.relief import look_of
+from cozy_burrow.app.scene.small_pictures import SmallReliefs
 from cozy_burrow.core.ground.arranging import Arranged
-from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import insert_of
 from cozy_burrow.core.tongue import tr
 
@@ -25,6 +27,9 @@ class Card(QPushButton):
     def __init__(self, number: int, theme: Theme, scale: float) -> None:
         super().__init__()
         self.number, self._theme, self._scale = number, theme, scale
+        self._reliefs = SmallReliefs(self, most=2)
+        self._reliefs.changed.connect(self.update)
+        self._is_lit = False
         self._result: Arranged | None = None
         self._insert_id = ""
         self._text = ""
@@ -37,9 +42,11 @@ class Card(QPushButton):
         self._theme = theme
         self.update()
 
-    def show_result(self, result: Arranged | None, insert_id: str, total: float, chosen: bool) -> None:
-        """Show a layout; None: it is still being made."""
-        self._result, self._insert_id = result, insert_id
+    def show_result(
+        self, result: Arranged | None, insert_id: str, total: float, chosen: bool, *, lit: bool = False
+    ) -> None:
+        """Show a layout; None: it is still being made. lit: as a picture; while a search runs, it is soon another."""
+        self._result, self._insert_id, self._is_lit = result, insert_id, lit
         self.setEnabled(result is not None)
         self.setChecked(chosen)
         if result is None:
@@ -92,6 +99,8 @@ class Card(QPushButton):
         where.translate(room.center().x(), room.center().y())
         where.scale(scale, scale)
         where.translate(-(left + right) / 2, -(top + bottom) / 2)
+        if self._is_lit and self._put_relief(painter, ground, where, room):
+            return
         theme = self._theme
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("foam_top"))
@@ -103,6 +112,12 @@ class Card(QPushButton):
         painter.setPen(QPen(theme.colour("tool_line"), 1))
         for pocket in ground.pockets.values():
             painter.drawPath(where.map(area_path(pocket.surface)))
+
+    def _put_relief(self, painter: QPainter, ground: Ground, where: QTransform, room: QRectF) -> bool:
+        with saved(painter):
+            painter.setClipRect(room)
+            painter.setTransform(where, True)
+            return self._reliefs.put(painter, ground, look_of(self._theme))
 
 
 class Curve(QWidget):
@@ -221,7 +236,8 @@ class VariationsView(QWidget):
         for card in self.cards:
             result = arranging.results.get(card.number)
             total = arranging.total(result) if result is not None else 0.0
-            card.show_result(result, insert_id, total, arranging.chosen == card.number)
+            chosen = arranging.chosen == card.number
+            card.show_result(result, insert_id, total, chosen, lit=not arranging.is_arranging)
             card.setVisible(result is not None or arranging.is_arranging)
         self.curve.show_points(arranging.curve)
         self._say()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QTransform
 from PySide6.QtWidgets import QWidget
@@ -10,8 +12,9 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
-from cozy_burrow.core.foam.purchase import CutBoard, Purchase, offcuts
+from cozy_burrow.core.foam.purchase import CutBoard, Purchase, offcut_boxes, offcuts
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.units import format_length
 
 
 class BoardsView(QWidget):
@@ -90,6 +93,8 @@ class BoardsView(QWidget):
         painter.setPen(QPen(theme.colour("foam_edge"), 1.5))
         painter.setBrush(theme.colour("foam_top", 0.35))
         painter.drawPath(map_.map(area_path(one.outline)))
+        for left_over in offcut_boxes(one):
+            self._offcut(painter, left_over, map_)
         for wanted, outline in one.laid:
             path = map_.map(area_path(outline))
             painter.setPen(QPen(theme.colour("accent"), 1.6))
@@ -97,6 +102,17 @@ class BoardsView(QWidget):
             painter.drawPath(path)
             box = path.boundingRect()
             self._label(painter, wanted.name, box)
+
+    def _offcut(self, painter: QPainter, box: tuple[float, float, float, float], map_: QTransform) -> None:
+        x0, y0, x1, y1 = box
+        place = map_.mapRect(QRectF(x0, y0, x1 - x0, y1 - y0))
+        pen = QPen(self._theme.colour("ink_soft"), 1.2, Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(place.adjusted(2, 2, -2, -2))
+        text = tr("keep {size}", size=size_words((math.floor(x1 - x0), math.floor(y1 - y0)), self._workspace))
+        wide = QFontMetricsF(type_font("small", self._type_scale)).horizontalAdvance(text) + 14
+        self._label(painter, text if wide <= place.width() else text.replace(" ", ", ", 1), place)
 
     def _label(self, painter: QPainter, name: str, box: QRectF) -> None:
         font = type_font("small", self._type_scale)
@@ -122,4 +138,10 @@ def _title(one: CutBoard) -> str:
 
 def offcut_words(one: CutBoard, workspace: Workspace) -> str:
     """Return the offcuts of a board in words."""
-    return ", ".join(f"{workspace.length(w, digits=0)} × {workspace.length(d, digits=0)}" for w, d in offcuts(one))
+    return ", ".join(size_words(size, workspace) for size in offcuts(one))
+
+
+def size_words(size: tuple[float, float], workspace: Workspace) -> str:
+    """Return a width and a depth with their unit said once."""
+    wide = format_length(size[0], workspace.unit, digits=0, suffix=False)
+    return f"{wide} × {workspace.length(size[1], digits=0)}"

@@ -10,18 +10,24 @@ from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, soft, verdict
-from cozy_burrow.app.look.painting import paints
+from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.scene.relief import look_of
+from cozy_burrow.app.scene.small_pictures import SmallReliefs
 from cozy_burrow.app.screens.measure.page import Page
 from cozy_burrow.core.container.bay import tiers_of
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.ground.carrying import HANGS_ASKEW_DEG, Carried, carried, handle_point, unsure_g
-from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.kit.zones import UNWEIGHED_G_MM3
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.records import Insert
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_length
+
+MOST_TIERS = 6
+_TIER_WIDE_PX = 150.0
 
 
 class CarryPage(Page):
@@ -123,6 +129,8 @@ class CarryView(QWidget):
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace, self._theme, self._type_scale = workspace, theme, scale
+        self._reliefs = SmallReliefs(self, most=2 * MOST_TIERS)
+        self._reliefs.changed.connect(self.update)
         self.setAccessibleName(tr("How the container hangs from its handle"))
         workspace.document_changed.connect(self.update)
 
@@ -154,10 +162,8 @@ class CarryView(QWidget):
             middle = QPointF(self.width() / 2, self.height() * 0.13)
         map_ = QTransform().translate(middle.x(), middle.y()).scale(scale, scale).rotate(turn)
         map_.translate(-pivot.x(), -pivot.y())
-        painter.setPen(QPen(theme.colour("line_strong"), 4))
-        painter.setBrush(theme.colour("foam_top", 0.45))
-        painter.drawPath(map_.map(area_path(rim_polygon(box))))
-        self._things(painter, map_)
+        self._hung(painter, map_, scale)
+        self._tiers_below(painter)
         weight_at = map_.map(QPointF(load.whole.x_mm, load.whole.y_mm))
         if box.handle is not None:
             painter.setPen(QPen(theme.colour("accent"), 2, Qt.PenStyle.DashLine))
@@ -190,11 +196,43 @@ class CarryView(QWidget):
         )
         painter.drawText(QRectF(10, self.height() - 30, self.width() - 20, 24), Qt.AlignmentFlag.AlignVCenter, foot)
 
-    def _things(self, painter: QPainter, map_: QTransform) -> None:
-        project, theme = self._workspace.project, self._theme
-        for insert in reversed(tiers_of(project, self._workspace.container.id)):
-            ground = ground_of(project, insert)
-            painter.setPen(QPen(theme.colour("tool_line"), 1))
-            painter.setBrush(theme.colour("tool", 0.8))
-            for pocket in ground.pockets.values():
-                painter.drawPath(map_.map(area_path(pocket.surface)))
+    def _grounds(self) -> list[tuple[Insert, Ground]]:
+        """Return the tiers of the container with their grounds, the top one first."""
+        project = self._workspace.project
+        return [(one, ground_of(project, one)) for one in tiers_of(project, self._workspace.container.id)]
+
+    def _hung(self, painter: QPainter, map_: QTransform, px_per_mm: float) -> None:
+        """Paint what is seen of the container: its top tier, drawn until there is a picture of it."""
+        theme, (_, top) = self._theme, self._grounds()[0]
+        with saved(painter):
+            painter.setTransform(map_, True)
+            if self._reliefs.put(painter, top, look_of(theme), px_per_mm=px_per_mm * self.devicePixelRatioF()):
+                return
+        painter.setPen(QPen(theme.colour("line_strong"), 4))
+        painter.setBrush(theme.colour("foam_top", 0.45))
+        painter.drawPath(map_.map(area_path(rim_polygon(self._workspace.container))))
+        painter.setPen(QPen(theme.colour("tool_line"), 1))
+        painter.setBrush(theme.colour("tool", 0.8))
+        for pocket in top.pockets.values():
+            painter.drawPath(map_.map(area_path(pocket.surface)))
+
+    def _tiers_below(self, painter: QPainter) -> None:
+        """Paint the tiers that the top one covers, small, one below the other at the right."""
+        below = self._grounds()[1:MOST_TIERS]
+        wide = _TIER_WIDE_PX * self._type_scale
+        line, y = painter.fontMetrics().height(), 10.0
+        for insert, ground in below:
+            left, top, right, bottom = ground.extent
+            scale = wide / max(1.0, right - left, bottom - top)
+            high = (bottom - top) * scale
+            with saved(painter):
+                painter.translate(self.width() - wide - 14, y + line + 4)
+                painter.scale(scale, scale)
+                painter.translate(-left, -top)
+                self._reliefs.put(painter, ground, look_of(self._theme))
+            painter.setPen(self._theme.colour("ink"))
+            name = painter.fontMetrics().elidedText(
+                tr("below: {name}", name=insert.name), Qt.TextElideMode.ElideRight, round(wide)
+            )
+            painter.drawText(QRectF(self.width() - wide - 14, y, wide, line), Qt.AlignmentFlag.AlignLeft, name)
+            y += line + high + 18

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QPushButton, QSpinBox, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSpinBox, QWidget
 
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, clear_grid, head, soft
+from cozy_burrow.app.screens.measure.foam_look import FoamLook
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm, stack_mm
 from cozy_burrow.core.errors import Gone
@@ -41,7 +43,7 @@ class FoamPage(Page):
         self._sheets = QWidget()
         self._grid = QGridLayout(self._sheets)
         self._grid.setContentsMargins(0, 0, 0, 0)
-        self._rows: list[tuple[LengthField, LengthField, QSpinBox]] = []
+        self._rows: list[tuple[LengthField, LengthField, QSpinBox, FoamLook]] = []
         self.column.addWidget(self._sheets)
         self.board = QComboBox()
         self.board.setAccessibleName(tr("Foam of a sheet to add"))
@@ -49,10 +51,12 @@ class FoamPage(Page):
         self.column.addWidget(self.board)
         self.add = QPushButton(tr("Add it below"))
         self.add.clicked.connect(self._one_more)
-        self.drop = QPushButton(tr("Take the lowest sheet out"))
+        self.drop = QPushButton(tr("Take lowest out"))
         self.drop.clicked.connect(self._one_less)
-        self.column.addWidget(self.add)
-        self.column.addWidget(self.drop)
+        changes = QHBoxLayout()
+        changes.addWidget(self.add)
+        changes.addWidget(self.drop)
+        self.column.addLayout(changes)
         self.whole_bottom = QCheckBox(tr("the lowest sheet is never cut"))
         self.whole_bottom.clicked.connect(lambda on: self.change_tray(tr("Change the floor"), whole_bottom=on))
         self.column.addWidget(self.whole_bottom)
@@ -84,13 +88,14 @@ class FoamPage(Page):
         insert, unit, length = workspace.insert, workspace.unit, workspace.length
         if len(self._rows) != len(insert.sheets):
             self._build(len(insert.sheets))
-        for sheet, (thickness, pitch, contrast) in zip(insert.sheets, self._rows):
+        for sheet, (thickness, pitch, contrast, look) in zip(insert.sheets, self._rows):
             thickness.show_length(sheet.thickness_mm, unit)
             pitch.show_length(sheet.pitch_mm, unit)
             pitch.setEnabled(sheet.material == "layered")
             contrast.blockSignals(True)
             contrast.setValue(sheet.contrast_layers)
             contrast.blockSignals(False)
+            look.show_sheet(sheet)
         boards = self._stores.stores.boards
         if self.board.count() != len(boards):
             self.board.clear()
@@ -140,10 +145,16 @@ class FoamPage(Page):
             contrast.valueChanged.connect(lambda value, n=index: self._set_sheet(n, contrast_layers=value))
             for field in (thickness, pitch):
                 field.refused.connect(lambda sentence, n=index: self._hear(tr("sheet {n}", n=n + 1), sentence))
-            self._grid.addWidget(QLabel(str(index + 1)), index + 1, 0)
+            contrast.setMaximumWidth(64)  # two digits; lengths have their unit beside them
+            look = FoamLook(index, partial(self._set_look, index))
+            self._grid.addWidget(QLabel(str(index + 1)), 2 * index + 1, 0)
             for column, widget in enumerate((thickness, pitch, contrast), start=1):
-                self._grid.addWidget(widget, index + 1, column)
-            self._rows.append((thickness, pitch, contrast))
+                self._grid.addWidget(widget, 2 * index + 1, column)
+            self._grid.addWidget(look, 2 * index + 2, 1, 1, 3)
+            self._rows.append((thickness, pitch, contrast, look))
+
+    def _set_look(self, index: int, field: str, word: str) -> None:
+        self._set_sheet(index, **{field: word})
 
     def _set_sheet(self, index: int, **fields: Any) -> None:
         def change() -> Project:

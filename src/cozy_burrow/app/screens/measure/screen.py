@@ -17,6 +17,7 @@ from cozy_burrow.app.screens.measure.pages import PageName
 if TYPE_CHECKING:
     from cozy_burrow.app.screens.measure.boards_view import BoardsView
     from cozy_burrow.app.screens.measure.carry_page import CarryView
+    from cozy_burrow.app.screens.measure.shopping_table import ShoppingTable
     from cozy_burrow.app.screens.measure.stack_view import StackView
     from cozy_burrow.app.screens.measure.survey_canvas import SurveyCanvas
 
@@ -74,6 +75,17 @@ class MeasureScreen(Screen):
         return view
 
     @cached_property
+    def shopping(self) -> ShoppingTable:
+        """What is to be bought."""
+        from cozy_burrow.app.screens.measure.shopping_table import ShoppingTable
+
+        page = self.panel.sheets
+        table = ShoppingTable(self.house.workspace, self.house.stores)
+        page.planned.connect(table.show_purchase)
+        table.show_purchase(page.purchase)
+        return table
+
+    @cached_property
     def carry_view(self) -> CarryView:
         """The container hanging from its handle."""
         from cozy_burrow.app.screens.measure.carry_page import CarryView
@@ -102,7 +114,9 @@ class MeasureScreen(Screen):
 
     @property
     def below(self) -> QWidget | None:
-        """The section, unless the scene takes its room."""
+        """The section, unless the scene takes its room; below the boards, what is to be bought."""
+        if self.panel.page == "Sheets":
+            return self.shopping
         return None if self.panel.page in _WIDE_PAGES else self.house.section
 
     @property

@@ -114,13 +114,17 @@ class SheetsPage(Page):
         if asked is not self._asked:
             return
         self.purchase = purchase
-        self._text.setText(self.words(purchase))
+        self._text.setText("\n".join(self._remarks(purchase)))
         self.done.setEnabled(bool(purchase.boards))
         self.print_plan.setEnabled(bool(purchase.boards))
         self.planned.emit(purchase)
 
     def words(self, purchase: Purchase) -> str:
-        """Return the plan in words."""
+        """Return the plan in words, as it is printed."""
+        return "\n".join((*self._bill(purchase), *self._remarks(purchase)))
+
+    def _bill(self, purchase: Purchase) -> list[str]:
+        """Return what is bought and taken off the shelf; on screen that is a table."""
         money = self._stores.stores.currency
         lines = []
         for order in purchase.orders:
@@ -145,6 +149,11 @@ class SheetsPage(Page):
         shelf = sum(1 for one in purchase.boards if one.piece is not None)
         if shelf:
             lines.append(tr("{shelf} from the shelf", shelf=shelf))
+        return lines
+
+    def _remarks(self, purchase: Purchase) -> list[str]:
+        """Return what the plan comes to, and what must be known of it."""
+        money, lines = self._stores.stores.currency, []
         if purchase.boards:
             lines.append(tr("Together {money}{cost:.2f}.", money=money, cost=purchase.cost))
             lines.append(
@@ -160,7 +169,7 @@ class SheetsPage(Page):
         lines += [f"{one.name}: {SHORT_WORDS[why]}." for one, why in purchase.short]
         if not purchase.proven and purchase.boards:
             lines.append(tr("Not every way to cut so many blanks was tried: a cheaper plan may exist."))
-        return "\n".join(lines)
+        return lines
 
     def _keep_offcuts(self) -> None:
         if self.purchase is not None and self._stores.take(shelf_after(self._stores.stores, self.purchase)):

@@ -68,10 +68,17 @@ class StackView(QWidget):
 
     def column(self, index: int) -> QRectF:
         """Return where a column is painted; the current one is always in view."""
-        each = self._width()
-        fit = max(1, int(self.width() // each))
-        first = max(0, min(self.current - fit // 2, len(self._ranked) - fit))
+        fit = self._fit()
+        each = self.width() / fit  # as many as are whole, and all of the room
+        first = self._first()
         return QRectF((index - first) * each + 6, self._head(), each - 12, self.height() - self._head() - 6)
+
+    def _fit(self) -> int:
+        return max(1, min(len(self._ranked) or 1, int(self.width() // self._width())))
+
+    def _first(self) -> int:
+        """Return the number of the leftmost column that is seen."""
+        return max(0, min(self.current - self._fit() // 2, len(self._ranked) - self._fit()))
 
     def _head(self) -> float:
         return 40.0 * self._type_scale
@@ -96,15 +103,22 @@ class StackView(QWidget):
             height=self._workspace.length(wish.height_mm),
             needed=self._workspace.length(wish.needed_mm),
         )
+        if len(self._ranked) > self._fit():
+            legend += " " + tr(
+                "Stacks {first} to {last} of {count}: arrow keys show the others.",
+                first=self._first() + 1,
+                last=self._first() + self._fit(),
+                count=len(self._ranked),
+            )
         painter.drawText(
             QRectF(8, 2, self.width() - 16, self._head() - 2),
             Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap,
             legend,
         )
-        for index, one in enumerate(self._ranked):
-            rect = self.column(index)
-            if rect.right() > 0 and rect.left() < self.width():
-                self._paint(painter, rect, one, wish.height_mm, wish.needed_mm, chosen=index == self.current)
+        first = self._first()
+        for index in range(first, min(len(self._ranked), first + self._fit())):
+            chosen = index == self.current
+            self._paint(painter, self.column(index), self._ranked[index], wish.height_mm, wish.needed_mm, chosen=chosen)
 
     def _lines(self, one: Ranked) -> list[str]:
         stack, length = one.stack, self._workspace.length
@@ -169,7 +183,8 @@ class StackView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a column."""
-        for index in range(len(self._ranked)):
+        first = self._first()
+        for index in range(first, min(len(self._ranked), first + self._fit())):
             if self.column(index).contains(event.position()):
                 self.current = index
                 self._describe()

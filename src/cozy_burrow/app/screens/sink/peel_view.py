@@ -114,7 +114,7 @@ class PeelView(QWidget):
     def _layer(self, painter: QPainter, ground: Ground, layer: Layer) -> None:
         theme = self._theme
         role = "foam_contrast" if layer.contrast else ("foam_top" if layer.number % 2 else "strata_b")
-        painter.fillPath(area_path(ground.blanks[layer.sheet - 1].polygon), theme.colour(role))
+        painter.fillPath(area_path(ground.blanks[layer.sheet - 1].polygon), theme.foam(layer.colour, role))
         here = ground.taken_out(layer.number)
         below = ground.taken_out(layer.number + 1) if layer.number < len(ground.layers) else None
         painter.fillPath(area_path(here), theme.colour("paper"))

@@ -34,10 +34,15 @@ Box = tuple[float, float, float, float]
 
 
 class Paper(Record, frozen=True, kw_only=True):
-    """A sheet of paper in millimetres, upright."""
+    """A sheet of paper in millimetres, upright; a roll is as long as is asked for and says 0 for its height."""
 
     width_mm: float
     height_mm: float
+
+    @property
+    def is_roll(self) -> bool:
+        """Whether it is cut off a roll."""
+        return self.height_mm == 0.0
 
 
 @lru_cache(maxsize=1)

@@ -268,10 +268,15 @@ def measured(first: Point, second: Point, *, calliper_mm: float) -> tuple[float,
     return length, checked_size(calliper_mm, where="calliper") / length
 
 
+def kit_shift(draft: Draft) -> Point:
+    """Return what is added to mat coordinates for those of the item in the kit."""
+    return centre_shift(shaping.thinned(draft.item.outline))
+
+
 def kit_item(draft: Draft) -> Item:
     """Return the item as the kit holds it: centred, its points as few as a blade could tell."""
     outline = shaping.thinned(draft.item.outline)
-    dx, dy = centre_shift(outline)
+    dx, dy = kit_shift(draft)
     zones = tuple(
         replace(
             zone,
