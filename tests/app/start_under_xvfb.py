@@ -107,7 +107,9 @@ def start_to_paper(folder: Path) -> None:
     assert (np.abs(empty - drawn) > 8).any()
     for pressed in (Qt.Key.Key_D, Qt.Key.Key_W, Qt.Key.Key_M):
         key(window.plan, pressed)
-    assert np.array_equal(still(window), filled)
+    # The same again, to a shade: once everything is judged, things lie as they rest and not as they were guessed.
+    apart = np.abs(still(window) - filled)
+    assert float((apart > 8).mean()) < 0.01, float((apart > 8).mean())
 
     # On paper, into a file: true by its bar.
     QTest.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)

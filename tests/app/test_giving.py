@@ -105,8 +105,7 @@ class Giving(QtCase):
 
     def copied(self) -> QImage:
         """The picture on the clipboard; a null one where there is none."""
-        data = QGuiApplication.clipboard().mimeData()
-        return QImage.fromData(data.data("image/png")) if data is not None else QImage()
+        return QGuiApplication.clipboard().image()
 
     def test_the_picture_on_the_clipboard_is_what_the_plan_shows(self) -> None:
         window = self.window(two_things(), stage="lay-out")

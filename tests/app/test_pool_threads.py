@@ -1,0 +1,69 @@
+"""Threads of the pool stay known to Python between two pieces of work, as libraries in C++ rely on."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import threading
+
+from PySide6.QtCore import QThreadPool
+
+from cozy_burrow.app.desk.tasks import Task
+from tests.app.qt import QtCase, wait_until
+
+_TRANSFORMS = """
+import gc, os
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+from PySide6.QtCore import QCoreApplication, QThreadPool
+from cozy_burrow.app.desk.tasks import Task
+app = QCoreApplication([])
+pool = QThreadPool.globalInstance()
+pool.setMaxThreadCount(1)
+
+def transform(token):
+    import numpy as np
+    import scipy.fft  # for the first time: its binding keeps what Python calls this thread
+    return float(scipy.fft.rfft2(np.ones((64, 64))).real.sum())
+
+def settle(token):
+    import numpy as np
+    from cozy_burrow.core.depth.settling import settle
+    chance = np.random.default_rng(1)
+    xy = chance.uniform(-30, 30, (200, 2))
+    return settle(xy, 10 + 0.2 * xy[:, 0] + chance.uniform(0, 2, 200), (20.0, 5.0)).datum_mm
+
+done = []
+for work in (transform, settle, settle, transform, settle, transform):
+    task = Task(work)
+    task.done.connect(done.append)
+    task.begin()
+    pool.waitForDone()
+    gc.collect()
+    app.processEvents()
+print(len(done))
+"""
+
+
+class PoolThreads(QtCase):
+    def test_what_a_thread_knows_it_knows_the_next_time(self) -> None:
+        pool, known, seen = QThreadPool.globalInstance(), threading.local(), []
+        most = pool.maxThreadCount()
+        pool.setMaxThreadCount(1)
+        self.addCleanup(pool.setMaxThreadCount, most)
+
+        def work(token: object) -> None:
+            known.times = getattr(known, "times", 0) + 1
+            seen.append((threading.get_native_id(), known.times))
+
+        for count in range(1, 6):
+            task = Task(work)
+            task.begin()
+            self.assertTrue(wait_until(lambda count=count: len(seen) == count))  # type: ignore[misc]
+        for thread in {one for one, _ in seen}:
+            times = [count for one, count in seen if one == thread]
+            self.assertEqual(times, list(range(1, len(times) + 1)))
+        self.assertLess(len({one for one, _ in seen}), 5)
+
+    def test_libraries_that_were_first_asked_in_a_thread_of_the_pool_can_be_asked_again(self) -> None:
+        done = subprocess.run([sys.executable, "-c", _TRANSFORMS], capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stdout.strip()), (0, "6"), done.stderr[-2000:])
