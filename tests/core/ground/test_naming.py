@@ -41,6 +41,14 @@ class Names(unittest.TestCase):
         self.assertEqual((tag.angle_deg, tag.leader), (0.0, None))
         self.assertTrue(body(ground, "item-1#1").covers(card(tag, (60.0, 9.0))))
 
+    def test_a_mark_on_the_thing_moves_the_name_along_it(self) -> None:
+        plan = laid(project(box(160.0, 40.0, 12.0)), (150.0, 100.0))
+        ground = ground_of(plan, plan.inserts[0])
+        mark = shapely.Point(150.0, 100.0).buffer(6.0)
+        (tag,) = names_on(ground, {"item-1#1": (40.0, 9.0)}, taken=[mark])
+        self.assertTrue(tag.on_thing)
+        self.assertFalse(card(tag, (40.0, 9.0)).intersects(mark))
+
     def test_on_an_upright_thing_it_is_read_from_one_side(self) -> None:
         for angle in (90.0, 270.0, 60.0, 240.0):
             plan = laid(project(box(120.0, 20.0, 12.0)), (150.0, 100.0, angle))

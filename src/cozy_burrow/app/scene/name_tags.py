@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QFont, QFontMetricsF
+from shapely.geometry import Point as Dot
 
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
@@ -11,10 +12,11 @@ from cozy_burrow.app.scene.overlay import Overlay
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.naming import NameTag, names_on
 from cozy_burrow.core.model.names import placement_name
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.progress import Token
 
 _PAD_PX = 2.0
+_MARK_PX = 9.0  # round the middle of a check's mark
 Tags = tuple[tuple[NameTag, str], ...]
 
 
@@ -38,13 +40,23 @@ class NameTags(QObject):
 
     def paint(self, overlay: Overlay, workspace: Workspace, px_per_mm: float, *, on_dark: bool) -> None:
         """Write the names of what lies in the insert that is shown, as far as it is known where."""
-        tags = self.tags(workspace.project, workspace.ground, px_per_mm, QFontMetricsF(self._font))
+        marks = frozenset(
+            one.where_mm for one in workspace.findings_here if one.where_mm is not None and one.severity != "note"
+        )
+        tags = self.tags(workspace.project, workspace.ground, px_per_mm, QFontMetricsF(self._font), marks)
         overlay.names(tags, self._font, on_dark=on_dark)
 
-    def tags(self, project: Project, ground: Ground, px_per_mm: float, metrics: QFontMetricsF) -> Tags:
-        """Return the names of what lies in a ground and where they stand; none while that is not known."""
+    def tags(
+        self,
+        project: Project,
+        ground: Ground,
+        px_per_mm: float,
+        metrics: QFontMetricsF,
+        marks: frozenset[Point] = frozenset(),
+    ) -> Tags:
+        """Return the names of what lies in a ground and where they stand, off marks; none while that is not known."""
         words = {one.id: placement_name(project, one.id) for one in ground.insert.placements}
-        what = (id(ground), round(px_per_mm, 4), metrics.height(), tuple(words.values()))
+        what = (id(ground), round(px_per_mm, 4), metrics.height(), tuple(words.values()), marks)
         if self._known is not None and self._known[0] == what:
             return self._known[1]
         sizes = {
@@ -53,7 +65,8 @@ class NameTags(QObject):
         }
 
         def work(token: Token | None) -> Tags:
-            return tuple((tag, words[tag.key]) for tag in names_on(ground, sizes))
+            taken = [Dot(one).buffer(_MARK_PX / px_per_mm) for one in sorted(marks)]
+            return tuple((tag, words[tag.key]) for tag in names_on(ground, sizes, taken))
 
         if self.at_once:
             self._known = (what, work(None))

@@ -56,7 +56,7 @@ def names_on(
     keys = list(bodies)
     cuts = [_first_area(ground, key) for key in keys]
     others = shapely.STRtree([*bodies.values(), *cuts, *taken, *(one.area for one in ground.pulls if one.layers)])
-    owner = [*keys, *keys, *([""] * len(taken)), *("" for one in ground.pulls if one.layers)]
+    owner = [*keys, *keys, *([_TAKEN] * len(taken)), *("" for one in ground.pulls if one.layers)]
     room = ground.blank
     tags: list[NameTag] = []
     stand: list[Polygon] = []
@@ -85,6 +85,7 @@ def _first_area(ground: Ground, key: str) -> BaseGeometry:
 
 
 _Place = tuple[NameTag, Polygon]
+_TAKEN = "taken"  # is nobody's, as pulls are; but names on a thing keep off it, too
 
 
 def _places(body: Polygon, size: tuple[float, float]) -> Iterator[_Place]:
