@@ -13,6 +13,7 @@ from PySide6.QtCore import QBuffer
 from PySide6.QtGui import QCloseEvent, QImage, QPixmap
 
 from cozy_burrow.app.desk import first_sight
+from cozy_burrow.app.frame.hint import Hint
 from cozy_burrow.app.main import seen_at_once
 from cozy_burrow.app.opening import keep_first_sight, open_window
 from cozy_burrow.app.shell.window import Window
@@ -116,6 +117,16 @@ class FirstSight(QtCase):
             window.workspace.undo()
             window.show_stage("lay-out")
             window.workspace.select(())
+
+    def test_a_hint_for_a_first_use_gets_into_no_picture(self) -> None:
+        place = first_sight.place_of(self.wanted)
+        assert place is not None
+        with patch.object(Hint, "are_on", True):
+            window = self.opened()
+            self.app.processEvents()
+            self.assertTrue(any(one.isVisible() for one in window.findChildren(Hint)))
+            self.assertTrue(keep_first_sight(window, self.wanted, place))
+        self.assertFalse(place.exists())
 
     def test_a_file_that_was_changed_meanwhile_gets_no_picture_of_what_it_was(self) -> None:
         place = first_sight.place_of(self.wanted)

@@ -140,6 +140,7 @@ def keep_first_sight(window: Window, wanted: Start, place: Path | None) -> bool:
         and window.theme_name == (wanted.theme or window.settings.get(THEME))
         and window.plan.is_filled
         and not (window.banner.isVisible() or window.notices.isVisible())
+        and not any(one.isVisible() for one in window.findChildren(Hint))  # a picture would show it for good
         and (window.width(), window.height()) == wanted.size
     )
     if not is_as_opened:
