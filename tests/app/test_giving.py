@@ -16,6 +16,7 @@ from cozy_burrow.app.shell.print_card import PrintCard
 from cozy_burrow.app.shell.window import Window
 from tests.app.qt import QtCase, wait_until
 from tests.jobs.test_printing import bar_mm, two_things
+from tests.makers import box, drawer, laid, project
 
 DPI = 300
 
@@ -86,6 +87,30 @@ class Giving(QtCase):
         card.rest_button.click()
         self.at_rest(card)
         self.assertEqual(len(self.printed(path)), all_pages - 1)
+        card.close()
+
+    def test_a_single_page_is_measured_too_and_no_size_is_printed_at_that_is_not_known(self) -> None:
+        small = laid(project(box(60.0, 20.0, 12.0), bay=drawer(width=150.0, depth=120.0)), (75.0, 60.0))
+        card = self.card(self.window(small, stage="cut"))
+        path = self.folder / "out.pdf"
+        with patch.object(PrintCard, "_asks", lambda *_: True):
+            card.print_on(self.printer(path))
+            self.at_rest(card)
+        self.assertEqual(len(card._pages), 1)
+        self.assertTrue(card._asking.isVisible())
+        card.bar.setFocus()
+        card.bar.selectAll()
+        QTest.keyClicks(card.bar, "a hundred")
+        QTest.keyClick(card.bar, Qt.Key.Key_Return)
+        card.rest_button.click()
+        self.assertTrue(card._asking.isVisible())  # it still asks
+        card.bar.setFocus()
+        card.bar.selectAll()
+        QTest.keyClicks(card.bar, "100")
+        QTest.keyClick(card.bar, Qt.Key.Key_Return)
+        card.rest_button.click()
+        self.assertIn("true to size", card.told.text())
+        self.assertFalse(card.is_busy)
         card.close()
 
     def test_nothing_chosen_or_nowhere_to_print_is_said(self) -> None:

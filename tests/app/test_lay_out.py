@@ -13,7 +13,7 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.arranging import Arranged, LeftOver
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
-from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
 from tests.app.screens import at_lay_out
 from tests.makers import box, laid, project, van_drawer
 
@@ -246,6 +246,23 @@ class Meanwhile(Hasty):
         self.assertEqual(window.workspace.project, other)
         self.assertEqual(len(window.workspace.history.steps), 1)
         self.assertIs(window.frame.below.currentWidget(), window.section)
+
+    def test_presses_that_come_faster_than_places_are_found_are_all_heard(self) -> None:
+        window = self.window(project(*(box(40.0 + n, 20.0, 12.0, name=f"box {n}") for n in range(4))), stage="lay-out")
+        keys = [f"{item.id}#1" for item in window.workspace.project.items]
+        for key_ in (*keys, keys[0]):  # one of them twice
+            window.laying_in.lay_in_best(key_)
+        self.assertTrue(wait_until(lambda: len(window.workspace.insert.placements) == 4))
+        settle(window)
+        self.assertEqual(sorted(one.id for one in window.workspace.insert.placements), sorted(keys))
+        window.workspace.undo()
+        self.assertEqual(len(window.workspace.insert.placements), 3)
+        # What was asked for in one document is not laid in another.
+        window.laying_in.lay_in_best(keys[-1])
+        window.laying_in.lay_in_best(keys[-1])
+        window.workspace.open(project(box(), box()), None)
+        settle(window)
+        self.assertEqual(window.workspace.insert.placements, ())
 
     def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
         window = self.window(DEMO, stage="lay-out")

@@ -43,6 +43,9 @@ class RealWindow(unittest.TestCase):
     def test_a_mallet_is_seated_closed_over_pulled_out_and_all_taken_back(self) -> None:
         self.run_script("sink_under_xvfb", "it lies level and comes out")
 
+    def test_a_drawer_from_the_start_page_to_paper(self) -> None:
+        self.run_script("start_under_xvfb", "the papers are printed")
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()

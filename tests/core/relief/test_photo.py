@@ -122,6 +122,12 @@ class OnTheRelief(unittest.TestCase):
                 seen = picture.pixels[row - 3 : row + 4, column - 3 : column + 4, :3].reshape(-1, 3).mean(axis=0)
                 self.assertEqual(int(seen.argmax()), strong, (angle, side, seen))
 
+    def test_a_colour_that_somebody_says_is_seen_instead(self) -> None:
+        item = replace(with_photo(box(80.0, 40.0, 24.0), ((200, 40, 40), (40, 40, 200))), colour="green")
+        picture = lit(field_of_item(item, Grid.over((-45, -25, 45, 25), 1.0)))
+        for column in (25, 65):
+            self.assertEqual(int(picture[25, column, :3].argmax()), 1)
+
     def test_what_lies_over_it_is_seen_and_not_its_photo(self) -> None:
         item = with_photo(box(80.0, 40.0, 24.0), ((200, 40, 40), (40, 40, 200)))
         other = box(20.0, 20.0, 40.0)

@@ -8,7 +8,7 @@ from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.fitting import laid_in
-from cozy_burrow.core.model.edits import copy_of, item_of, lay_in
+from cozy_burrow.core.model.edits import copy_of, item_of, lay_in, placement_id, unplaced
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.tongue import tr
 
@@ -20,9 +20,23 @@ class LayingIn(QObject):
         super().__init__(parent)
         self.workspace = workspace
         self.aside = Aside(workspace, self)
+        self._waiting: list[tuple[int, str]] = []  # the document that each was asked for in, and the thing
+        self.aside.changed.connect(self._go_on)
 
     def lay_in_best(self, key: str) -> None:
-        """Lay a thing from the tray where it fits best."""
+        """Lay a thing from the tray where it fits best, once those asked for before it lie."""
+        self._waiting.append((self.workspace.opened_count, key))
+        self._go_on()
+
+    def _go_on(self) -> None:
+        """Begin with the next that still waits for its place; what was laid in or taken away meanwhile does not."""
+        while self._waiting and not self.aside.is_busy:
+            document, key = self._waiting.pop(0)
+            waits = {placement_id(item.id, copy) for item, copy in unplaced(self.workspace.project)}
+            if document == self.workspace.opened_count and key in waits:
+                self._begin(key)
+
+    def _begin(self, key: str) -> None:
         workspace, insert_id = self.workspace, self.workspace.insert_id
 
         def work(project: Project) -> tuple[str, Project | None]:

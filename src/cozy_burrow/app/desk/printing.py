@@ -119,11 +119,9 @@ def _sheet_mm(printer: QPrinter) -> tuple[float, float]:
 
 def cut_off_mm(printer: QPrinter) -> float:
     """Return how far beyond what templates leave blank a printer leaves its sheets blank; 0 where all is printed."""
-    layout = printer.pageLayout()
-    scale = layout.units()
+    layout = printer.pageLayout()  # a copy
     layout.setUnits(QPageLayout.Unit.Millimeter)
     least = layout.minimumMargins()
-    layout.setUnits(scale)
     widest = max(least.left(), least.top(), least.right(), least.bottom())
     return max(0.0, float(widest) - NEEDS_BLANK_MM)
 

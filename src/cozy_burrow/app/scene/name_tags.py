@@ -77,6 +77,7 @@ class NameTags(QObject):
             self._asked = what
             task = self._task = Task(work, self)
             task.done.connect(lambda tags: self._take(task, what, ground, tags))
+            task.failed.connect(_raise)
             task.begin()
         return ()
 
@@ -85,3 +86,7 @@ class NameTags(QObject):
         if task is self._task:
             self._known, self._task = (what, tags), None
             self.changed.emit()
+
+
+def _raise(error: Exception) -> None:
+    raise error  # on the interface's thread, where the crash guard keeps the work

@@ -118,7 +118,7 @@ class PrintCard(QDialog):
         if not pages:
             self._say(tr("Nothing to print: nothing lies in any insert."))
             return
-        first = self._asks(self._printer) and pages[0].paper == "templates" and len(pages) > 1
+        first = self._asks(self._printer) and pages[0].paper == "templates"
         self._printing.put(self._printer, pages[:1] if first else pages)
         self._say(tr("Page 1 is being printed…") if first else tr("The pages are being printed…"))
         self._asking.setVisible(first)
@@ -155,9 +155,15 @@ class PrintCard(QDialog):
 
     def _print_rest(self) -> None:
         assert self._printer is not None
+        if self.bar.trouble:  # a size that is not known is no size to print at
+            self.bar.setFocus()
+            return
         self._asking.hide()
         is_true = abs(self._bar_mm - BAR_MM) <= _TRUE_MM
         pages = self._pages[1:] if is_true else self._pages
+        if not pages:
+            self._say(tr("The only page is true to size. Nothing else is to be printed."))
+            return
         self._printing.put(self._printer, pages, bar_mm=BAR_MM if is_true else self._bar_mm)
         self._say(
             tr("The other pages are being printed…")

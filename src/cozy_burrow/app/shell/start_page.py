@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, Signal
@@ -152,18 +151,16 @@ class StartPage(QFrame):
         grid.setSpacing(12)
         column.addLayout(grid)
         self.recent: list[RecentCard] = []
-        if recent:
-            for number, path in enumerate(recent):
-                card = RecentCard(path, self.reliefs, window.type_scale)
-                card.clicked.connect(lambda _=False, path=path: self._open(path))
-                grid.addWidget(card, number // _COLUMNS, number % _COLUMNS)
-                self.recent.append(card)
-        demo = RecentCard(None, self.reliefs, window.type_scale, high_px=_LARGE_PX)
-        demo.clicked.connect(lambda: window.desk.open_demo())
+        for number, path in enumerate(recent):
+            card = RecentCard(path, self.reliefs, window.type_scale)
+            card.clicked.connect(lambda _=False, path=path: window.desk.open_path(path))
+            grid.addWidget(card, number // _COLUMNS, number % _COLUMNS)
+            self.recent.append(card)
         if recent:
             column.addWidget(self._button(tr("Open the demo"), window.desk.open_demo))
-            demo.deleteLater()
         else:
+            demo = RecentCard(None, self.reliefs, window.type_scale, high_px=_LARGE_PX)
+            demo.clicked.connect(lambda: window.desk.open_demo())
             grid.addWidget(demo, 0, 0)
             self.recent.append(demo)
         column.addWidget(self._button(tr("Open a project…"), window.desk.ask_open))
@@ -181,12 +178,9 @@ class StartPage(QFrame):
         window.desk.opened.emit()
         window.show_stage("measure")
 
-    def _open(self, path: Path) -> None:
-        self._window.desk.open_path(path)
-
     def _photograph(self) -> None:
         self.leave()
-        self._window._command("gather.photo")
+        self._window.actions_by_id["gather.photo"].trigger()
 
     def _calliper(self) -> None:
         self.leave()

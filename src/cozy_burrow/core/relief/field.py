@@ -24,6 +24,7 @@ from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.model.materials import said_of
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Item, Placement
 from cozy_burrow.core.progress import make_way
@@ -149,7 +150,9 @@ class _Build:
             self._height[window][mask] = top
             self._owner[window][mask] = len(self._finishes)
             self._finishes.append(finish)
-            shown = texture_of(item.photo, self._whole.px_per_mm) if item.photo is not None else None
+            is_named = said_of(item.colour, number) != ""  # who says a colour wants to see it
+            photo = None if is_named else item.photo
+            shown = texture_of(photo, self._whole.px_per_mm) if photo is not None else None
             if shown is None and finish.grain_share <= 0 and self._texture is None:
                 continue  # nobody looks at what lies there
             place, there, asked = self._pixels_of(window, mask)
