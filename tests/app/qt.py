@@ -5,8 +5,10 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import threading
 import unittest
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
@@ -32,6 +34,7 @@ from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.judge import Judge
 from cozy_burrow.app.desk.settings import PLAN_LOOK, PLAN_NAMES, Settings
+from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.shell.window import Window
@@ -71,6 +74,44 @@ def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 600_000) -> b
     if not condition():
         loop.exec()
     return condition()
+
+
+def _by_another_clock(pace: str) -> None:
+    """Let all work beside the window be done before it is asked for again, or long after."""
+    begin, execute = Task.begin, Task.execute
+    ended: dict[Task, threading.Event] = {}
+
+    def at_once(task: Task) -> None:
+        ended[task] = threading.Event()
+        begin(task)
+        ended[task].wait(_AT_ONCE_S)
+        del ended[task]
+
+    def told(task: Task) -> None:
+        execute(task)
+        if task in ended:
+            ended[task].set()
+
+    def late(task: Task) -> None:
+        QTimer.singleShot(_LATE_MS, task, lambda: begin(task))
+
+    Task.begin, Task.execute = (at_once, told) if pace == "at-once" else (late, execute)  # type: ignore[method-assign]
+
+
+# No outcome may hang on how fast a machine is: TEST_PACE=at-once or =late in the environment shows one that does.
+_AT_ONCE_S, _LATE_MS = 10.0, 400
+if _PACE := os.environ.get("TEST_PACE"):
+    _by_another_clock(_PACE)
+
+
+@contextmanager
+def work_waits() -> Iterator[None]:
+    """Within it, what is to be worked out beside a window is not begun: it comes as late as one likes."""
+    waiting: list[Task] = []
+    with patch.object(Task, "begin", lambda task: waiting.append(task)):
+        yield
+    for task in waiting:
+        task.begin()
 
 
 def painted(window: Window) -> bool:

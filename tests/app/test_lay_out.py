@@ -13,7 +13,7 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.arranging import Arranged, LeftOver
 from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Rules
-from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until
+from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until, work_waits
 from tests.app.screens import at_lay_out
 from tests.makers import box, laid, project, van_drawer
 
@@ -267,9 +267,10 @@ class Meanwhile(Hasty):
     def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
         window = self.window(DEMO, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
-            window.arranging.begin("inserts")
-            self.assertFalse(at_lay_out(window).variations.close_button.isVisible())
-            window.arranging.stop()
+            with work_waits():
+                window.arranging.begin("inserts")
+                self.assertFalse(at_lay_out(window).variations.close_button.isVisible())
+                window.arranging.stop()
             self.assertTrue(arranged(window))
         self.assertIs(window.workspace.project, DEMO)
         self.assertIs(window.frame.below.currentWidget(), window.section)

@@ -13,7 +13,7 @@ from cozy_burrow.app.scene.relief import look_of
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.ground import Ground, peeled
 from cozy_burrow.core.relief.picture import picture_of
-from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
+from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until, work_waits
 from tests.app.screens import at_cut
 from tests.makers import van_drawer
 
@@ -113,7 +113,10 @@ class LitPlan(QtCase):
     def test_beside_the_window_it_comes_in_its_time(self) -> None:
         window = self.lit_window()
         window.plan._relief.at_once = False
-        window.zoom(1.5)
+        with work_waits():
+            window.zoom(1.5)
+            self.app.processEvents()
+            self.assertFalse(self.is_sharp(window))
         self.assertTrue(wait_until(lambda: window.plan._relief.now is not None and self.is_sharp(window)))
         self.app.processEvents()
         self.assert_seen(window, self.expected(window), within=0)
@@ -123,8 +126,9 @@ class LitPlan(QtCase):
         window.plan._relief.at_once = False
         filled = self.expected(window)
         window.plan.setFocus()
-        key(window.plan, Qt.Key.Key_W)
-        self.assert_seen(window, filled, within=0)
+        with work_waits():
+            key(window.plan, Qt.Key.Key_W)
+            self.assert_seen(window, filled, within=0)
         self.assertTrue(wait_until(lambda: window.plan._relief.is_true_of(window.workspace.ground)))
         self.app.processEvents()
         self.assert_seen(window, self.expected(window, filled=False), within=0)
