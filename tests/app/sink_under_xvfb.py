@@ -79,6 +79,7 @@ def sink_and_grip(folder: Path) -> None:
     assert "Does not close" in at_sink(window).panel.closing.verdict.text(), at_sink(
         window
     ).panel.closing.verdict.text()
+    assert wait_until(lambda: not at_sink(window).panel.closing.glide.is_moving)
     assert window.section.settling.motion.lid_raised_mm > 1.0
     assert "TOO_HIGH" in codes(window, "stop")
 

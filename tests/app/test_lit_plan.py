@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from unittest.mock import patch
+
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
@@ -147,6 +149,25 @@ class LitPlan(QtCase):
             right, other = (self.share_of_foam_like(window, one) for one in (ground, peeled(whole, 0 if count else 2)))
             self.assertGreater(right, 0.9)
             self.assertGreater(right, other + 0.02)
+
+    def test_a_peeled_layer_vanishes_before_the_eye(self) -> None:
+        window = self.lit_window()
+        window.show_stage("cut")
+        self.app.processEvents()
+        window.plan._relief.at_once = False
+        before, lit = seen(window), window.plan._lit
+        with patch.object(lit._peeling, "begin"):  # turned by hand
+            at_cut(window).panel.layer.setValue(0)
+            self.assertTrue(wait_until(lambda: lit._fades is not None))
+        lit._fade(0.5)
+        half = seen(window)
+        lit._fade(1.0)
+        after = seen(window)
+        self.assertIsNone(lit._fades)
+        changed = np.abs(after - before).max(axis=2) > 20
+        self.assertGreater(int(changed.sum()), 2_000)
+        between = np.abs(half - (before + after) / 2)[changed]
+        self.assertLess(float(np.median(between)), 3.0)
 
     def share_of_foam_like(self, window: Window, ground: Ground) -> float:
         """How much of the foam is seen as a ground's: between the numbers of the cuts, which are as pale as paper."""

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import unittest
+from unittest.mock import patch
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from cozy_burrow.app.look import motion as motion_module
 from cozy_burrow.app.screens.gather import forming
 from cozy_burrow.app.screens.grip.choosing import why_none
 from cozy_burrow.app.screens.lay_out import sharing_pockets
@@ -15,7 +17,7 @@ from cozy_burrow.app.section import line
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.pull_kinds import PULL_KINDS
 from cozy_burrow.core.model.records import Rules
-from tests.app.qt import QtCase, settle
+from tests.app.qt import QtCase, key, settle
 from tests.app.screens import at_cut, at_grip, at_sink
 from tests.app.sink_under_xvfb import mallet_case
 from tests.makers import box, laid, project, van_drawer
@@ -62,6 +64,37 @@ class Sink(QtCase):
         self.assertIn("stays open", at_sink(window).panel.closing.verdict.text())
         window.show_stage("lay-out")
         self.assertEqual(window.section.settling.motion.lid_raised_mm, 0.0)
+
+    def test_the_lid_moves_before_the_eye_turns_back_and_stays_where_a_hand_holds_it(self) -> None:
+        window = self.window(mallet_case(), stage="sink")
+        closing, motion = at_sink(window).panel.closing, window.section.settling.motion
+        closed = motion.lid_raised_mm
+        closing.toggle()
+        closing.glide.setCurrentTime(closing.glide.duration() // 2)
+        half = motion.lid_raised_mm
+        self.assertTrue(closed < half < 60.0, half)
+        closing.toggle()  # on its way up: down again
+        closing.glide.setCurrentTime(closing.glide.duration() // 2)
+        self.assertTrue(closed < motion.lid_raised_mm < half)
+        closing.glide.finish()
+        self.assertEqual(motion.lid_raised_mm, closed)
+        closing.toggle()
+        closing.glide.setCurrentTime(closing.glide.duration() // 2)
+        key(closing.slider, Qt.Key.Key_Right)
+        held = motion.lid_raised_mm
+        self.assertFalse(closing.glide.is_moving)
+        self.assertTrue(closed < held < 60.0)
+        # On its way, its stage is left: it is up at once, and no other stage shows it open.
+        closing.toggle()
+        window.show_stage("lay-out")
+        self.assertFalse(closing.glide.is_moving)
+        self.assertEqual(motion.lid_raised_mm, 0.0)
+
+    def test_with_less_movement_wanted_the_lid_is_there_at_once(self) -> None:
+        window = self.window(mallet_case(), stage="sink")
+        with patch.object(motion_module, "moves", lambda _: False):
+            at_sink(window).panel.closing.toggle()
+            self.assertEqual(window.section.settling.motion.lid_raised_mm, 60.0)
 
     def test_the_section_turns_about_the_thing_and_looks_near(self) -> None:
         window = self.window(VAN, stage="sink")

@@ -8,8 +8,9 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QEasingCurve, QVariantAnimation
-from PySide6.QtWidgets import QStyle, QWidget
+from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.look.motion import moves
 from cozy_burrow.app.section.painting import Motion, body_key
 from cozy_burrow.core.ground.section import Body, SectionCut
 
@@ -48,15 +49,10 @@ class Settling(QVariantAnimation):
         moved = {key[0] for key in self._from}
         self._rocking = frozenset(body.placement for body in after.bodies if body.rocked and body.placement in moved)
         self._bodies = tuple(body for body in after.bodies if body.placement in moved)
-        if not self._from or not self._moves():
+        if not self._from or not moves(self._view):
             return
         self.setDuration(SETTLES_MS + (ROCKS_MS if self._rocking else 0))
         self.start()
-
-    def _moves(self) -> bool:
-        """Return whether the person wants movement at all: the desktop says, and nobody sees a hidden view."""
-        style = self._view.style()
-        return self._view.isVisible() and style.styleHint(QStyle.StyleHint.SH_Widget_Animation_Duration) != 0
 
     def finish(self) -> None:
         """Be at rest at once."""

@@ -7,12 +7,14 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QW
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import soft, verdict
+from cozy_burrow.app.look.motion import Glide
 from cozy_burrow.core.ground.closing import Closing, closing_of
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.sink_words import closing_text
 
 RAISED_MM = 60  # how far the slider lifts it
 _TENTHS = 10
+_SHUTS_MS = 450
 
 
 class ClosingCard(QWidget):
@@ -45,6 +47,11 @@ class ClosingCard(QWidget):
         self.slider.setAccessibleName(tr("How far the lid is raised"))
         self.slider.setToolTip(tr("Lid up on the left, closed on the right"))
         self.slider.valueChanged.connect(self._slide)
+        self.slider.sliderPressed.connect(self._stop)
+        self.slider.actionTriggered.connect(lambda _: self._stop())
+        self._going: int | None = None  # where the lid is on its way to
+        self.glide = Glide(self.slider, lambda tenths: self.slider.setValue(round(tenths)), _SHUTS_MS)
+        self.glide.finished.connect(self._stop)
         self.close_button = QPushButton(tr("Close the lid"))
         self.close_button.clicked.connect(self.toggle)
         row.addWidget(self.slider, 1)
@@ -72,8 +79,18 @@ class ClosingCard(QWidget):
             self.follow()
 
     def toggle(self) -> None:
-        """Close the lid as far as it goes, or raise it."""
-        self.slider.setValue(0 if self.slider.value() > self._least() else RAISED_MM * _TENTHS)
+        """Close the lid as far as it goes, or raise it; on its way it turns back."""
+        at, least = self.slider.value(), self._least()
+        is_up = self._going != least if self._going is not None else at > least
+        self._going = least if is_up else RAISED_MM * _TENTHS
+        self.glide.begin(at, self._going)
+        if not self.glide.is_moving:
+            self._stop()
+
+    def _stop(self) -> None:
+        """The lid stays where it is: it is there, or a hand holds it."""
+        self._going = None
+        self.glide.stop()
 
     def _least(self) -> int:
         closing = self._closing

@@ -55,6 +55,7 @@ class SinkScreen(Screen):
 
     def left_for(self, stage: Stage) -> None:
         """The lid is up again."""
+        self.panel.closing.glide.finish()
         self.house.section.raise_lid(0.0)
 
     def close_lid(self) -> None:
