@@ -82,7 +82,7 @@ class ClosingDown(QtCase):
         tasks = [Task(work) for _ in range(2)]
         for task in tasks:
             task.begin()
-        self.assertTrue(began.wait(600))
+        self.assertTrue(wait_until(began.is_set))
         stop_all()  # the other one, which waits for its turn, is never begun
         self.assertTrue(stopped.wait(600))
         self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
