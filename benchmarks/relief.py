@@ -49,7 +49,7 @@ def main() -> None:
         ground = ground_of(project, insert)
         container = ground.bay.container
         scale = round(min(WIDE_PX / (container.width_mm + 20), HIGH_PX / (container.depth_mm + 20)), 4)
-        whole = picture_of(ground, scale, look)
+        whole = picture_of(ground, scale, look, mends=True)
         bare = picture_of(bare_ground(ground), scale, look)
         full_ms = timed(partial(picture_of, ground, scale, look))
         changes, sprites = [], []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 import unittest
 
 import numpy as np
@@ -16,7 +17,7 @@ from shapely.geometry import box as rectangle
 from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.model.records import FingerPull, Project
+from cozy_burrow.core.model.records import FingerPull, Project, Rules
 from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, Field, field_of
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.grid import Grid, covered
@@ -25,7 +26,8 @@ from cozy_burrow.core.relief.picture import picture_of, repainted
 from cozy_burrow.core.relief.sprite import bare_ground, rows_of, sprite_of
 from cozy_burrow.core.relief.tops import top_at
 from cozy_burrow.demo.shipped import demo_project
-from tests.makers import box, laid, project, rod
+from tests.core.depth.floors import thing
+from tests.makers import box, laid, project, rod, van_drawer
 
 LOOK = Look(foam=rgb("#8d867b"), contrast=rgb("#c98f4d"), rim=rgb("#d9c9ae"), floor=rgb("#5f584e"))
 
@@ -224,13 +226,66 @@ class Mended(unittest.TestCase):
     def test_what_changes_far_off_the_picture_is_not_seen_in_it(self) -> None:
         for far in ((900.0, 90.0), (-700.0, 90.0), (100.0, 1900.0), (100.0, -700.0), (5000.0, 5000.0)):
             plan = laid(project(box(60.0, 20.0, 12.0), box(40.0, 30.0, 20.0)), far, (150.0, 120.0))
-            before = picture_of(ground_of(plan, plan.inserts[0]), 1.0, LOOK)
+            before = picture_of(ground_of(plan, plan.inserts[0]), 1.0, LOOK, mends=True)
             first, second = plan.inserts[0].placements
             moved = replace(plan.inserts[0], placements=(replace(first, x_mm=first.x_mm + 3.0), second))
             after = ground_of(replace(plan, inserts=(moved,)), moved)
             mended = repainted(before, after)
             self.assertIs(mended.ground, after)
             self.assertTrue(np.array_equal(mended.pixels[:, :, :3], before.pixels[:, :, :3]))
+
+    def test_mended_again_and_again_it_is_the_picture_of_the_whole(self) -> None:
+        demo = van_drawer()
+        insert, chance = demo.inserts[0], random.Random(5)
+        for filled in (True, False):
+            mended = picture_of(ground_of(demo, insert), 1.2, LOOK, filled=filled, mends=True)
+            now = insert
+            for step in range(10):
+                places = list(now.placements)
+                moved = chance.randrange(len(places))
+                if step == 4:
+                    places.pop(moved)
+                else:
+                    old = places[moved]
+                    places[moved] = replace(
+                        old, x_mm=old.x_mm + chance.uniform(-9, 9), angle_deg=old.angle_deg + chance.choice((0.0, 4.0))
+                    )
+                now = replace(now, placements=tuple(places), pulls=())
+                ground = ground_of(replace(demo, inserts=(now,)), now)
+                mended = repainted(mended, ground)
+                self.assertIsNotNone(mended.field)
+            whole = picture_of(ground, 1.2, LOOK, filled=filled)
+            apart = np.abs(mended.pixels.astype(int) - whole.pixels).max(axis=2)
+            self.assertLess(float((apart > 3).mean()), 0.002)
+            self.assertLess(float((apart > 12).mean()), 0.0002)
+
+    def test_owners_of_former_times_stay_until_there_are_too_many(self) -> None:
+        plan = laid(project(box(60.0, 20.0, 12.0), box(40.0, 30.0, 20.0)), (90.0, 60.0), (150.0, 120.0))
+        ground = ground_of(plan, plan.inserts[0])
+        whole = field_of(ground, Grid.over((0, 0, 300, 200), 1.0), LOOK, sharp=2)
+        kept = whole.kept()
+        part = field_of(ground, Grid.over((60, 40, 120, 80), 1.0), LOOK, sharp=2)
+        again = kept.with_part(part)
+        assert again is not None
+        self.assertTrue(np.array_equal(again.owner, whole.owner))
+        self.assertTrue(np.array_equal(again.height_mm, whole.height_mm))
+        self.assertLess(again.owner.nbytes + again.grain.nbytes, whole.owner.nbytes + whole.grain.nbytes)
+        other = [replace(one, body=f"other {n}") for n, one in enumerate(part.finishes * 60)]
+        many = Field(part.grid, part.height_mm, part.owner, part.grain, tuple(other), part.sharp)
+        self.assertIsNone(kept.with_part(many))
+
+    def test_a_head_that_lies_over_the_foam_moves_along_whole(self) -> None:
+        """Its pocket is a slit; what is seen of it is ten times as wide."""
+        square = thing(((0, -45, 24, 45), 12, 16), ((0, -5, 130, 5), 0, 10))
+        head = laid(project(square, rules=Rules(seat="flush", allowance_mm=0.0)), (150.0, 100.0))
+        insert = head.inserts[0]
+        (pocket,) = ground_of(head, insert).pockets.values()
+        self.assertLess(pocket.surface.bounds[3], 110.0)
+        before = picture_of(ground_of(head, insert), 1.0, LOOK, mends=True)
+        moved = replace(insert, placements=tuple(replace(p, x_mm=p.x_mm + 12.0) for p in insert.placements))
+        after = ground_of(replace(head, inserts=(moved,)), moved)
+        apart = np.abs(repainted(before, after).pixels.astype(int) - picture_of(after, 1.0, LOOK).pixels).max(axis=2)
+        self.assertLess(float((apart > 3).mean()), 0.002)
 
     def test_a_picture_of_one_row_or_column_is_one(self) -> None:
         plan = laid(project(box(60.0, 20.0, 12.0)), (150.0, 120.0))

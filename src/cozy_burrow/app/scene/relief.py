@@ -144,7 +144,7 @@ class Relief(QObject):
                 if name not in made:
                     token.step(0.0)
                     of = bare if name == "bare" else ground
-                    made[name] = picture_of(of, scale, look, filled=name != "empty", soon=True)
+                    made[name] = picture_of(of, scale, look, filled=name != "empty", soon=True, mends=name != "bare")
             return made
 
         if self.at_once:

@@ -42,7 +42,7 @@ def _shown(pocket: Pocket, bay: Bay, layers: tuple[Layer, ...], rules: Rules) ->
     room = (bounds[2] - bounds[0]) * (bounds[3] - bounds[1])
     grid = Grid.over(bounds, min(_PX_PER_MM, math.sqrt(_MOST_PX / room)))
     inside = covered(pocket.surface, grid)
-    if inside is None:
+    if inside is None or not inside[1].any():
         return 0.0
     field = field_of(alone, grid, daylight(), filled=False)
     seen = eye(lit(field))

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.model.memo import Frozen
-from cozy_burrow.core.relief.field import OUTSIDE, Field, Heights
+from cozy_burrow.core.relief.field import OUTSIDE, Field, Heights, Owners
 from cozy_burrow.core.relief.grid import Window
 
 Shares = NDArray[np.float32]
@@ -61,13 +61,14 @@ def lit(field: Field, part: Window | None = None) -> Pixels:
     Colours are averaged over the owners of a pixel, so that edges are smooth; light, which changes slowly but for its
     edges' own, is worked out once a pixel. part: only these pixels of it; the rest is there to throw its shadow.
     """
-    scale, height = field.grid.px_per_mm, field.height_mm
+    scale, height = field.grid.px_per_mm, np.ascontiguousarray(field.height_mm)
     seen = 1.0 - shadow(height, scale, first_row=field.grid.first[0])
     open_, edge = corners(height, scale)
-    normal = normals(height, scale)
-    if part is not None:
+    if part is None:
+        normal = normals(height, scale)
+    else:
         seen, open_, edge = (one[part] for one in (seen, open_, edge))
-        normal = normal[0][part], normal[1][part], normal[2][part]
+        normal = _normals_in(height, scale, part)
         field = field.cut(part)
     grain, owner = field.grain, np.ascontiguousarray(field.owner[:: field.sharp, :: field.sharp])
     sun = np.array(MIDDLE.towards, dtype=np.float32)
@@ -86,6 +87,14 @@ def normals(height: Heights, px_per_mm: float) -> tuple[Shares, Shares, Shares]:
     slope_x, slope_y = (np.clip(_slope(height, axis) * px_per_mm, -_STEEPEST, _STEEPEST) for axis in (1, 0))
     up: Shares = np.asarray(1.0 / np.sqrt(1.0 + slope_x * slope_x + slope_y * slope_y), dtype=np.float32)
     return -slope_x * up, -slope_y * up, up
+
+
+def _normals_in(height: Heights, px_per_mm: float, part: Window) -> tuple[Shares, Shares, Shares]:
+    """Return `normals` of some pixels only: each depends on its neighbours alone."""
+    around = tuple(slice(max(0, one.start - 1), one.stop + 1) for one in part)
+    own = tuple(slice(one.start - more.start, one.stop - more.start) for one, more in zip(part, around))
+    x, y, up = normals(height[around], px_per_mm)
+    return x[own], y[own], up[own]
 
 
 def _slope(height: Heights, axis: int) -> Shares:
@@ -213,7 +222,7 @@ def _textured(seen: Pixels, field: Field) -> Pixels:
     return seen
 
 
-def _looked_up(colours: Pixels, owner: NDArray[np.int16]) -> Pixels:
+def _looked_up(colours: Pixels, owner: Owners) -> Pixels:
     """Return the colour of every owner, (rows, columns, 4)."""
     import cv2
 
@@ -224,9 +233,7 @@ def _looked_up(colours: Pixels, owner: NDArray[np.int16]) -> Pixels:
     return np.asarray(cv2.LUT(cv2.merge([owner.astype(np.uint8)] * 4), table), dtype=np.uint8)
 
 
-def _glints(
-    field: Field, owner: NDArray[np.int16], seen: Shares, normal: tuple[Shares, Shares, Shares]
-) -> _Glints | None:
+def _glints(field: Field, owner: Owners, seen: Shares, normal: tuple[Shares, Shares, Shares]) -> _Glints | None:
     """Return where something shines, what is added to its colour there, and what its own light is multiplied by."""
     gloss = np.array([one.gloss for one in field.finishes], dtype=np.float32)
     rows, columns = np.nonzero((gloss > 0)[owner])

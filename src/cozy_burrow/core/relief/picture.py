@@ -11,17 +11,19 @@ from collections.abc import Iterator
 import numpy as np
 
 from cozy_burrow.core.container.bay import stack_mm
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.progress import make_way
-from cozy_burrow.core.relief.field import RIM_HIGH_MM, RIM_MM, field_of
+from cozy_burrow.core.relief.field import RIM_HIGH_MM, RIM_MM, Field, field_of
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.core.relief.grid import Grid
 from cozy_burrow.core.relief.light import COARSEST, LOW_DEG, Pixels, lit
 
 SHARP = 2
 Bounds = tuple[float, float, float, float]
-_AROUND_MM = 12.0  # that a thing may reach beyond its snug pocket
+_AROUND_MM = 4.0  # that a thing which tilts may reach beyond where it lies
 _CORNER_SEEN_MM = 16.0  # beyond, what is lower or higher takes less than a shade of a place's light
 _CORNER_WHOLE_MM = 36.0  # beyond, it takes nothing
 _INTO_POCKET_MM = 12.0
@@ -32,24 +34,34 @@ _QUICK_SHARE = 0.3
 
 
 class Picture(Frozen):
-    """A lit picture: pixels (rows, columns, 4) over a grid, and what it is a picture of."""
+    """A lit picture: pixels (rows, columns, 4) over a grid, and what it is a picture of.
 
-    __slots__ = ("filled", "grid", "ground", "look", "pixels")
+    field: the heights and owners that it was lit from, so that only what changes in them must be found out anew; None
+    for one that is too large to keep them.
+    """
 
-    def __init__(self, grid: Grid, pixels: Pixels, ground: Ground, look: Look, filled: bool) -> None:
+    __slots__ = ("field", "filled", "grid", "ground", "look", "pixels")
+
+    def __init__(
+        self, grid: Grid, pixels: Pixels, ground: Ground, look: Look, filled: bool, field: Field | None = None
+    ) -> None:
         self.grid, self.pixels, self.ground, self.look, self.filled = grid, pixels, ground, look, filled
+        self.field = field
 
 
-def picture_of(ground: Ground, px_per_mm: float, look: Look, *, filled: bool = True, soon: bool = False) -> Picture:
+def picture_of(
+    ground: Ground, px_per_mm: float, look: Look, *, filled: bool = True, soon: bool = False, mends: bool = False
+) -> Picture:
     """Return the picture of a whole insert with its container's wall.
 
-    filled: with its things. soon: somebody waits: what is not known of how things rest is guessed.
+    filled: with its things. soon: somebody waits: what is not known of how things rest is guessed. mends: it will be
+    brought up to date, so it keeps what it was lit from where that is not too large.
     """
     grid = _whole_grid(ground, px_per_mm)
     if grid.rows * grid.columns <= _AT_ONCE_PX:
-        pixels = _pixels(ground, grid, look, filled=filled, soon=soon)
-    else:
-        pixels = np.concatenate(list(bands_of(ground, px_per_mm, look, filled=filled, soon=soon, sharp=SHARP)))
+        field = field_of(ground, grid, look, filled=filled, soon=soon, sharp=SHARP)
+        return Picture(grid, lit(field), ground, look, filled, field.kept() if mends else None)
+    pixels = np.concatenate(list(bands_of(ground, px_per_mm, look, filled=filled, soon=soon, sharp=SHARP)))
     return Picture(grid, pixels, ground, look, filled)
 
 
@@ -89,17 +101,27 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
         return before
     grid, scale = before.grid, before.grid.px_per_mm
     if not can_be_mended(before, ground):
-        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
+        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon, mends=True)
     patch = _patch(before, ground)
     if patch is None:
-        return Picture(grid, before.pixels, ground, before.look, before.filled)
-    changed, seen = patch
+        return Picture(grid, before.pixels, ground, before.look, before.filled, before.field)
+    touched, changed, seen = patch
     if seen.rows * seen.columns > _MOST_SHARE * grid.rows * grid.columns:
-        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon)
-    field = field_of(ground, seen, before.look, filled=before.filled, soon=soon, sharp=SHARP)
+        return picture_of(ground, scale, before.look, filled=before.filled, soon=soon, mends=True)
+    kept = None
+    if before.field is None:
+        field = field_of(ground, seen, before.look, filled=before.filled, soon=soon, sharp=SHARP)
+    else:
+        kept = before.field
+        if touched is not None:
+            part = field_of(ground, touched, before.look, filled=before.filled, soon=soon, sharp=SHARP)
+            kept = kept.with_part(part)
+        if kept is None:
+            return picture_of(ground, scale, before.look, filled=before.filled, soon=soon, mends=True)
+        field = kept.cut(seen.place_in(grid))
     pixels = before.pixels.copy()
     pixels[changed.place_in(grid)] = lit(field, changed.place_in(seen))
-    return Picture(grid, pixels, ground, before.look, before.filled)
+    return Picture(grid, pixels, ground, before.look, before.filled, kept)
 
 
 def mends_quickly(before: Picture, ground: Ground) -> bool:
@@ -109,24 +131,28 @@ def mends_quickly(before: Picture, ground: Ground) -> bool:
     if not can_be_mended(before, ground):
         return False
     patch = _patch(before, ground)
-    return patch is None or patch[1].rows * patch[1].columns <= _QUICK_SHARE * before.grid.rows * before.grid.columns
+    return patch is None or patch[2].rows * patch[2].columns <= _QUICK_SHARE * before.grid.rows * before.grid.columns
 
 
-def _patch(before: Picture, ground: Ground) -> tuple[Grid, Grid] | None:
-    """Return which part of a picture differs for another ground, and what is looked at for it; None for nothing."""
+def _patch(before: Picture, ground: Ground) -> tuple[Grid | None, Grid, Grid] | None:
+    """Return what of a picture another ground changes: where it is built otherwise (None: beside the picture), where
+    that changes the light, and what is looked at for that; None for nothing.
+    """
     old, grid = before.ground, before.grid
-    touched = touched_bounds(old, ground)
-    if touched is None:
+    bounds = touched_bounds(old, ground)
+    if bounds is None:
         return None
     # The light comes from the back left: what changes here changes what lies to the right and in front of it.
-    beyond_mm = max(fall_mm(_highest(one, touched)) for one in (old, ground))
-    reached = _wider(touched, _CORNER_SEEN_MM, max(_CORNER_SEEN_MM, beyond_mm))
+    beyond_mm = max(fall_mm(_highest(one, bounds)) for one in (old, ground))
+    reached = _wider(bounds, _CORNER_SEEN_MM, max(_CORNER_SEEN_MM, beyond_mm))
     if not _meets(grid.bounds, reached):
         return None
+    touched = _grid_in(grid, bounds) if _meets(grid.bounds, bounds) else None
     changed = _grid_in(grid, reached)
     farthest_mm = fall_mm(_highest(ground, grid.bounds))
     upstream_mm = fall_mm(_highest(ground, _wider(changed.bounds, farthest_mm, 0.0)))
-    return changed, _grid_in(grid, _wider(changed.bounds, max(_CORNER_SEEN_MM, upstream_mm), _CORNER_SEEN_MM))
+    seen = _grid_in(grid, _wider(changed.bounds, max(_CORNER_SEEN_MM, upstream_mm), _CORNER_SEEN_MM))
+    return touched, changed, seen
 
 
 def can_be_mended(before: Picture, ground: Ground) -> bool:
@@ -136,11 +162,23 @@ def can_be_mended(before: Picture, ground: Ground) -> bool:
 
 def touched_bounds(old: Ground, new: Ground) -> Bounds | None:
     """Return the bounds of all that is not cut, or does not lie, as it did; None where nothing differs."""
-    bounds = np.array([one.bounds for one in set(old.cutouts) ^ set(new.cutouts)])
-    if not len(bounds):
+    differ = set(old.cutouts) ^ set(new.cutouts)
+    if not differ:
         return None
+    owners = frozenset().union(*(one.owners for one in differ))
+    bounds = np.array([*(one.bounds for one in differ), *_lying(old, owners), *_lying(new, owners)])
     low, high = bounds[:, :2].min(axis=0) - _AROUND_MM, bounds[:, 2:].max(axis=0) + _AROUND_MM
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+
+def _lying(ground: Ground, keys: frozenset[str]) -> list[Bounds]:
+    """Return the bounds of things: a head that lies over the foam reaches far beyond its pocket."""
+    found = []
+    for where in ground.insert.placements:
+        if where.id in keys and where.id in ground.pockets:
+            outline = polygon_of(ground.pockets[where.id].item.outline)
+            found.append(placed(outline, x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg).bounds)
+    return found
 
 
 def _highest(ground: Ground, within: Bounds) -> float:
@@ -180,7 +218,3 @@ def _grid_in(whole: Grid, bounds: Bounds) -> Grid:
 def _wider(bounds: Bounds, back_left_mm: float, front_right_mm: float) -> Bounds:
     left, top, right, bottom = bounds
     return left - back_left_mm, top - back_left_mm, right + front_right_mm, bottom + front_right_mm
-
-
-def _pixels(ground: Ground, grid: Grid, look: Look, *, filled: bool, soon: bool) -> Pixels:
-    return lit(field_of(ground, grid, look, filled=filled, soon=soon, sharp=SHARP))
