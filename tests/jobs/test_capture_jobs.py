@@ -13,7 +13,7 @@ from PIL import Image
 from shapely.geometry import box
 
 from cozy_burrow.core.capture.paper.pen import Pen
-from cozy_burrow.core.capture.retouch.draft import kit_item
+from cozy_burrow.core.capture.retouch.draft import kit_item, scaled
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import covers_outline
@@ -78,6 +78,16 @@ class Photos(unittest.TestCase):
                 project = add_items(Project(), items)
                 save(project, Path(name) / "a.burrow")
                 self.assertEqual(load(Path(name) / "a.burrow"), project)
+
+    def test_what_is_scaled_to_the_calliper_takes_its_photo_along(self) -> None:
+        capture = capture_photo(photo(15.0, "straight"), source="bench.jpg", thickness_mm=15.0)
+        for draft in capture.table.drafts:
+            before = kit_item_with_photo(draft, capture)
+            after = kit_item_with_photo(scaled(scaled(draft, 1.1), 0.95), capture)
+            assert before.photo is not None and after.photo is not None
+            self.assertAlmostEqual(before.photo.px_per_mm / after.photo.px_per_mm, 1.1 * 0.95)
+            for edge, was in ((after.photo.left_mm, before.photo.left_mm), (after.photo.top_mm, before.photo.top_mm)):
+                self.assertAlmostEqual(edge / was, 1.1 * 0.95, delta=0.004)  # both about the outline's middle
 
     def test_the_picture_under_the_outlines_shows_them_where_they_are(self) -> None:
         capture = capture_photo(photo(15.0, "straight"), source="bench.jpg", thickness_mm=0.5)

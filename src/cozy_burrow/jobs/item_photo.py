@@ -14,7 +14,7 @@ def kit_item_with_photo(draft: Draft, capture: Capture) -> Item:
     """Return a draft as the kit holds it, with its cut-out where the picture gave one.
 
     The edge stands above the paper and so covers more of it than it is large: what was cut out is taken in towards the
-    point below the camera as the outline was.
+    point below the camera as the outline was, and grows where that was scaled to the calliper.
     """
     item = kit_item(draft)
     cutout = capture.cutouts[draft.seen] if draft.seen is not None and draft.seen < len(capture.cutouts) else None
@@ -24,4 +24,7 @@ def kit_item_with_photo(draft: Draft, capture: Capture) -> Item:
     if capture.trace is not None:
         x, y, height = capture.trace.sight.camera.eye_mm
         factor, about = (height - draft.edge_mm) / height, (x, y)
-    return replace(item, photo=moved_photo(cutout, factor=factor, about_mm=about, shift_mm=kit_shift(draft)))
+    photo = moved_photo(cutout, factor=factor, about_mm=about, shift_mm=(0.0, 0.0))
+    for grown, middle in draft.scales:
+        photo = moved_photo(photo, factor=grown, about_mm=middle, shift_mm=(0.0, 0.0))
+    return replace(item, photo=moved_photo(photo, factor=1.0, about_mm=(0.0, 0.0), shift_mm=kit_shift(draft)))

@@ -31,6 +31,7 @@ class Draft(Record, frozen=True, kw_only=True):
     """One thing. item: outline and zones in mat millimetres; seen: the number of the thing in the photo, if it came so.
 
     thickness_mm, section: what the height of the edge follows from; retouched: whether a hand has been at the outline.
+    scales: by which factors, about which points, it was made larger than the photo shows it.
     """
 
     item: Item
@@ -38,6 +39,7 @@ class Draft(Record, frozen=True, kw_only=True):
     thickness_mm: float = _USUAL_THICKNESS_MM
     section: Section = "flat"
     retouched: bool = False
+    scales: tuple[tuple[float, Point], ...] = ()
 
     @property
     def bounds_mm(self) -> tuple[float, float, float, float]:
@@ -191,6 +193,13 @@ def reshaped(draft: Draft, outline: Outline) -> Draft:
     if not kept:
         raise UnusableInput(tr("no zone is left of it"), where=draft.item.name, remedy=tr("undo the change"))
     return replace(draft, item=replace(draft.item, outline=outline, zones=tuple(kept)), retouched=True)
+
+
+def scaled(draft: Draft, factor: float) -> Draft:
+    """Return the draft larger by a factor about its middle, as the calliper says. Raises UnusableInput."""
+    left, top, right, bottom = draft.bounds_mm
+    changed = reshaped(draft, shaping.scaled(draft.item.outline, factor))
+    return replace(changed, scales=(*draft.scales, (factor, ((left + right) / 2, (top + bottom) / 2))))
 
 
 def parted(table: Table, first: Point, second: Point) -> Table:

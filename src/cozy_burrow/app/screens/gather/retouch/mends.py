@@ -213,9 +213,7 @@ class Mends(QWidget):
         except UnusableInput as error:
             self._session.said.emit(error.sentence())
             return
-        made = self._session.do_draft(
-            tr("Scale by calliper"), lambda draft: drafts.reshaped(draft, shaping.scaled(draft.item.outline, factor))
-        )
+        made = self._session.do_draft(tr("Scale by calliper"), lambda draft: drafts.scaled(draft, factor))
         if made:
             off = self._workspace.length(length * factor - length, digits=2)
             self.compared.setText(
