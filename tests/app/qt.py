@@ -65,15 +65,23 @@ def application() -> QApplication:
 def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 600_000) -> bool:
     """Run the event loop until a condition holds; False where it never did: a machine may be busy, so give it long."""
     loop = QEventLoop()
+    held = condition()
+
+    def look() -> None:
+        nonlocal held
+        if condition():  # what comes in before the loop has ended may change it again
+            held = True
+            loop.quit()
+
     ask, stop = QTimer(), QTimer()
-    ask.timeout.connect(lambda: loop.quit() if condition() else None)
+    ask.timeout.connect(look)
     stop.setSingleShot(True)
     stop.timeout.connect(loop.quit)
     ask.start(5)
     stop.start(timeout_ms)
-    if not condition():
+    if not held:
         loop.exec()
-    return condition()
+    return held
 
 
 def _by_another_clock(pace: str) -> None:

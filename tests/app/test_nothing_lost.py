@@ -471,6 +471,7 @@ class Unusable(Case):
             self.rename(window, "y")
             window.autosave.keep_aside()  # comes back at once
             self.rename(window, "z")
+            window.autosave._timer.stop()  # it would be kept too as soon as the loop runs, if that takes long
             self.assertFalse(window.autosave.store.copy_path.exists())
             ready.set()
             self.assertTrue(wait_until(lambda: window.autosave._writing is None))
