@@ -35,6 +35,9 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     ink = Color(*INK)
     body = ParagraphStyle("body", fontName=REGULAR, fontSize=9.5, leading=13, textColor=ink)
     head = ParagraphStyle("head", parent=body, fontName=BOLD, fontSize=15, leading=20)
+    strong = ParagraphStyle("strong", parent=body, fontName=BOLD)
+    right = ParagraphStyle("right", parent=body, alignment=2)
+    fine = ParagraphStyle("fine", parent=body, fontSize=8.5, leading=11)
     small_head = ParagraphStyle("small", parent=head, fontSize=11, leading=15, spaceBefore=6)
     story: list[Any] = [
         Paragraph(marked_up(notes.title, BOLD) + tr(": bench plan"), head),
@@ -55,8 +58,8 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         story.append(
             Paragraph(
                 tr(
-                    "{layers} layers of {pitch} · {count} cuts · {metres:.1f} m of cut, one pass each · from "
-                    "the outer corners inward, finger pulls last",
+                    "{layers} layers of {pitch} · {count} cuts · {metres:.1f} m of cut, once round each · in the "
+                    "order of the work",
                     layers=plan.layers,
                     pitch=format_length(plan.pitch_mm, units),
                     count=len(plan.cuts),
@@ -71,10 +74,13 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         )
         if blades:
             story.append(Paragraph(tr("Set the blade, from the sheet's top, to: {blades}", blades=blades), body))
+        for method, steps in dict.fromkeys((way.method, way.steps) for way in sheet.ways.values()):
+            story.append(Paragraph(marked_up(tr("{method}: {steps}", method=method, steps=steps)), body))
         story.append(Spacer(1, 3 * mm))
         story.append(_picture(sheet, width))
         story.append(Spacer(1, 3 * mm))
-        rows = [[tr("No."), tr("What"), tr("Layers out"), tr("Blade from top"), tr("from ledge"), tr("Length")]]
+        heads = [tr("No."), tr("What and how"), tr("Layers"), tr("Blade, each pass"), tr("from ledge"), tr("Length")]
+        rows: list[list[Any]] = [heads]
         for cut in plan.cuts:
             span = (
                 tr("{first} to {last}", first=cut.from_layer, last=cut.to_layer)
@@ -82,19 +88,24 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
                 else f"{cut.to_layer}"
             )
             name = sheet.names.get(cut.number, cut.name)
-            what = Paragraph(marked_up(name if len(name) <= _MOST_IN_A_ROW else name[:_MOST_IN_A_ROW] + "…"), body)
+            what = [Paragraph(marked_up(name if len(name) <= _MOST_IN_A_ROW else name[:_MOST_IN_A_ROW] + "…"), strong)]
+            way = sheet.ways.get(cut.number)
+            if way is not None:
+                how = tr("{method}; now: {why}", method=way.method, why=way.why) if way.why else way.method
+                what.append(Paragraph(marked_up(how), fine))
+                what += [Paragraph(f'<font name="{BOLD}">!</font> {marked_up(care)}', fine) for care in way.care]
             through = tr(" through") if cut.through else ""
             rows.append(
                 [
                     str(cut.number),
-                    what,  # type: ignore[list-item]
+                    what,
                     span + through,
-                    format_length(cut.blade_mm, units),
+                    Paragraph(marked_up(way.passes), right) if way else format_length(cut.blade_mm, units),
                     format_length(cut.from_ledge_mm, units) if cut.from_layer > 1 else "",
                     format_length(cut.length_mm, units, digits=0),
                 ]
             )
-        shares = (0.07, 0.37, 0.16, 0.16, 0.12, 0.12)
+        shares = (0.06, 0.44, 0.10, 0.19, 0.10, 0.11)
         table = Table(rows, colWidths=[width * share for share in shares], repeatRows=1)
         table.setStyle(
             TableStyle(
@@ -103,7 +114,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
                     ("FONT", (0, 1), (-1, -1), REGULAR, 9.5),
                     ("TEXTCOLOR", (0, 0), (-1, -1), ink),
                     ("LINEBELOW", (0, 0), (-1, -1), 0.25, ink),
-                    ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                    ("VALIGN", (0, 0), (-1, -1), "TOP"),
                     ("ALIGN", (3, 0), (-1, -1), "RIGHT"),
                 ]
             )

@@ -11,7 +11,7 @@ from typing import Any
 
 from shapely.geometry import LineString
 
-from cozy_burrow.core.bench.cuts import Cut, SheetCuts
+from cozy_burrow.core.bench.cut import Cut, SheetCuts
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
@@ -26,10 +26,24 @@ _MARK_MM = 4.0
 _MAP_MM = 10.0  # the map of all pages fits into a square of it, beside the bar
 
 
+class Way(Record, frozen=True, kw_only=True):
+    """How a line is cut: the method and its steps, the blade in each pass, why it comes now, what to look out for.
+
+    why: empty where it only follows what is near.
+    """
+
+    method: str
+    steps: str
+    passes: str
+    why: str
+    care: tuple[str, ...]
+
+
 class SheetTemplate(Record, frozen=True, kw_only=True):
     """What is printed for one sheet: its drawing, its cuts (lines in export coordinates), their texts and names.
 
-    guides: lines that are seen and not cut, where parts float over the foam.
+    guides: lines that are seen and not cut, where parts float over the foam. ways: by the number of its cut, how a line
+    is cut, in words.
     """
 
     drawing: SheetDrawing
@@ -38,6 +52,7 @@ class SheetTemplate(Record, frozen=True, kw_only=True):
     names: dict[int, str]
     title: str
     guides: tuple[tuple[Point, ...], ...] = ()
+    ways: dict[int, Way] = {}
 
 
 def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> bytes:

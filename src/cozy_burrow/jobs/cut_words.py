@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from cozy_burrow.core.bench.cut import Cut
 from cozy_burrow.core.bench.cut_line import ALIKE_MM, CutLine, cut_line, saw_for, straight_mm, upright_beside_mm
-from cozy_burrow.core.bench.cuts import Cut
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
@@ -63,7 +63,7 @@ def _off(beside_mm: float, unit: Unit) -> str:
 def own_line_text(pocket: Pocket, depth_mm: float, rules: Rules, unit: Unit) -> str:
     """Return how a pocket is cut where the rule of the day is not true of it: it lies shallow, or part of it floats."""
     line = cut_line(pocket, depth_mm, rules)
-    usual = upright_beside_mm(rules, allowance_for(pocket.item, rules))
+    usual = upright_beside_mm(rules, allowance_in(pocket, rules))
     if line.same_all_round and abs(line.beside_mm - usual) <= ALIKE_MM:
         return ""
     return line_text(line, rules, unit)

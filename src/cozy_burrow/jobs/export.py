@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
+from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.progress import Token
@@ -37,13 +38,16 @@ def unasked() -> tuple[str, ...]:
     return tuple(kind for kind in WRITERS if kind not in WHEN_ASKED)
 
 
-def write_export(project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4") -> list[str]:
+def write_export(
+    project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4", tools: Tools = OWNED
+) -> list[str]:
     """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
-    return replace_set(folder, export_files(project, kinds=kinds, paper=paper), whole_set=_drawing_names(project))
+    files = export_files(project, kinds=kinds, paper=paper, tools=tools)
+    return replace_set(folder, files, whole_set=_drawing_names(project))
 
 
 def export_apart(
-    project: Project, folder: Path, kinds: tuple[str, ...] = (), *, token: Token
+    project: Project, folder: Path, kinds: tuple[str, ...] = (), tools: Tools = OWNED, *, token: Token
 ) -> tuple[int, tuple[str, ...]]:
     """Write an export as a piece of work that another process does; return the number of files, and what to tell.
 
@@ -51,7 +55,7 @@ def export_apart(
     Papers are made by loops of Python that would hold up whoever waits for the interpreter. Raises as write_export.
     """
     token.step(0.0)
-    return len(write_export(project, folder, kinds=kinds or unasked())), print_remarks(project)
+    return len(write_export(project, folder, kinds=kinds or unasked(), tools=tools)), print_remarks(project)
 
 
 def print_remarks(project: Project) -> tuple[str, ...]:
@@ -82,9 +86,11 @@ def _drawing_names(project: Project) -> frozenset[str]:
     return frozenset(names)
 
 
-def export_files(project: Project, *, kinds: tuple[str, ...], paper: str = "a4") -> Iterator[tuple[str, bytes]]:
+def export_files(
+    project: Project, *, kinds: tuple[str, ...], paper: str = "a4", tools: Tools = OWNED
+) -> Iterator[tuple[str, bytes]]:
     """Yield the name and the bytes of every file of the chosen kinds."""
-    job = ExportJob(project, paper)
+    job = ExportJob(project, paper, tools)
     for kind, writer in WRITERS.items():
         if kind in kinds:
             yield from writer(job)

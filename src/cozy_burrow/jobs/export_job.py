@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import cached_property
 
+from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.names import placement_name
@@ -29,10 +30,10 @@ class ExportedInsert(Frozen):
 
 
 class ExportJob(Frozen):
-    """What writers are given. paper: by its name, or as it lies in a printer."""
+    """What writers are given. paper: by its name, or as it lies in a printer. tools: that lines are cut with."""
 
-    def __init__(self, project: Project, paper: str | Paper) -> None:
-        self.project = project
+    def __init__(self, project: Project, paper: str | Paper, tools: Tools = OWNED) -> None:
+        self.project, self.tools = project, tools
         self.template_paper: Paper = template_papers()[paper] if isinstance(paper, str) else paper
         # What is read at the bench fits on a page.
         self.paper: Paper = papers()["a4"] if self._is_large(self.template_paper) else self.template_paper
@@ -52,7 +53,7 @@ class ExportJob(Frozen):
         """What is printed of all sheets of all inserts."""
         found: list[SheetTemplate] = []
         for one in self.inserts:
-            found += sheet_templates(self.project, one.insert, one.ground, one.drawings)
+            found += sheet_templates(self.project, one.insert, one.ground, one.drawings, self.tools)
         return found
 
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from cozy_burrow.core.bench.cuts import cutting_plan
+from cozy_burrow.core.bench.methods import OWNED, Tools
+from cozy_burrow.core.bench.work import bench_work
 from cozy_burrow.core.depth.seat import seat_for
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import placement_of
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.export.tables_csv import table_csv
+from cozy_burrow.jobs.bench_words import method_text, why_text
 from cozy_burrow.jobs.templates import cut_name
 
 
@@ -44,12 +46,13 @@ def items_csv(project: Project) -> bytes:
     return table_csv(header, rows)
 
 
-def cuts_csv(project: Project, stems: dict[str, str]) -> bytes:
+def cuts_csv(project: Project, stems: dict[str, str], tools: Tools = OWNED) -> bytes:
     """Return a row for every cut. stems: how the files of each insert are called."""
     rows = []
     for insert in project.inserts:
-        for plan in cutting_plan(ground_of(project, insert)):
-            for cut in plan.cuts:
+        for plan in bench_work(ground_of(project, insert), tools):
+            for one in plan.cuts:
+                cut = one.cut
                 rows.append(
                     [
                         f"{stems[insert.id]}-sheet-{plan.sheet}",
@@ -62,6 +65,10 @@ def cuts_csv(project: Project, stems: dict[str, str]) -> bytes:
                         cut.length_mm,
                         "yes" if cut.through else "no",
                         cut.from_ledge_mm,
+                        cut.straight_mm,
+                        method_text(one),
+                        " ".join(f"{each:g}" for each in one.passes_mm),
+                        why_text(cut),
                     ]
                 )
     header = [
@@ -75,5 +82,9 @@ def cuts_csv(project: Project, stems: dict[str, str]) -> bytes:
         "length_mm",
         "through",
         "blade_from_ledge_mm",
+        "straight_mm",
+        "method",
+        "passes_mm",
+        "why",
     ]
     return table_csv(header, rows)

@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator, Sequence
 
+from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project, Record
 from cozy_burrow.core.progress import Token
@@ -32,7 +33,7 @@ class PrintedPage(Record, frozen=True, kw_only=True):
 
 
 def pages_to_print(
-    project: Project, kinds: Sequence[str], width_mm: float, height_mm: float, *, token: Token
+    project: Project, kinds: Sequence[str], width_mm: float, height_mm: float, tools: Tools = OWNED, *, token: Token
 ) -> tuple[PrintedPage, ...]:
     """Return all pages of some papers on sheets of that size, as a piece of work that another process may do.
 
@@ -45,7 +46,7 @@ def pages_to_print(
             where=tr("printer"),
             remedy=tr("choose A4, Letter or larger"),
         )
-    job = ExportJob(project, Paper(width_mm=short, height_mm=long))
+    job = ExportJob(project, Paper(width_mm=short, height_mm=long), tools)
     found: list[PrintedPage] = []
     for number, kind in enumerate(kinds):
         token.step(number / len(kinds))

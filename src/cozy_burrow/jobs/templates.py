@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.bench.cuts import Cut, SheetCuts, cutting_plan
+from cozy_burrow.core.bench.cut import Cut, SheetCuts
+from cozy_burrow.core.bench.cuts import cutting_plan
+from cozy_burrow.core.bench.methods import OWNED, Tools
+from cozy_burrow.core.bench.work import bench_work
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.guides import guide_lines
 from cozy_burrow.core.model.edits import item_of
@@ -15,6 +18,7 @@ from cozy_burrow.core.tongue import tr, trn, within
 from cozy_burrow.core.units import format_length
 from cozy_burrow.export.drawing import SheetDrawing
 from cozy_burrow.export.templates_pdf import SheetTemplate
+from cozy_burrow.jobs.bench_words import way_in_words
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, MARKING_NAMES, blade_text, marking_text, own_line_text
 from cozy_burrow.jobs.note_words import noted
 from cozy_burrow.jobs.sink_words import risers_text
@@ -88,12 +92,13 @@ def cut_name(project: Project, cut: Cut) -> str:
 
 
 def sheet_templates(
-    project: Project, insert: Insert, ground: Ground, drawings: tuple[SheetDrawing, ...]
+    project: Project, insert: Insert, ground: Ground, drawings: tuple[SheetDrawing, ...], tools: Tools = OWNED
 ) -> list[SheetTemplate]:
     """Return what is printed for every sheet of an insert, in export coordinates."""
     left, _, _, front = ground.extent
     floating = tuple(tuple((x - left, front - y) for x, y in line) for line in guide_lines(ground))
     found = []
+    works = bench_work(ground, tools)
     for plan, drawing in zip(cutting_plan(ground), drawings):
         cuts = tuple(
             replace(
@@ -124,8 +129,11 @@ def sheet_templates(
         )
         exported: SheetCuts = replace(plan, cuts=cuts)
         guides = floating if drawing.sheet == 1 else ()
+        ways = {one.cut.number: way_in_words(one, project.units) for one in works[plan.sheet - 1].cuts}
         found.append(
-            SheetTemplate(drawing=drawing, plan=exported, texts=texts, names=names, title=title, guides=guides)
+            SheetTemplate(
+                drawing=drawing, plan=exported, texts=texts, names=names, title=title, guides=guides, ways=ways
+            )
         )
     return found
 

@@ -9,6 +9,8 @@ History of the format (`format` in project.json):
 6  rules say whether templates show floating parts (`guides`); optional.
 7  items say what they are made of and their colours (`material`, `colour`); optional.
 8  sheets say their colours (`colour`, `base_colour`); items keep the cut-out of their photo (`photo`); optional.
+9  placements say by how much their pocket was eased at the bench (`eased_mm`), inserts in which order they are cut
+   where a fitter has said so (`cut_order`); optional.
 """
 
 from __future__ import annotations
@@ -29,7 +31,7 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
-FORMAT = 8
+FORMAT = 9
 MEMBER = "project.json"
 MOST_BYTES = 64_000_000
 _FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ

@@ -12,6 +12,7 @@ from PySide6.QtPrintSupport import QPrinter
 
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
@@ -30,8 +31,9 @@ class Printing(QObject):
     printed = Signal(int)
     failed = Signal(str)
 
-    def __init__(self, workspace: Workspace, parent: QObject) -> None:
+    def __init__(self, workspace: Workspace, parent: QObject, tools: Tools = OWNED) -> None:
         super().__init__(parent)
+        self.tools = tools
         self._workspace = workspace
         self._task: Task | None = None
 
@@ -44,7 +46,7 @@ class Printing(QObject):
         """Make the pages of some papers for the sheets of a printer."""
         project, size = self._workspace.project, _sheet_mm(printer)
         self._begin(
-            lambda token: run_apart(pages_to_print, project, tuple(kinds), *size, token=token),
+            lambda token: run_apart(pages_to_print, project, tuple(kinds), *size, self.tools, token=token),
             self.made,
         )
 

@@ -132,6 +132,15 @@ class ProjectDesk(QObject):
                 self.demo_shown.emit()
                 self.opened.emit()
 
+    def open_practice(self) -> None:
+        """Open a fresh practice piece."""
+        from cozy_burrow.demo.practice import practice_project
+
+        if self.may_leave():
+            with busy():
+                self.workspace.open(practice_project(), None)
+                self.opened.emit()
+
     # Opening
 
     def ask_open(self) -> None:
@@ -264,11 +273,12 @@ class ProjectDesk(QObject):
         """Write an export into a folder, in another process; kinds: all that nobody must ask for."""
         from cozy_burrow.jobs.apart import run_apart
         from cozy_burrow.jobs.export import export_apart
+        from cozy_burrow.jobs.my_tools import kept_tools
 
-        project = self.workspace.project
+        project, tools = self.workspace.project, kept_tools(self.settings.state_folder)
 
         def write(token: Token) -> str:
-            count, remarks = run_apart(export_apart, project, folder, kinds, token=token)
+            count, remarks = run_apart(export_apart, project, folder, kinds, tools, token=token)
             return ". ".join((tr("{count} files written to {folder}", count=count, folder=folder), *remarks))
 
         task = Task(write, self, elsewhere=True)

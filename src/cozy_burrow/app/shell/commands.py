@@ -70,6 +70,12 @@ COMMANDS: tuple[Command, ...] = (
         keys="Ctrl+Shift+C",
     ),
     Command("project.demo", tr("Open the demo project"), tr("Project"), lambda w: w.desk.open_demo()),
+    Command(
+        "project.practice",
+        tr("Open the practice piece: half an hour with a scrap of foam"),
+        tr("Project"),
+        lambda w: w.desk.open_practice(),
+    ),
     Command("project.quit", tr("Quit"), tr("Project"), lambda w: w.close(), keys="Ctrl+Q"),
     Command("insert.next", tr("Next insert"), tr("Inserts"), lambda w: w.inserts.step(1), keys="Ctrl+PgDown"),
     Command("insert.previous", tr("Previous insert"), tr("Inserts"), lambda w: w.inserts.step(-1), keys="Ctrl+PgUp"),

@@ -21,7 +21,7 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Record, Rules, Zone
 
 ROUND_WITHIN_MM = 1.0  # a saw or stencil whose circle is nowhere farther from the line is used
-LEAST_RUN_MM = 40.0  # shorter straight runs are not worth laying a rule along
+LEAST_RUN_MM = 30.0  # shorter straight runs are not worth laying a rule along
 RUN_OFF_MM = 0.3  # a rule lies along what bends by no more
 SCRIBE_MM = 0.3  # radius of a scribe's point
 _PIECE_MM = 2.0  # of a pocket's line that is looked at as one
@@ -133,15 +133,15 @@ def floats_mm(item: Item) -> float:
 
 
 @memo(rows=1024)
-def saw_for(area: BaseGeometry) -> float | None:
-    """Return the diameter of the hole saw or stencil whose circle lies within ROUND_WITHIN_MM of an opening's line."""
+def saw_for(area: BaseGeometry, saws_mm: tuple[float, ...] = SAWS_MM) -> float | None:
+    """Return which of some hole saws or stencils has a circle that lies within ROUND_WITHIN_MM of an opening's line."""
     parts = polygons_in(area)
     if len(parts) != 1:
         return None
     ring = shapely.get_coordinates(shapely.segmentize(parts[0].exterior, 1.0))
     middle = shapely.get_coordinates(parts[0].centroid)[0]
     radii = np.hypot(*(ring - middle).T)
-    best = min(SAWS_MM, key=lambda saw: float(np.abs(radii - saw / 2).max()))
+    best = min(saws_mm, key=lambda saw: float(np.abs(radii - saw / 2).max()))
     return best if float(np.abs(radii - best / 2).max()) <= ROUND_WITHIN_MM else None
 
 

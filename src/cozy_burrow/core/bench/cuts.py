@@ -1,14 +1,12 @@
 """The cutting plan: per sheet, in order, which line is cut how deep, how far, and what is peeled.
 
 A cut is one closed line on a sheet, cut from the sheet's top down to a layer boundary: the blade stands out by
-that much. Neighbouring layers of one opening that have the same line are one cut. Order: from the outer corners
-inward, because the sheet moves as it is weakened, and a mistake at the edge cannot be shifted; pockets first,
-pulls after them.
+that much. Neighbouring layers of one opening that have the same line are one cut. `route` puts them in order.
 """
 
 from __future__ import annotations
 
-import math
+from collections import Counter
 from collections.abc import Sequence
 
 import shapely
@@ -16,52 +14,21 @@ from msgspec.structs import replace
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.bench.cut import Cut, SheetCuts
+from cozy_burrow.core.bench.cut_line import floats_mm, straight_mm
+from cozy_burrow.core.bench.route import routed
 from cozy_burrow.core.depth.slits import is_slit
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Point, Record
 
 _LEAST_CUT_MM2 = 4.0  # less than this comes away with the pocket beside it
 _ALONG_MM = 0.05  # nearer than that a line runs along an opening
 _NOTHING = Polygon()
+FLOATS_FROM_MM = 0.5  # less is not seen while it is marked
+MARKED_ROUND = frozenset({"marker", "knife", "scribe"})  # with the thing itself lying on the foam
 _SAME_LINE_MM2 = 0.5  # openings that differ by less than this are cut as one
-
-
-class Cut(Record, frozen=True, kw_only=True):
-    """One line on one sheet.
-
-    name: the placement or pull that it belongs to. from_layer, to_layer: layers of this sheet that come out
-    inside the line. blade_mm: how far the blade stands out over the sheet's top; from_ledge_mm: over the ledge where
-    the cut begins, for who has peeled down to it: the other figure would cut too deep there. length_mm: how far it
-    travels. slit: too thin for a strip to be cut out; the knife goes along it once.
-    """
-
-    number: int
-    sheet: int
-    kind: str
-    name: str
-    owners: tuple[str, ...]
-    from_layer: int
-    to_layer: int
-    blade_mm: float
-    from_ledge_mm: float
-    length_mm: float
-    through: bool
-    slit: bool
-    label_mm: Point
-    line: tuple[Point, ...]
-
-
-class SheetCuts(Record, frozen=True, kw_only=True):
-    """All cuts of one sheet in the order of the work. metres are of knife travel, one pass a cut."""
-
-    sheet: int
-    layers: int
-    pitch_mm: float
-    cuts: tuple[Cut, ...]
-    metres: float
 
 
 @memo(rows=16)
@@ -75,8 +42,14 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
         pulls = [
             cut for one in ground.cutouts if one.kind == "pull" for cut in _cuts_of(*_beside(one, open_pockets), layers)
         ]
-        ordered = [*_outside_in(pockets, ground.extent), *_outside_in(pulls, ground.extent)]
-        cuts = tuple(replace(cut, number=index) for index, cut in enumerate(ordered, start=1))
+        extent = ground.blanks[number - 1].polygon.bounds
+        cuts = routed(
+            _keyed(number, [*pockets, *pulls]),
+            extent,
+            floats=_floats(ground),
+            under=ground.under,
+            own=ground.insert.cut_order,
+        )
         plans.append(
             SheetCuts(
                 sheet=number,
@@ -87,6 +60,24 @@ def cutting_plan(ground: Ground) -> tuple[SheetCuts, ...]:
             )
         )
     return tuple(plans)
+
+
+def _keyed(sheet: int, cuts: Sequence[Cut]) -> list[Cut]:
+    """Return cuts with what they are called in an order of the fitter's own."""
+    seen: Counter[str] = Counter()
+    found = []
+    for cut in cuts:
+        name = f"{sheet}:{cut.name}:{cut.to_layer}"
+        seen[name] += 1
+        found.append(replace(cut, key=f"{name}:{seen[name]}"))
+    return found
+
+
+def _floats(ground: Ground) -> frozenset[str]:
+    """Return the pockets whose things hang over the foam in part where they are marked round by hand."""
+    if ground.rules.marking not in MARKED_ROUND:
+        return frozenset()
+    return frozenset(key for key, pocket in ground.pockets.items() if floats_mm(pocket.item) > FLOATS_FROM_MM)
 
 
 @memo(rows=64)
@@ -162,7 +153,8 @@ def _opened(
         for part in polygons_in(area, least_area_mm2=_LEAST_CUT_MM2):
             cut = _cut(cutout, part, here[start], layer, last=layers[-1], sheet_top=layers[0].top_mm)
             air_mm = _in_air_mm(part, beside[layer.number - 1]) if beside else 0.0
-            found.append(replace(cut, length_mm=max(0.0, cut.length_mm - air_mm)))
+            left_mm = max(0.0, cut.length_mm - air_mm)
+            found.append(replace(cut, length_mm=left_mm, straight_mm=min(cut.straight_mm, left_mm)))
         start = index + 1
     return tuple(found)
 
@@ -180,6 +172,7 @@ def _same(first: BaseGeometry, second: BaseGeometry) -> bool:
 
 def _cut(cutout: Cutout, part: Polygon, first: Layer, deepest: Layer, *, last: Layer, sheet_top: float) -> Cut:
     inner = shapely.maximum_inscribed_circle(part, tolerance=1.0)
+    turns = 2.0 if is_slit(part) else 1.0
     label = shapely.get_coordinates(inner)[0]
     return Cut(
         number=0,
@@ -191,26 +184,13 @@ def _cut(cutout: Cutout, part: Polygon, first: Layer, deepest: Layer, *, last: L
         to_layer=deepest.in_sheet,
         blade_mm=round(deepest.bottom_mm - sheet_top, 3),
         from_ledge_mm=round(deepest.bottom_mm - first.top_mm, 3),
-        length_mm=float(part.exterior.length) / (2.0 if is_slit(part) else 1.0),
+        length_mm=float(part.exterior.length) / turns,
+        straight_mm=straight_mm(part)[0] / turns,
         through=deepest.number == last.number,
         slit=is_slit(part),
         label_mm=(float(label[0]), float(label[1])),
         line=tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]),
     )
-
-
-def _outside_in(cuts: list[Cut], extent: tuple[float, float, float, float]) -> list[Cut]:
-    """Order cuts by how near their opening comes to a corner of the blank; one opening's cuts stay together."""
-    left, top, right, bottom = extent
-    corners = [(left, top), (right, top), (left, bottom), (right, bottom)]
-
-    def reach(cut: Cut) -> float:
-        return min(math.hypot(x - cx, y - cy) for x, y in cut.line for cx, cy in corners)
-
-    nearest: dict[str, float] = {}
-    for cut in cuts:
-        nearest[cut.name] = min(nearest.get(cut.name, math.inf), reach(cut))
-    return sorted(cuts, key=lambda cut: (round(nearest[cut.name], 3), cut.name, cut.to_layer, -cut.length_mm))
 
 
 def blade_settings(plan: SheetCuts) -> tuple[tuple[float, int], ...]:

@@ -29,7 +29,7 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.memo import memo
@@ -167,7 +167,7 @@ def hold_of(
     stiffness = min(stiffness_of(sheets[layer.sheet - 1]) for layer in layers[: max(1, pocket.depth_layers)])
     thinner = [replace(wall, thick_mm=wall.thick_mm * 2 / 3) for wall in walls]
     return grip_force(
-        interference_mm=-allowance_for(pocket.item, rules),
+        interference_mm=-allowance_in(pocket, rules),
         contact_mm2=contact_of(pocket.local, layers),
         stiffness_kpa=stiffness,
         strained_mm=max(_LEAST_WALL_MM, strained_mm(walls)),

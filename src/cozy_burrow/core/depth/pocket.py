@@ -39,14 +39,23 @@ _TIP_SHARE = (
 
 
 class Pocket(Frozen):
-    """Areas taken out, `layers[0]` from the top layer, only as many as are not empty; and how the item rests."""
+    """Areas taken out, `layers[0]` from the top layer, only as many as are not empty; and how the item rests.
 
-    __slots__ = ("item", "layers", "local", "owner", "seating")
+    eased_mm: how much wider all round than by its item's fit; it was shaved at the bench. Negative: foam was glued in.
+    """
+
+    __slots__ = ("eased_mm", "item", "layers", "local", "owner", "seating")
 
     def __init__(
-        self, owner: str, item: Item, seating: Seating, layers: tuple[MultiPolygon, ...], local: Pocket | None = None
+        self,
+        owner: str,
+        item: Item,
+        seating: Seating,
+        layers: tuple[MultiPolygon, ...],
+        local: Pocket | None = None,
+        eased_mm: float = 0.0,
     ) -> None:
-        self.owner, self.item, self.seating, self.layers = owner, item, seating, layers
+        self.owner, self.item, self.seating, self.layers, self.eased_mm = owner, item, seating, layers, eased_mm
         self.local = local or self  # the same pocket in item coordinates; itself where it lies in them
 
     @property
@@ -77,15 +86,25 @@ def allowance_for(item: Item, rules: Rules) -> float:
             return 0.0
 
 
-def cut_pocket(item: Item, seating: Seating, bay: Bay, rules: Rules) -> Pocket:
-    """Return the pocket of an item that comes to rest so, in item coordinates."""
+def allowance_in(pocket: Pocket, rules: Rules) -> float:
+    """Return how much a pocket is larger all round than its item; negative is snug."""
+    return allowance_for(pocket.item, rules) + pocket.eased_mm
+
+
+def cut_pocket(item: Item, seating: Seating, bay: Bay, rules: Rules, eased_mm: float = 0.0) -> Pocket:
+    """Return the pocket of an item that comes to rest so, in item coordinates. eased_mm: as Pocket has it."""
     least_mm = max(rules.least_foam_mm, 2 * rules.knife_radius_mm) if rules.least_foam_mm > 0 else 0.0
-    return _cut_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm)
+    return _cut_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm, eased_mm)
 
 
 @memo(rows=4096)
 def _cut_pocket(
-    item: Item, seating: Seating, layers: tuple[Layer, ...], allowance_mm: float, least_foam_mm: float
+    item: Item,
+    seating: Seating,
+    layers: tuple[Layer, ...],
+    allowance_mm: float,
+    least_foam_mm: float,
+    eased_mm: float,
 ) -> Pocket:
     floating = floating_zones(item, seating)
     needed = [
@@ -101,12 +120,12 @@ def _cut_pocket(
             cut.append(cut[-1])  # the layer below needs the very same: one shape for both, worked out once
             continue
         before = parts
-        area = _opening(tuple(parts), allowance_mm, least_foam_mm)
+        area = _opening(tuple(parts), allowance_mm + eased_mm, least_foam_mm)
         below = filled(area.union(below)) if not below.is_empty else filled(area)
         dense = shapely.get_num_coordinates(below) > _DENSE
         cut.append(as_multi(below.simplify(_SMOOTH_MM) if dense else below))
     cut.reverse()
-    return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty))
+    return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty), eased_mm=eased_mm)
 
 
 @memo(rows=4096)

@@ -128,7 +128,8 @@ def _deep_enough(item: Item, seating: Seating, bay: Bay, first: Seating) -> bool
 
 def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket of an item as it would be cut in this bay, in item coordinates."""
-    return cut_pocket(item, seating_of(item, placement, bay, rules), bay, rules)
+    eased_mm = placement.eased_mm if placement is not None else 0.0
+    return cut_pocket(item, seating_of(item, placement, bay, rules), bay, rules, eased_mm)
 
 
 @memo(rows=4096)
@@ -146,7 +147,8 @@ def takes_long(item: Item, placement: Placement, bay: Bay, rules: Rules) -> bool
 
 def guessed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket at the depth that an item would have if it lay firm there, which nobody has tried yet."""
-    return _laid(cut_pocket(item, seated_by_rule(item, "judged", bay, rules), bay, rules), placement, bay)
+    seating = seated_by_rule(item, "judged", bay, rules)
+    return _laid(cut_pocket(item, seating, bay, rules, placement.eased_mm), placement, bay)
 
 
 def _laid(pocket: Pocket, placement: Placement, bay: Bay) -> Pocket:
@@ -157,7 +159,7 @@ def _laid(pocket: Pocket, placement: Placement, bay: Bay) -> Pocket:
     layers: tuple[Any, ...] = tuple(once[id(layer)] for layer in pocket.layers)  # one shape stays one shape
     if any(sheet.material == "cubed" for sheet in bay.sheets):
         layers = plucked(layers, layers_of(bay.sheets))
-    return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket)
+    return Pocket(placement.id, pocket.item, pocket.seating, layers, pocket, pocket.eased_mm)
 
 
 def plucked(areas: tuple[MultiPolygon, ...], layers: tuple[Layer, ...]) -> tuple[MultiPolygon, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.sitting import LEVEL_DEG, ROCKS_BELOW, Sitting, sitting_of
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import kind
@@ -91,7 +91,7 @@ def _gripped(ground: Ground, key: str) -> bool:
 def _undermined(ground: Ground, key: str) -> bool:
     """Return whether a thing would lie firm if only its own pocket were cut: a pull took its floor away."""
     pocket = ground.pockets[key]
-    alone = sitting_of(pocket, ground.layers, snug_mm=-allowance_for(pocket.item, ground.rules))
+    alone = sitting_of(pocket, ground.layers, snug_mm=-allowance_in(pocket, ground.rules))
     return alone.level and not alone.rocks
 
 

@@ -14,7 +14,7 @@ import shapely
 from msgspec.structs import replace
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.sitting import sitting_of
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.geometry.placing import placed, points_to_item
@@ -236,7 +236,7 @@ class _Task:
         if count <= min(pocket.seating.zone_layers):
             return True
         before = sitting_in(self.ground, pocket.owner)
-        snug_mm = -allowance_for(pocket.item, self.rules)
+        snug_mm = -allowance_in(pocket, self.rules)
         after = sitting_of(pocket, self.ground.layers, snug_mm=snug_mm, cuts=((area, count),))
         return (after.level or not before.level) and (before.rocks or not after.rocks)
 

@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.settling import Pose
 from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting, rocked_pose, sitting_of
 from cozy_burrow.core.geometry.placing import points_to_item
@@ -25,7 +25,7 @@ Cuts = tuple[tuple[BaseGeometry, int], ...]
 def sitting_in(ground: Ground, key: str) -> Sitting:
     """Return how a placed thing comes to rest."""
     pocket = ground.pockets[key]
-    snug_mm = -allowance_for(pocket.item, ground.rules)
+    snug_mm = -allowance_in(pocket, ground.rules)
     return sitting_of(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
 
 
@@ -40,7 +40,7 @@ def proud_in(ground: Ground, key: str) -> float:
 def rocked_in(ground: Ground, key: str) -> Pose | None:
     """Return how a light push would tip a placed thing that rocks; None where it stands firm."""
     pocket = ground.pockets[key]
-    snug_mm = -allowance_for(pocket.item, ground.rules)
+    snug_mm = -allowance_in(pocket, ground.rules)
     return rocked_pose(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
 
 

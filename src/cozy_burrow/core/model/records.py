@@ -23,6 +23,7 @@ __all__ = [  # records of the other modules that nearly everyone who takes these
     "Container", "ContainerKind", "Outline", "Point", "Record", "Ring", "Sheet",
 ]  # fmt: skip
 
+MOST_EASED_MM = 10.0  # more is another pocket
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
 Seat = Literal["judged", "half", "flush", "proud", "lid", "deep"]
@@ -125,7 +126,8 @@ class Placement(Record, frozen=True, kw_only=True):
     """One copy of an item in an insert; x, y is where the item's origin lies.
 
     seat overrides the item's; zone_layers overrides the seat: layers taken out under each zone, by hand. risers_mm:
-    what is put back on the floor under each of these zones.
+    what is put back on the floor under each of these zones. eased_mm: how much wider all round its pocket is than by
+    its fit, since it was shaved at the bench; negative: foam was glued in.
     """
 
     id: str
@@ -138,6 +140,7 @@ class Placement(Record, frozen=True, kw_only=True):
     seat: Seat | None = None
     zone_layers: tuple[int, ...] | None = None
     risers_mm: tuple[float, ...] | None = None
+    eased_mm: Annotated[float, Meta(ge=-MOST_EASED_MM, le=MOST_EASED_MM)] = 0.0
 
 
 class FingerPull(Record, frozen=True, kw_only=True):
@@ -162,7 +165,8 @@ class Insert(Record, frozen=True, kw_only=True):
     """A liftable stack of sheets, top first, with what lies in it. Its origin is its container's.
 
     Inserts of one container are its tiers, the top one first. whole_bottom: the lowest sheet is never cut.
-    lift_straps: a strap runs under it from side to side. spare: areas kept free for what comes later.
+    lift_straps: a strap runs under it from side to side. spare: areas kept free for what comes later. cut_order: keys
+    of cuts in the order in which the fitter wants them; none: as advised.
     """
 
     id: str
@@ -176,6 +180,7 @@ class Insert(Record, frozen=True, kw_only=True):
     placements: tuple[Placement, ...] = ()
     pulls: tuple[FingerPull, ...] = ()
     section_line: tuple[Point, Point] | None = None
+    cut_order: tuple[Annotated[str, Meta(max_length=200)], ...] = ()
 
 
 class Rules(Record, frozen=True, kw_only=True):

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from shapely.geometry import LineString
 
 from cozy_burrow.core.arrange.facts import facts_of
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.settling import settle
 from cozy_burrow.core.depth.underside import places_of
 from cozy_burrow.core.foam.layers import Layer
@@ -57,7 +57,7 @@ def _press(pocket: Pocket, pull: FingerPull, layers_out: int, layers: tuple[Laye
     along = (inner - end) / max(1e-9, float(np.hypot(*(inner - end))))
     push_at = end + along * _FINGER_IN_MM
     cut = pull_area(pull)
-    places = places_of(pocket, layers, -allowance_for(item, rules), ((cut, layers_out),))
+    places = places_of(pocket, layers, -allowance_in(pocket, rules), ((cut, layers_out),))
     centre = np.array(centre_of_mass(item))
     rest = settle(places.xy, places.depth_mm, (float(centre[0]), float(centre[1])))
     tipped = settle(places.xy, places.depth_mm, (float(push_at[0]), float(push_at[1])))

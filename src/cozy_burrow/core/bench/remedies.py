@@ -1,0 +1,106 @@
+"""After a pocket is cut the fit is tried; what does not fit is mended, and the plan becomes the real insert.
+
+fault     remedy
+tight     shave its wall all round
+loose     glue a strip of foam along its wall
+deep      put so much of the plug back under it, a riser
+shallow   take one layer more
+place     glue the plug back, and cut it where it should have been
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.container.bay import Bay, bay_of
+from cozy_burrow.core.depth.seat import Seating
+from cozy_burrow.core.depth.seated import seating_of
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.foam.layers import layers_of
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.edits import change_placements, insert_of, item_of, placement_of
+from cozy_burrow.core.model.records import MOST_EASED_MM, Item, Placement, Project
+from cozy_burrow.core.tongue import tr
+
+Fault = Literal["tight", "loose", "deep", "shallow", "place"]
+FAULTS: tuple[Fault, ...] = ("tight", "loose", "deep", "shallow", "place")
+GLUED: frozenset[Fault] = frozenset({"loose", "deep", "place"})  # their remedies need glue
+SHAVED_MM = 0.5  # a usual shave; too small can be enlarged
+LEAST_MM = 0.1
+
+
+def mended_fit(
+    project: Project, insert_id: str, key: str, fault: Fault, *, by_mm: float | None = None, dy_mm: float = 0.0
+) -> Project:
+    """Return the project as the insert is once a fault of a thing's fit was mended.
+
+    by_mm: by how much it is shaved or narrowed all round (SHAVED_MM), how thick the riser is (one layer), how far it
+    goes to the right, with dy_mm to the front; a layer more needs none. Raises UnusableInput where that can't be.
+    """
+    insert = insert_of(project, insert_id)
+    where = placement_of(insert, key)
+    item, bay = item_of(project, where.item_id), bay_of(project, insert)
+    seating = seating_of(item, where, bay, project.rules)
+    match fault:
+        case "tight" | "loose":
+            by = _amount(SHAVED_MM if by_mm is None else by_mm, MOST_EASED_MM)
+            eased = round(where.eased_mm + (by if fault == "tight" else -by), 3)
+            _amount(abs(eased), MOST_EASED_MM, least=0.0)
+            changed = replace(where, eased_mm=eased)
+        case "deep":
+            changed = _raised(where, item, bay, seating, by_mm)
+        case "shallow":
+            changed = _deeper(where, bay, seating)
+        case "place":
+            changed = replace(where, x_mm=where.x_mm + (by_mm or 0.0), y_mm=where.y_mm + dy_mm)
+    after = change_placements(project, insert_id, [key], lambda _: changed)
+    if not ground_of(after, insert_of(after, insert_id)).pockets[key].layers:
+        raise UnusableInput(tr("nothing would be left of its pocket"), remedy=tr("glue in less"))
+    return after
+
+
+def layer_mm(project: Project, insert_id: str) -> float:
+    """Return how thick a layer of an insert's top sheet is: the usual riser."""
+    first = layers_of(insert_of(project, insert_id).sheets)[0]
+    return first.bottom_mm - first.top_mm
+
+
+def _raised(where: Placement, item: Item, bay: Bay, seating: Seating, by_mm: float | None) -> Placement:
+    """Put foam back under every part that rests on a floor; parts keep their steps."""
+    layers = layers_of(bay.sheets)
+    deepest_mm = layers[max(seating.zone_layers) - 1].bottom_mm
+    first = layers[0].bottom_mm - layers[0].top_mm
+    by = _amount(first if by_mm is None else by_mm, deepest_mm)
+    before = seating.risers_mm if len(seating.risers_mm) == len(item.zones) else (0.0,) * len(item.zones)
+    risers = tuple(
+        min(layers[count - 1].bottom_mm, round(riser + by, 3)) for count, riser in zip(seating.zone_layers, before)
+    )
+    return replace(where, zone_layers=seating.zone_layers, risers_mm=risers)
+
+
+def _deeper(where: Placement, bay: Bay, seating: Seating) -> Placement:
+    """Take one layer more under every part; a riser that lies there goes first."""
+    if any(seating.risers_mm):
+        first = layers_of(bay.sheets)[0]
+        step = first.bottom_mm - first.top_mm
+        return replace(
+            where,
+            zone_layers=seating.zone_layers,
+            risers_mm=tuple(max(0.0, round(riser - step, 3)) for riser in seating.risers_mm),
+        )
+    most = len(layers_of(bay.sheets))
+    wanted = tuple(count + 1 for count in seating.zone_layers)
+    if max(wanted) > most:
+        raise UnusableInput(tr("no layer left below it"), remedy=tr("take a thicker stack"))
+    return replace(where, zone_layers=wanted)
+
+
+def _amount(by_mm: float, most_mm: float, *, least: float = LEAST_MM) -> float:
+    if not least <= by_mm <= most_mm:
+        raise UnusableInput(
+            tr("{by:g} mm is out of range", by=by_mm),
+            remedy=tr("give {least:g} to {most:g} mm", least=least, most=most_mm),
+        )
+    return by_mm

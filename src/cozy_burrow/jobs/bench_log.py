@@ -1,0 +1,124 @@
+"""The fitter's log: a CSV table with a row a finished sheet, read from wherever it is kept."""
+
+from __future__ import annotations
+
+import csv
+import datetime
+import io
+import math
+from collections.abc import Iterable
+from pathlib import Path
+
+from cozy_burrow.core.bench.forecast import LogRow, SheetWork
+from cozy_burrow.core.errors import UnusableInput, quoted
+from cozy_burrow.core.tongue import tr
+from cozy_burrow.storage.whole_file import read_whole, write_whole
+
+COLUMNS = (
+    "date", "sheet", "metres_straight", "metres_curved", "pockets", "layers_cm2", "pulls", "settings", "minutes",
+    "blades",
+)  # fmt: skip
+_FIGURES = COLUMNS[2:]
+_MOST_BYTES = 4_000_000
+_MOST_ROWS = 20_000
+_MOST_CELLS = 100
+_MOST = 1e7  # of any figure
+_REMEDY = tr("mend that cell, or take the row out")
+
+
+def read_log(path: Path) -> tuple[LogRow, ...]:
+    """Return the rows of a log. Raises UnusableInput naming file, row and column."""
+    try:
+        text = read_whole(path, most=_MOST_BYTES).decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise UnusableInput(
+            tr("the log is not text in UTF-8"), where=path.name, remedy=tr("save it as CSV in UTF-8")
+        ) from error
+    return log_from(text, where=path.name)
+
+
+def log_from(text: str, *, where: str) -> tuple[LogRow, ...]:
+    """Return the rows of a log in a text. Raises UnusableInput naming row and column."""
+    first = text.split("\n", 1)[0]
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=";" if first.count(";") > first.count(",") else ",")
+    try:
+        lines = [line for _, line in zip(range(_MOST_ROWS + 2), reader)]
+    except csv.Error as error:
+        raise UnusableInput(
+            tr("the log cannot be read ({error})", error=error),
+            where=tr("{where}, line {line}", where=where, line=reader.line_num),
+            remedy=tr("mend that line"),
+        ) from error
+    if len(lines) > _MOST_ROWS + 1:
+        raise UnusableInput(
+            tr("more than {most_rows} rows", most_rows=_MOST_ROWS), where=where, remedy=tr("keep the newest of them")
+        )
+    header = [cell.strip().lower() for cell in lines[0][:_MOST_CELLS]] if lines else []
+    lacking = [name for name in COLUMNS if name not in header]
+    if lacking:
+        raise UnusableInput(
+            tr("the log has no column {names}", names=", ".join(lacking)),
+            where=where,
+            remedy=tr("its first row names date, sheet, metres_straight and so on, as --log-row prints them"),
+        )
+    place = {name: header.index(name) for name in COLUMNS}
+    found = []
+    for number, cells in enumerate(lines[1:], start=2):
+        if any(cell.strip() for cell in cells):
+            row = {name: cells[at].strip() if at < len(cells) else "" for name, at in place.items()}
+            found.append(_row(row, where=tr("{where}, row {number}", where=where, number=number)))
+    return tuple(found)
+
+
+def _row(cells: dict[str, str], *, where: str) -> LogRow:
+    try:
+        date = datetime.date.fromisoformat(cells["date"]).isoformat()
+    except ValueError as error:
+        raise UnusableInput(
+            tr("{text} is not a date", text=quoted(cells["date"])),
+            where=tr("{where}, column date", where=where),
+            remedy=tr("write it as 2026-11-28"),
+        ) from error
+    figures = {name: _figure(cells[name], where=f"{where}, {name}", may_lack=name == "blades") for name in _FIGURES}
+    minutes, blades = figures.pop("minutes"), figures.pop("blades")
+    if minutes <= 0:
+        raise UnusableInput(tr("minutes must be more than 0"), where=f"{where}, minutes", remedy=_REMEDY)
+    return LogRow(date=date, sheet=cells["sheet"][:200], work=SheetWork(**figures), minutes=minutes, blades=blades)
+
+
+def _figure(text: str, *, where: str, may_lack: bool) -> float:
+    if not text and may_lack:
+        return 0.0
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        value = math.nan
+    if not 0.0 <= value <= _MOST:
+        raise UnusableInput(
+            tr("{text} is not a number from 0 to 10,000,000", text=quoted(text)), where=where, remedy=_REMEDY
+        )
+    return value
+
+
+def log_text(rows: Iterable[LogRow], *, head: bool = True) -> str:
+    """Return rows as the log has them; with its head, or to be put at the end of one."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    if head:
+        writer.writerow(COLUMNS)
+    for row in rows:
+        work = row.work
+        figures = (work.metres_straight, work.metres_curved, work.pockets, work.layers_cm2, work.pulls, work.settings)
+        writer.writerow((row.date, row.sheet, *(f"{one:.6g}" for one in (*figures, row.minutes, row.blades))))
+    return out.getvalue()
+
+
+def add_to_log(path: Path, row: LogRow) -> tuple[LogRow, ...]:
+    """Put a row at the end of a log, which is made where it is missing, and return all of it. Raises UnusableInput.
+
+    A log that cannot be read is left as it is.
+    """
+    kept = read_log(path) if path.exists() else ()
+    path.parent.mkdir(parents=True, exist_ok=True)
+    write_whole(path, log_text((*kept, row)).encode())
+    return (*kept, row)
