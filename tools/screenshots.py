@@ -19,6 +19,7 @@ LEFT_OUT = {
     ("grip", "lamp"),
     ("cut", "lamp"),
     ("measure", "lamp"),
+    ("gather", "lamp"),
 }  # fewer than twenty pictures: these show nothing new
 
 
@@ -200,6 +201,36 @@ def paint_bench(theme: str, out: Path) -> None:
         window.close()
 
 
+def paint_bench_mode(theme: str) -> None:
+    """Paint bench mode with a pocket of the van drawer half way through its sheet."""
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.screens.cut.bench_mode import BenchMode
+    from cozy_burrow.app.screens.cut.screen import CutScreen
+    from cozy_burrow.app.shell.window import Window
+    from cozy_burrow.demo.shipped import demo_project
+
+    app, name = dressed(theme)
+    with tempfile.TemporaryDirectory() as folder:
+        window = Window(demo_project(), Settings(Path(folder)), theme=name, scale=1.0, stage="cut")
+        window.plan.wait_for_light()
+        window.show()
+        now = [0.0]
+        CutScreen.of(window).bench.clock_s = lambda: now[0]
+        CutScreen.of(window).to_bench()
+        (mode,) = window.findChildren(BenchMode)
+        mode.setWindowState(mode.windowState() & ~mode.windowState().WindowFullScreen)
+        mode.resize(1280, 800)
+        mode.sheet.wait_for_light()
+        for _ in range(17):
+            now[0] += 37.0
+            mode.on()
+        for _ in range(4):
+            app.processEvents()
+        mode.grab().save(str(FOLDER / f"bench-{theme}.png"), "PNG")
+        window.workspace.saved = window.workspace.project
+        window.close()
+
+
 def main() -> int:
     """Paint the pictures."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -207,9 +238,13 @@ def main() -> int:
     parser.add_argument("--pages", choices=THEMES, help=argparse.SUPPRESS)
     parser.add_argument("--depth", choices=THEMES, help=argparse.SUPPRESS)
     parser.add_argument("--variations", choices=THEMES, help=argparse.SUPPRESS)
+    parser.add_argument("--bench-mode", choices=THEMES, help=argparse.SUPPRESS)
     wanted = parser.parse_args()
     if wanted.variations:
         paint_variations(wanted.variations)
+        return 0
+    if wanted.bench_mode:
+        paint_bench_mode(wanted.bench_mode)
         return 0
     if wanted.depth:
         paint_depth(wanted.depth)
@@ -232,10 +267,9 @@ def main() -> int:
             command = [sys.executable, "-m", "cozy_burrow", "--demo", "--shot", str(out), "--stage", stage]
             subprocess.run([*command, "--theme", theme], check=True, env=env, stderr=subprocess.DEVNULL)
             print(out)
-        subprocess.run([sys.executable, __file__, "--bench", theme], check=True, env=env, stderr=subprocess.DEVNULL)
-        print(FOLDER / f"retouch-{theme}.png")
-        subprocess.run([sys.executable, __file__, "--depth", theme], check=True, env=env, stderr=subprocess.DEVNULL)
-    for what in ("--pages", "--variations"):
+        for what in ("--depth", "--bench-mode"):
+            subprocess.run([sys.executable, __file__, what, theme], check=True, env=env, stderr=subprocess.DEVNULL)
+    for what in ("--bench", "--pages", "--variations"):
         subprocess.run([sys.executable, __file__, what, "light"], check=True, env=env, stderr=subprocess.DEVNULL)
     return 0
 

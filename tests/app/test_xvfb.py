@@ -46,6 +46,9 @@ class RealWindow(unittest.TestCase):
     def test_a_drawer_from_the_start_page_to_paper(self) -> None:
         self.run_script("start_under_xvfb", "the papers are printed")
 
+    def test_a_practice_piece_is_printed_cut_mended_and_noted(self) -> None:
+        self.run_script("bench_under_xvfb", "the sheet is cut")
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()

@@ -36,6 +36,8 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.opening import open_window
+from cozy_burrow.app.screens.cut.bench_mode import BenchMode
+from cozy_burrow.app.screens.cut.screen import CutScreen
 from cozy_burrow.app.screens.gather.screen import GatherScreen
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.screens.measure.screen import MeasureScreen
@@ -128,8 +130,8 @@ def texts_of_model(model: QAbstractItemModel, *, heads: bool) -> Iterator[str]:
         yield str(model.headerData(column, Qt.Orientation.Horizontal) or "")
 
 
-def look(window: Window, where: str, names: list[str]) -> None:
-    """Note what is said in plain words here, and what is cut off."""
+def look(window: Window, where: str, names: list[str], *, over: QWidget | None = None) -> None:
+    """Note what is said in plain words here, and what is cut off. over: another window, which lies over it."""
     app = QApplication.instance()
     assert app is not None
     for _ in range(4):
@@ -140,7 +142,7 @@ def look(window: Window, where: str, names: list[str]) -> None:
     _ = window.workspace.findings
     app.processEvents()
     PAINTED.clear()
-    window.grab()
+    (over or window).grab()
     for text in PAINTED:
         if is_plain(text, names):
             SEEN.setdefault(text, f"{where}, painted")
@@ -171,6 +173,29 @@ def note_if_cut(widget: QWidget, where: str) -> None:
             CUT_OFF.setdefault(widget.text(), f"{where}: {needs} of {room}")
 
 
+def look_at_bench(window: Window, names: list[str]) -> None:
+    """Go through some lines of a sheet at the bench, and to its end; what is owned is asked, too."""
+    window.workspace.show_insert(window.workspace.project.inserts[0].id)
+    screen = CutScreen.of(window)
+    screen.to_bench()
+    (mode,) = window.findChildren(BenchMode)
+    mode.setWindowState(mode.windowState() & ~Qt.WindowState.WindowFullScreen)
+    mode.resize(1280, 800)
+    for number in range(len(mode._bench.cuts)):
+        if number % 9 == 0:
+            mode.tore()
+            look(window, f"bench, line {number + 1}", names, over=mode)
+        mode.on()
+    mode.fits.buttons["deep"].click()
+    look(window, "bench, fits", names, over=mode)
+    mode.on()
+    look(window, "bench, noted", names, over=mode)
+    mode.close()
+    window.workspace.undo()
+    screen.ask_tools()
+    look(window, "my tools", names)
+
+
 def main() -> int:
     """Go through everything and print what was seen."""
     record_painting()
@@ -197,6 +222,7 @@ def main() -> int:
         for number in range(min(12, len(window.workspace.findings))):
             window.checks.choose(number)
             look(window, f"check {number}", names)
+        look_at_bench(window, names)
         GatherScreen.of(window).add.pictures.take_demo_photo()
         while not window.retouch.is_open:
             app.processEvents()

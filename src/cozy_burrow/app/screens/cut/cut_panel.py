@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
@@ -15,17 +18,32 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft, verdict
-from cozy_burrow.core.bench.cuts import Cut, SheetCuts, blade_settings, cutting_plan
+from cozy_burrow.core.bench.cut import SheetCuts
+from cozy_burrow.core.bench.cuts import blade_settings, cutting_plan
+from cozy_burrow.core.bench.ordering import as_advised, cut_moved, is_own
+from cozy_burrow.core.bench.work import BenchCut, SheetBench, bench_work
 from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.export.paper import CAUTIONS
+from cozy_burrow.jobs.bench_words import (
+    FROM_WHAT,
+    breaks_text,
+    care_texts,
+    method_text,
+    passes_text,
+    steps_text,
+    took_text,
+    why_text,
+)
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
 from cozy_burrow.jobs.templates import cut_name
 
 _Index = QModelIndex | QPersistentModelIndex
-_HEADS = (tr("No."), tr("What"), tr("Layers out"), tr("Blade"), tr("Length"))
+_HEADS = (tr("No."), tr("What"), tr("How"), tr("Layers out"), tr("Blade, each pass"), tr("Length"))
+_FIGURES = {0, 4, 5}  # stand at the right of their column
 
 
 class CutTable(QAbstractTableModel):
@@ -34,9 +52,9 @@ class CutTable(QAbstractTableModel):
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace = workspace
-        self.cuts: tuple[Cut, ...] = ()
+        self.cuts: tuple[BenchCut, ...] = ()
 
-    def show_cuts(self, cuts: tuple[Cut, ...]) -> None:
+    def show_cuts(self, cuts: tuple[BenchCut, ...]) -> None:
         """Show the cuts of a sheet."""
         self.beginResetModel()
         self.cuts = cuts
@@ -60,9 +78,12 @@ class CutTable(QAbstractTableModel):
         """One cell."""
         if not index.isValid() or index.row() >= len(self.cuts):
             return None
-        cut = self.cuts[index.row()]
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in {0, 3, 4}:
+        one = self.cuts[index.row()]
+        cut = one.cut
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in _FIGURES:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return self._tip(one)
         if role != Qt.ItemDataRole.DisplayRole:
             return None
         length = self._workspace.length
@@ -72,12 +93,22 @@ class CutTable(QAbstractTableModel):
             else f"{cut.to_layer}"
         )
         return (
-            str(cut.number),
+            f"! {cut.number}" if cut.breaks else str(cut.number),
             cut_name(self._workspace.project, cut),
+            method_text(one),
             span + (tr(" · right through") if cut.through else ""),
-            blade_text(cut, self._workspace.unit),
+            passes_text(one, self._workspace.unit),
             length(cut.length_mm, digits=0),
         )[index.column()]
+
+    def _tip(self, one: BenchCut) -> str:
+        """Return why a cut has its turn, how it is done, what to look out for, a line each."""
+        unit = self._workspace.unit
+        now = tr("Why now: {why}.", why=why_text(one.cut))
+        if one.cut.breaks:
+            now = tr("Your order: {breaks}.", breaks=breaks_text(one.cut))
+        depth = tr("Blade: {blade}.", blade=blade_text(one.cut, unit))
+        return "\n".join((now, steps_text(one), depth, *care_texts(one, unit)))
 
 
 class CutPanel(FollowingPanel):
@@ -87,10 +118,14 @@ class CutPanel(FollowingPanel):
     cuts_shown = Signal(object)
     export_wanted = Signal()
     print_wanted = Signal()
+    bench_wanted = Signal()
+    tools_wanted = Signal()
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, bench: BenchDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         panel(self)
+        self._desk = bench
+        bench.changed.connect(self._show_sheet)
         self._ground: object = None
         layout = QVBoxLayout(self)
         layout.addWidget(head(tr("The sheet on the bench")))
@@ -101,12 +136,15 @@ class CutPanel(FollowingPanel):
         self._about = soft("")
         self._about.setToolTip(
             tr(
-                "Metres: the length of every line, cut once. Blade: from this sheet's top down to a "
+                "Metres: the length of every line, once round. Blade: from this sheet's top down to a "
                 "layer boundary, and from the ledge where a deeper line begins. {before_peeling}",
                 before_peeling=BEFORE_PEELING,
             )
         )
         layout.addWidget(self._about)
+        self._times = soft("")
+        self._times.setToolTip(FROM_WHAT)
+        layout.addWidget(self._times)
         layout.addWidget(soft(tr("Peeled down to layer")))
         self.layer = QSlider(Qt.Orientation.Horizontal)
         self.layer.setAccessibleName(tr("Peeled down to layer"))
@@ -115,13 +153,24 @@ class CutPanel(FollowingPanel):
         layout.addWidget(self.layer)
         self._peeled = soft("")
         layout.addWidget(self._peeled)
+        self.bench_button = QPushButton(tr("Bench mode"))
+        self.bench_button.setToolTip(tr("One cut at a time, full screen: Ctrl+B"))
+        self.bench_button.setObjectName("main")
+        self.bench_button.clicked.connect(self.bench_wanted)
+        layout.addWidget(self.bench_button)
         self.export_button = QPushButton(tr("Write templates and papers…"))
-        self.export_button.setObjectName("main")
         self.export_button.clicked.connect(self.export_wanted)
         layout.addWidget(self.export_button)
         self.print_button = QPushButton(tr("Print papers…"))
         self.print_button.clicked.connect(self.print_wanted)
         layout.addWidget(self.print_button)
+        self.advised_button = QPushButton(tr("Back to the suggested order"))
+        self.advised_button.clicked.connect(self.advise_order)
+        layout.addWidget(self.advised_button)
+        self.tools_button = QPushButton(tr("My tools…"))
+        self.tools_button.setToolTip(tr("What you own besides a knife decides how lines are cut"))
+        self.tools_button.clicked.connect(self.tools_wanted)
+        layout.addWidget(self.tools_button)
         layout.addWidget(soft(tr("1:1 templates, bench plan and labels as PDF; DXF, SVG, JSON and CSV beside them.")))
         layout.addWidget(soft(tr("How the chosen item is cut")))
         self.how = verdict(
@@ -149,6 +198,11 @@ class CutPanel(FollowingPanel):
         self.view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.view.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.view.selectionModel().currentRowChanged.connect(self._choose)
+        self.view.setToolTip(tr("Alt+Up and Alt+Down move a cut earlier or later"))
+        for keys, by in (("Alt+Up", -1), ("Alt+Down", 1)):
+            shortcut = QShortcut(QKeySequence(keys), self.view)
+            shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
+            shortcut.activated.connect(partial(self.move_cut, by))
 
     def plans(self) -> tuple[SheetCuts, ...]:
         """Return the cutting plan."""
@@ -185,14 +239,35 @@ class CutPanel(FollowingPanel):
         plans = self.plans()
         return plans[min(max(0, self.sheet.currentIndex()), len(plans) - 1)]
 
+    @property
+    def sheet_number(self) -> int:
+        """Which sheet is shown, 1 the top one."""
+        return self._plan().sheet
+
+    def _bench(self) -> SheetBench:
+        """Return how the chosen sheet is cut."""
+        return bench_work(self._workspace.ground, self._desk.tools)[self._plan().sheet - 1]
+
+    def _tell_times(self) -> None:
+        works = [sheet.work for sheet in bench_work(self._workspace.ground, self._desk.tools) if sheet.cuts]
+        here = self._bench()
+        self.bench_button.setEnabled(bool(here.cuts))
+        forecast = self._desk.forecast
+        if not here.cuts:
+            self._times.setText(tr("Nothing is cut from this sheet."))
+            return
+        said = [tr("This sheet: {took}.", took=took_text(forecast, [here.work]))]
+        if len(works) > 1:
+            said.append(tr("The insert: {took}.", took=took_text(forecast, works)))
+        self._times.setText("\n".join(said))
+
     def _show_sheet(self) -> None:
         plan = self._plan()
         length = self._workspace.length
         blades = ", ".join(f"{length(blade)} ({count})" for blade, count in blade_settings(plan)) or tr("none")
         self._about.setText(
             tr(
-                "{layers} layers of {pitch}. {count} cuts, {metres:.1f} m, one pass each. Blade out to "
-                "(cuts): {blades}.",
+                "{layers} layers of {pitch}. {count} cuts, {metres:.1f} m once round. Blade out to (cuts): {blades}.",
                 layers=plan.layers,
                 pitch=length(plan.pitch_mm),
                 count=len(plan.cuts),
@@ -200,7 +275,9 @@ class CutPanel(FollowingPanel):
                 blades=blades,
             )
         )
-        self.table.show_cuts(plan.cuts)
+        self.advised_button.setVisible(is_own(self._workspace.project, self._workspace.insert_id))
+        self.table.show_cuts(self._bench().cuts)
+        self._tell_times()
         self.cuts_shown.emit(plan.cuts)
         self.layer.setRange(0, plan.layers)
         self.layer.setValue(plan.layers)
@@ -214,6 +291,28 @@ class CutPanel(FollowingPanel):
         self._peeled.setText(tr("{count} of {layers} layers of this sheet are peeled", count=count, layers=plan.layers))
         self.layer_shown.emit(first.number - 1 + count)
 
+    def move_cut(self, by: int) -> None:
+        """Take the cut that is chosen earlier or later, a step of undo; what that breaks is said."""
+        row, workspace = self.view.currentIndex().row(), self._workspace
+        if not 0 <= row < len(self.table.cuts) or not 0 <= row + by < len(self.table.cuts):
+            return
+        cut = self.table.cuts[row].cut
+        taken = workspace.attempt(
+            tr("Cut it earlier") if by < 0 else tr("Cut it later"),
+            lambda: cut_moved(workspace.project, workspace.insert_id, cut.key, cut.number + by),
+        )
+        if taken:
+            self.follow()
+            self.view.selectRow(row + by)
+            broken = breaks_text(self.table.cuts[row + by].cut)
+            if broken:
+                workspace.said.emit(tr("Cut {number}: {broken}", number=row + by + 1, broken=broken))
+
+    def advise_order(self) -> None:
+        """Put all cuts back into the order that is advised."""
+        workspace = self._workspace
+        workspace.attempt(tr("Restore the suggested order"), lambda: as_advised(workspace.project, workspace.insert_id))
+
     def _choose(self, index: QModelIndex) -> None:
         if index.isValid() and index.row() < len(self.table.cuts):
-            self._workspace.select(self.table.cuts[index.row()].owners)
+            self._workspace.select(self.table.cuts[index.row()].cut.owners)

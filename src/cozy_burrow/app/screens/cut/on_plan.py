@@ -6,7 +6,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.layer import ItemsLayer
 from cozy_burrow.app.scene.overlay import Overlay
-from cozy_burrow.core.bench.cuts import Cut
+from cozy_burrow.core.bench.cut import Cut
 
 
 class CutLayer(ItemsLayer):

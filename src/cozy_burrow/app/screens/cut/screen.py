@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.frame.hint import hint
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Screen
@@ -21,7 +23,10 @@ class CutScreen(Screen):
     def __init__(self, house: House) -> None:
         super().__init__(house)
         self._layer = CutLayer(house.workspace, house.plan.handling)
-        self.panel = CutPanel(house.workspace)
+        self.bench = BenchDesk(house.settings, house.plan)
+        self.panel = CutPanel(house.workspace, self.bench)
+        self.panel.bench_wanted.connect(self.to_bench)
+        self.panel.tools_wanted.connect(self.ask_tools)
         self.panel.layer_shown.connect(self._show_layer)
         self.panel.cuts_shown.connect(self._layer.show_cuts)
         self.panel.export_wanted.connect(house.desk.ask_export)
@@ -52,6 +57,29 @@ class CutScreen(Screen):
             self.house.settings,
             self.house.dressing,
         )
+
+    def to_bench(self) -> None:
+        """Cut the sheet that is shown, line by line."""
+        from cozy_burrow.app.screens.cut.bench_mode import BenchMode
+
+        house = self.house
+        house.show_stage("cut")
+        self.panel.follow()
+        if not self.panel.bench_button.isEnabled():
+            return
+        mode = BenchMode(house.workspace, self.bench, self.panel.sheet_number, house.theme(), self.panel.window())
+        mode.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        house.dressing.add(mode)
+        mode.showFullScreen()
+
+    def ask_tools(self) -> None:
+        """Ask what the fitter owns."""
+        from cozy_burrow.app.screens.cut.tools_card import ToolsCard
+
+        card = ToolsCard(self.bench, self.house.workspace.unit, self.panel.window())
+        card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.house.dressing.add(card)
+        card.show()
 
     def _show_layer(self, layer: int) -> None:
         if self.house.stage() == self.stage:

@@ -17,7 +17,7 @@ from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.depth.elastic import sunk
 from cozy_burrow.core.depth.options import Option, options_for, seated
 from cozy_burrow.core.depth.peel import set_seat, set_zone_layers
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for
+from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.seat import seat_for
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.advising import advised_all, needs_advice
@@ -161,7 +161,7 @@ class SinkPanel(FollowingPanel):
 
     def _pressed(self, pocket: Pocket) -> str:
         ground = self._workspace.ground
-        snug_mm = -allowance_for(pocket.item, ground.rules)
+        snug_mm = -allowance_in(pocket, ground.rules)
         mass_g = facts_of(pocket.item).mass_g
         found = sunk(pocket.local, ground.layers, ground.insert.sheets, snug_mm, mass_g)
         return pressed_text(found, pocket.item.mass_g, self._workspace.unit)

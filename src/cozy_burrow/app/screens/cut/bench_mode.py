@@ -1,0 +1,248 @@
+"""Bench mode: one line of the sheet at a time, full screen, on by one large key; time and blades are noted along."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from cozy_burrow.app.desk.bench_desk import BenchDesk
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.theme.theme import Theme
+from cozy_burrow.app.screens.cut.bench_picture import Scene
+from cozy_burrow.app.screens.cut.bench_sheet import BenchSheet, Said, finished_text
+from cozy_burrow.app.screens.cut.fit_try import FitTry
+from cozy_burrow.core.bench import at_bench
+from cozy_burrow.core.bench.at_bench import AtBench
+from cozy_burrow.core.bench.methods import METHODS
+from cozy_burrow.core.bench.work import SheetBench, bench_work
+from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.tongue import tr
+from cozy_burrow.jobs.bench import row_of
+from cozy_burrow.jobs.bench_words import capital, care_texts, method_text, passes_text, steps_text, time_text, why_text
+from cozy_burrow.jobs.templates import cut_name
+
+_ON = {Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right, Qt.Key.Key_PageDown, Qt.Key.Key_Down}
+_BACK = {Qt.Key.Key_Left, Qt.Key.Key_PageUp, Qt.Key.Key_Up, Qt.Key.Key_Backspace}
+_TICK_MS = 1000
+_TALL = 64
+
+
+class BenchMode(QDialog):
+    """The plan as it is when the bench is opened, one sheet of it. What is noted stays with the desk."""
+
+    def __init__(
+        self, workspace: Workspace, desk: BenchDesk, sheet: int, theme: Theme, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._workspace, self._desk, self._project = workspace, desk, workspace.project
+        self._insert = workspace.insert
+        self._ground = ground_of(self._project, self._insert)  # never a guess: it is cut
+        self._bench: SheetBench = bench_work(self._ground, desk.tools)[sheet - 1]
+        self._layers = sum(1 for layer in self._ground.layers if layer.sheet == sheet)
+        self._likely = time_text(desk.forecast.minutes([self._bench.work]).likely)
+        self._key = (self._insert.id, sheet, hash(tuple(one.cut.line for one in self._bench.cuts)))
+        self.setWindowTitle(tr("Bench mode"))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 8)
+        self.sheet = BenchSheet(theme)
+        column.addWidget(self.sheet, 1)
+        row = QHBoxLayout()
+        row.setContentsMargins(12, 0, 12, 0)
+        column.addLayout(row)
+        self.back_button = self._button(row, tr("Back"), tr("Left arrow"), self.back)
+        self.rest_button = self._button(row, tr("Pause"), "P", self.rest)
+        self.blade_button = self._button(row, tr("New blade"), "B", self.new_blade)
+        self.torn_button = self._button(row, tr("Foam tore"), "T", self.tore)
+        self.leave_button = self._button(row, tr("Leave"), tr("Esc"), self.close)
+        self.on_button = self._button(row, tr("Next cut"), tr("Space, or a foot switch"), self.on, wide=3)
+        self.on_button.setObjectName("main")
+        self.fits = FitTry(workspace, self._insert.id, self._tried())
+        self.fits.told.connect(self._tell_fit)
+        self.fits.done.connect(self._tell_fit)
+        self.fits.glued.connect(desk.glue)
+        column.insertWidget(1, self.fits)
+        self._told_fit = ""
+        self._ticks = QTimer(self)
+        self._ticks.setInterval(_TICK_MS)
+        self._ticks.timeout.connect(self._tick)
+        ways = tuple(one.work.metres * 1000.0 for one in self._bench.cuts)
+        self.work: AtBench = desk.works.get(self._key) or at_bench.begun(ways, desk.clock_s())
+        if self.work.rests and not self.work.is_done:
+            self.work = at_bench.rested(self.work, desk.clock_s())
+        self._noted = ""
+        self._show()
+
+    def _tried(self) -> tuple[str, ...]:
+        """Return what is laid into this sheet's pockets, in the order in which they were cut."""
+        keys = dict.fromkeys(one.cut.name for one in self._bench.cuts if one.cut.kind == "pocket")
+        return tuple(keys)
+
+    def _tell_fit(self, text: str = "") -> None:
+        self._told_fit = text
+        self._show()
+
+    def _button(
+        self, row: QHBoxLayout, text: str, keys: str, do: Callable[[], object], *, wide: int = 1
+    ) -> QPushButton:
+        button = QPushButton(text)
+        button.setMinimumHeight(_TALL)
+        button.setProperty("far", True)
+        button.setToolTip(tr("{text}: {keys}", text=text, keys=keys))
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a press leaves the keys where they are
+        button.setAutoDefault(False)
+        button.clicked.connect(lambda _: do())
+        row.addWidget(button, wide)
+        return button
+
+    def showEvent(self, event: object) -> None:
+        """Keys go to the sheet."""
+        self.sheet.setFocus()
+        self._ticks.start()
+
+    def hideEvent(self, event: object) -> None:
+        """Nothing is counted while nobody is there."""
+        self._ticks.stop()
+        if not self.work.rests:
+            self.work = at_bench.rested(self.work, self._desk.clock_s())
+        self._keep()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """One large key goes on; a foot switch is a key."""
+        if event.isAutoRepeat():
+            return
+        key = Qt.Key(event.key())
+        if key in _ON:
+            self.on()
+        elif key in _BACK:
+            self.back()
+        elif key == Qt.Key.Key_P:
+            self.rest()
+        elif key == Qt.Key.Key_B:
+            self.new_blade()
+        elif key == Qt.Key.Key_T:
+            self.tore()
+        elif key == Qt.Key.Key_Escape:
+            self.close()
+        else:
+            event.ignore()
+
+    def on(self) -> None:
+        """The line is cut: show the next; once all are, note the sheet."""
+        if self.work.is_done:
+            self._note()
+        elif self.work.rests:
+            self.rest()
+        else:
+            self._take(at_bench.onward(self.work, self._desk.clock_s()))
+
+    def back(self) -> None:
+        """Show the line before again."""
+        if not self._noted:
+            self._take(at_bench.back(self.work, self._desk.clock_s()))
+
+    def rest(self) -> None:
+        """Stop the clock, or let it go on."""
+        self._take(at_bench.rested(self.work, self._desk.clock_s()))
+
+    def new_blade(self) -> None:
+        """A new blade from here on."""
+        self._take(at_bench.with_new_blade(self.work))
+
+    def tore(self) -> None:
+        """The foam tore here: a dull blade, mostly."""
+        self._take(at_bench.torn(self.work))
+
+    def _take(self, work: AtBench) -> None:
+        self.work = work
+        self._keep()
+        self._show()
+
+    def _keep(self) -> None:
+        if self._noted:
+            self._desk.works.pop(self._key, None)
+        else:
+            self._desk.works[self._key] = self.work
+
+    def _note(self) -> None:
+        """Write the finished sheet into the log; once."""
+        if self._noted:
+            self.close()
+            return
+        minutes = max(0.1, at_bench.spent_s(self.work, self._desk.clock_s()) / 60.0)
+        row = row_of(self._insert, self._bench, minutes=minutes, blades=float(self.work.blades))
+        trouble = self._desk.take(row)
+        self._noted = trouble or tr("Saved to your log ({count} sheets so far).", count=len(self._desk.log))
+        self._keep()
+        self._show()
+
+    def _show(self) -> None:
+        work, bench = self.work, self._bench
+        tried = self.fits.key if work.is_done else None
+        scene = Scene(self._ground, bench.sheet, bench.cuts, work.at, tried)
+        self.sheet.show_line(scene, self._said_done() if work.is_done else self._said())
+        self.fits.setVisible(work.is_done and self.fits.key is not None)
+        self.back_button.setEnabled(work.at > 0 and not self._noted)
+        for button in (self.rest_button, self.blade_button, self.torn_button):
+            button.setEnabled(not work.is_done)
+        self.rest_button.setText(tr("Go on") if work.rests and not work.is_done else tr("Pause"))
+        if work.is_done:
+            self.on_button.setText(tr("Close bench mode") if self._noted else tr("Save to my log"))
+        else:
+            self.on_button.setText(tr("Go on") if work.rests else tr("Next cut"))
+
+    def _said(self) -> Said:
+        work, one = self.work, self._bench.cuts[self.work.at]
+        unit = self._workspace.unit
+        care = [*care_texts(one, unit, always=False)]
+        if work.at in work.torn:
+            care.insert(0, tr("Torn here: change the blade and cut it again."))
+        elif self._is_dull():
+            care.insert(0, tr("This blade has cut a long way: change it before the foam tears."))
+        knife = METHODS[one.method].is_knife
+        passes = tr("in {count} passes: {passes}", count=len(one.passes_mm), passes=passes_text(one, unit))
+        layers = tr("{count} of {all} layers", count=one.cut.to_layer, all=self._layers)
+        return Said(
+            where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet)
+            + " · "
+            + tr("cut {number} of {count}", number=one.cut.number, count=len(self._bench.cuts)),
+            what=cut_name(self._project, one.cut),
+            how=tr("{method}. {steps}", method=capital(method_text(one)), steps=steps_text(one)),
+            blade=self._workspace.length(one.cut.blade_mm),
+            passes=f"{layers}, {passes}" if knife and len(one.passes_mm) > 1 else layers,
+            care=tuple(care),
+            why=tr("Why now: {why}.", why=why_text(one.cut)),
+            clock=self._clock(),
+            glue=self._desk.glue_text(),
+        )
+
+    def _said_done(self) -> Said:
+        spent = time_text(at_bench.spent_s(self.work, self._desk.clock_s()) / 60.0)
+        peel = tr("Peel every opening to its layer, keep the fingers at the seam, then try each item.")
+        tore = self.work.torn
+        done = finished_text(spent, self.work.blades)
+        tries = self.fits.key is not None
+        return Said(
+            where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet)
+            + (f" · {done}" if tries else ""),
+            what=tr("How does ‘{name}’ fit?", name=self.fits.name) if tries else done,
+            how="\n".join(filter(None, (self._told_fit or peel if tries else "", self._noted))),
+            care=(tr("Torn at {count} cuts: check these first.", count=len(tore)),) if tore else (),
+            glue=self._desk.glue_text(),
+            why=tr("Saving it makes your next forecast more exact. The log stays on this computer."),
+        )
+
+    def _is_dull(self) -> bool:
+        return self.work.since_blade_mm / 1000.0 > self._desk.forecast.metres_a_blade.likely
+
+    def _clock(self) -> str:
+        spent = at_bench.spent_s(self.work, self._desk.clock_s())
+        minutes, seconds = divmod(int(spent), 60)
+        text = tr("{minutes}:{seconds:02} of about {likely}", minutes=minutes, seconds=seconds, likely=self._likely)
+        return tr("paused · {text}", text=text) if self.work.rests else text
+
+    def _tick(self) -> None:
+        clock = "" if self.work.is_done else self._clock()
+        self.sheet.tell_clock(clock, self._desk.glue_text())

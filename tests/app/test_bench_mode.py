@@ -1,0 +1,258 @@
+"""Bench mode as hands use it: keys and buttons, the clock, the log, what is told and painted."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+
+from cozy_burrow.app.screens.cut.bench_mode import BenchMode
+from cozy_burrow.app.screens.cut.bench_picture import way_of
+from cozy_burrow.app.screens.cut.screen import CutScreen
+from cozy_burrow.app.screens.cut.tools_card import ToolsCard
+from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.model.records import Rules
+from cozy_burrow.jobs.my_tools import kept_tools
+from tests.app.qt import QtCase, key
+from tests.app.screens import at_cut
+from tests.core.bench.test_route import line
+from tests.makers import box, laid, project
+
+TWO = laid(project(box(120, 40, 30), box(60, 20, 20), rules=Rules(seat="flush")), (150, 60), (150, 140))
+
+
+class Bench(QtCase):
+    now_s = 100.0
+
+    def bench(self, window: Window) -> BenchMode:
+        """Go to the bench with a clock turned by hand."""
+        screen = CutScreen.of(window)
+        screen.bench.clock_s = lambda: self.now_s
+        screen.to_bench()
+        self.app.processEvents()
+        (mode,) = [one for one in window.findChildren(BenchMode) if one.isVisible()]
+        return mode
+
+    def assert_left(self, window: Window) -> None:
+        """Nobody is at the bench any more."""
+        self.app.processEvents()
+        self.assertEqual([one for one in window.findChildren(BenchMode) if one.isVisible()], [])
+
+    def after(self, seconds: float) -> None:
+        self.now_s += seconds
+
+    def test_a_sheet_is_cut_with_one_key_and_noted_in_the_log(self) -> None:
+        window = self.window(TWO, stage="cut")
+        panel = at_cut(window).panel
+        before = panel._times.text()
+        self.assertIn("This sheet: about", before)
+        mode = self.bench(window)
+        count = len(mode._bench.cuts)
+        self.assertGreater(count, 1)
+        for number in range(count):
+            self.assertIn(f"cut {number + 1} of {count}", mode.sheet.accessibleName())
+            self.after(30.0)
+            key(mode.sheet, Qt.Key.Key_Space)
+        self.assertIn("All cut", mode.sheet.accessibleName())
+        self.assertFalse(mode.rest_button.isEnabled())
+        key(mode.sheet, Qt.Key.Key_Space)
+        log = CutScreen.of(window).bench
+        self.assertEqual(len(log.log), 1)
+        self.assertAlmostEqual(log.log[0].minutes, 0.5 * count, places=3)
+        self.assertEqual(log.log[0].blades, 1.0)
+        self.assertTrue(log.path.read_text().startswith("date,sheet,"))
+        self.assertIn("Saved to your log", mode.sheet.accessibleDescription())
+        key(mode.sheet, Qt.Key.Key_Left)  # what is noted stays noted
+        self.assertTrue(mode.work.is_done)
+        key(mode.sheet, Qt.Key.Key_Space)
+        self.assert_left(window)
+        self.assertEqual(len(log.log), 1)
+        self.assertNotEqual(panel._times.text(), before)
+        # The next time it begins anew, and another window knows the log.
+        self.assertEqual(self.bench(window).work.at, 0)
+
+    def test_who_leaves_finds_it_as_it_was_and_no_time_has_gone_by(self) -> None:
+        window = self.window(TWO, stage="cut")
+        mode = self.bench(window)
+        self.after(20.0)
+        key(mode.sheet, Qt.Key.Key_Space)
+        self.after(10.0)
+        key(mode.sheet, Qt.Key.Key_P)
+        self.assertEqual(mode.rest_button.text(), "Go on")
+        self.after(1000.0)
+        self.assertIn("paused · 0:30", mode._clock())
+        key(mode.sheet, Qt.Key.Key_Space)  # goes on, and is not a cut
+        self.assertEqual(mode.work.at, 1)
+        key(mode.sheet, Qt.Key.Key_B)
+        key(mode.sheet, Qt.Key.Key_T)
+        self.assertIn("Torn here", mode.sheet.accessibleDescription())
+        key(mode.sheet, Qt.Key.Key_Escape)
+        self.assert_left(window)
+        self.after(5000.0)
+        again = self.bench(window)
+        self.assertEqual((again.work.at, again.work.blades, again.work.torn), (1, 2, {1}))
+        self.assertIn("0:30", again._clock())
+        key(again.sheet, Qt.Key.Key_Left)
+        self.assertEqual(again.work.at, 0)
+        again.close()
+        # Another plan is another sheet: nothing of it is cut.
+        moved = replace(TWO.inserts[0].placements[0], x_mm=160.0)
+        other = replace(TWO.inserts[0], placements=(moved, TWO.inserts[0].placements[1]))
+        window.workspace.open(replace(TWO, inserts=(other,)), None)
+        self.assertEqual(self.bench(window).work.at, 0)
+
+    def test_buttons_do_what_the_keys_do(self) -> None:
+        window = self.window(TWO, stage="cut")
+        mode = self.bench(window)
+        mode.on_button.click()
+        mode.blade_button.click()
+        mode.torn_button.click()
+        mode.rest_button.click()
+        self.assertEqual((mode.work.at, mode.work.blades, mode.work.torn), (1, 2, {1}))
+        self.assertTrue(mode.work.rests)
+        mode.back_button.click()
+        self.assertEqual(mode.work.at, 0)
+        mode.leave_button.click()
+        self.assert_left(window)
+
+    def test_fits_are_tried_and_mended_and_taken_back(self) -> None:
+        window = self.window(TWO, stage="cut")
+        mode, workspace = self.bench(window), window.workspace
+        self.assertFalse(mode.fits.isVisible())
+        for _ in mode._bench.cuts:
+            key(mode.sheet, Qt.Key.Key_Space)
+        self.assertTrue(mode.fits.isVisible())
+        first = mode.fits.key
+        assert first is not None
+        before = workspace.ground.pockets[first].surface.area
+        mode.fits.buttons["tight"].click()
+        self.assertIn("Shave 0.5 mm", mode.sheet.accessibleDescription())
+        self.assertGreater(workspace.ground.pockets[first].surface.area, before)
+        self.assertEqual(mode.fits.key, first)  # it is tried again
+        mode.fits.by.setText("0.2 mm")
+        mode.fits.buttons["loose"].click()
+        self.assertIn("0.2 mm foam strips", mode.sheet.accessibleDescription())
+        mode.fits.by.setText("")
+        proud = workspace.ground.pockets[first].seating.proud_mm
+        mode.fits.buttons["deep"].click()
+        self.assertIn("10 mm of the plug", mode.sheet.accessibleDescription())
+        self.assertAlmostEqual(workspace.ground.pockets[first].seating.proud_mm, proud + 10.0)
+        self.assertIn("press 5:00 more", mode.sheet._said.glue)
+        self.after(600.0)
+        mode._tick()
+        self.assertIn("cures, 50 min more", mode.sheet._said.glue)
+        mode.fits.buttons["place"].click()
+        self.assertIn("the right place is missing", mode.sheet.accessibleDescription())
+        mode.fits.by.setText("rubbish")
+        mode.fits.buttons["tight"].click()
+        self.assertIn("rubbish", mode.sheet.accessibleDescription())
+        for _ in range(3):
+            workspace.undo()
+        self.assertEqual(workspace.project, TWO)
+        mode.fits.good_button.click()
+        self.assertNotEqual(mode.fits.key, first)
+        mode.fits.good_button.click()
+        self.assertFalse(mode.fits.isVisible())
+
+    def test_a_blade_that_has_gone_far_is_told_before_it_tears(self) -> None:
+        mode = self.bench(self.window(TWO, stage="cut"))
+        self.assertNotIn("cut a long way", mode.sheet.accessibleDescription())
+        mode._take(replace(mode.work, since_blade_mm=60_000.0))
+        self.assertIn("cut a long way", mode.sheet.accessibleDescription())
+        key(mode.sheet, Qt.Key.Key_B)
+        self.assertNotIn("cut a long way", mode.sheet.accessibleDescription())
+
+    def test_a_damaged_log_is_told_and_left_as_it_is(self) -> None:
+        window = self.window(TWO, stage="cut")
+        desk = CutScreen.of(window).bench
+        desk.path.parent.mkdir(parents=True, exist_ok=True)
+        desk.path.write_text("not a log\n")
+        mode = self.bench(window)
+        mode._take(replace(mode.work, at=len(mode._bench.cuts), since_s=None))
+        mode.on()
+        self.assertIn("no column", mode.sheet.accessibleDescription())
+        self.assertEqual(desk.path.read_text(), "not a log\n")
+
+    def test_nothing_is_cut_from_an_empty_sheet(self) -> None:
+        window = self.window(project(box()), stage="cut")
+        self.assertFalse(at_cut(window).panel.bench_button.isEnabled())
+        CutScreen.of(window).to_bench()
+        self.assertEqual(window.findChildren(BenchMode), [])
+
+    def test_what_is_owned_decides_how_lines_are_cut_and_is_kept(self) -> None:
+        window = self.window(TWO, stage="cut")
+        panel, screen = at_cut(window).panel, CutScreen.of(window)
+
+        def hows() -> set[str]:
+            return {panel.table.index(row, 2).data() for row in range(panel.table.rowCount())}
+
+        self.assertIn("knife along a rule", hows())
+        panel.tools_button.click()
+        (card,) = window.findChildren(ToolsCard)
+        card.rule.click()
+        self.assertNotIn("knife along a rule", hows())
+        card.saws.setText("40, nonsense")
+        card.saws.editingFinished.emit()
+        self.assertIn("nonsense", card.told.text())
+        self.assertEqual(screen.bench.tools.saws_mm, ())
+        card.saws.setText("40, 25")
+        card.saws.editingFinished.emit()
+        self.assertEqual((screen.bench.tools.saws_mm, card.told.text()), ((25.0, 40.0), ""))
+        self.assertEqual(kept_tools(screen.bench.path.parent), screen.bench.tools)
+
+    def test_the_order_of_the_cuts_is_the_fitters(self) -> None:
+        window = self.window(TWO, stage="cut")
+        panel = at_cut(window).panel
+        keys = [one.cut.key for one in panel.table.cuts]
+        self.assertFalse(panel.advised_button.isVisible())
+        panel.view.setFocus()
+        panel.view.selectRow(1)
+        QTest.keyClick(panel.view, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual([one.cut.key for one in panel.table.cuts][:2], [keys[1], keys[0]])
+        self.assertEqual(panel.view.currentIndex().row(), 0)
+        QTest.keyClick(panel.view, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)  # it is the first
+        self.assertEqual(panel.table.cuts[0].cut.key, keys[1])
+        self.assertTrue(panel.advised_button.isVisible())
+        panel.move_cut(1)
+        self.assertEqual([one.cut.key for one in panel.table.cuts], keys)
+        panel.move_cut(1)  # it is the last
+        panel.move_cut(-1)
+        panel.advised_button.click()
+        self.assertEqual([one.cut.key for one in panel.table.cuts], keys)
+        self.assertFalse(panel.advised_button.isVisible())
+
+    def test_the_line_in_hand_is_seen_and_changes(self) -> None:
+        mode = self.bench(self.window(TWO, stage="cut"))
+        mode.resize(1280, 800)
+        first = self.pixels(mode)
+        mode.on()
+        second = self.pixels(mode)
+        self.assertGreater(float((np.abs(first - second).max(axis=2) > 40).mean()), 0.02)
+
+    def pixels(self, mode: BenchMode) -> np.ndarray:
+        image = mode.sheet.grab().toImage().convertToFormat(QImage.Format.Format_RGBA8888)
+        rows = np.frombuffer(image.constBits(), dtype=np.uint8).reshape(image.height(), image.bytesPerLine())
+        return rows[:, : image.width() * 4].reshape(image.height(), image.width(), 4)[:, :, :3].astype(int)
+
+    def test_the_way_goes_round_once_and_first_to_the_right(self) -> None:
+        mode = self.bench(self.window(TWO, stage="cut"))
+        for one in mode._bench.cuts:
+            way = way_of(one)
+            self.assertAlmostEqual(way.length(), sum(_sides(one.cut.line)), delta=0.5)
+        square = replace(mode._bench.cuts[0], cut=line("a", 50, 50))
+        start, soon = way_of(square).pointAtPercent(0.0), way_of(square).pointAtPercent(0.1)
+        self.assertEqual((start.x(), start.y()), (35.0, 35.0))
+        self.assertGreater(soon.x(), start.x())
+        self.assertAlmostEqual(soon.y(), start.y())
+
+
+def _sides(line_: tuple[tuple[float, float], ...]) -> list[float]:
+    return [float(np.hypot(b[0] - a[0], b[1] - a[1])) for a, b in zip(line_, (*line_[1:], line_[0]))]
+
+
+if __name__ == "__main__":
+    unittest.main()
