@@ -507,8 +507,9 @@ class OnThePlan(QtCase):
         table = at_cut(window).panel.table
         (plan,) = cutting_plan(window.workspace.ground)
         self.assertEqual(table.rowCount(), len(plan.cuts))
-        self.assertEqual(table.data(table.index(0, 1)), "Tuning lever")
-        self.assertEqual(table.data(table.index(0, 3)), window.workspace.length(plan.cuts[0].blade_mm))
+        self.assertEqual(table.data(table.index(0, 1)), "Straight edge")  # along the back edge, from corner to corner
+        self.assertEqual(plan.cuts[0].blade_mm, 10.0)
+        self.assertEqual(table.data(table.index(0, 4)), window.workspace.length(plan.cuts[0].blade_mm))
         at_cut(window).panel.view.selectRow(0)
         self.assertEqual(window.workspace.selection, plan.cuts[0].owners)
 
