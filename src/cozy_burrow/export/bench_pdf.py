@@ -79,8 +79,9 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
         story.append(Spacer(1, 3 * mm))
         story.append(_picture(sheet, width))
         story.append(Spacer(1, 3 * mm))
-        heads = [tr("No."), tr("What and how"), tr("Layers"), tr("Blade, each pass"), tr("from ledge"), tr("Length")]
-        rows: list[list[Any]] = [heads]
+        rows: list[list[Any]] = [
+            [tr("No."), tr("What and how"), tr("Layers out"), tr("Blade, each pass"), tr("from ledge"), tr("Length")]
+        ]
         for cut in plan.cuts:
             span = (
                 tr("{first} to {last}", first=cut.from_layer, last=cut.to_layer)
@@ -105,7 +106,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
                     format_length(cut.length_mm, units, digits=0),
                 ]
             )
-        shares = (0.06, 0.44, 0.10, 0.19, 0.10, 0.11)
+        shares = (0.06, 0.41, 0.13, 0.19, 0.10, 0.11)
         table = Table(rows, colWidths=[width * share for share in shares], repeatRows=1)
         table.setStyle(
             TableStyle(
