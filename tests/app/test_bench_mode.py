@@ -177,6 +177,30 @@ class Bench(QtCase):
         self.assertIn("no column", mode.sheet.accessibleDescription())
         self.assertEqual(desk.path.read_text(), "not a log\n")
 
+    def test_a_log_that_cannot_be_read_is_told_beside_the_forecast(self) -> None:
+        (self.folder / "bench-log.csv").write_text("not a log\n")
+        window = self.window(TWO, stage="cut")
+        self.assertIn("Your log is not counted: bench-log.csv", at_cut(window).panel._times.text())
+
+    def test_who_leaves_a_sheet_that_is_cut_has_it_in_the_log(self) -> None:
+        window = self.window(TWO, stage="cut")
+        mode = self.bench(window)
+        while not mode.work.is_done:
+            self.after(30.0)
+            mode.on()
+        mode.fits.buttons["tight"].click()  # the plan is another one by then
+        key(mode.sheet, Qt.Key.Key_Escape)
+        self.assert_left(window)
+        log = CutScreen.of(window).bench
+        self.assertEqual(len(log.log), 1)
+        self.assertEqual(log.works, {})
+
+    def test_one_sheet_lies_on_the_bench_at_a_time(self) -> None:
+        window = self.window(TWO, stage="cut")
+        mode = self.bench(window)
+        CutScreen.of(window).to_bench()
+        self.assertEqual([one for one in window.findChildren(BenchMode) if one.isVisible()], [mode])
+
     def test_nothing_is_cut_from_an_empty_sheet(self) -> None:
         window = self.window(project(box()), stage="cut")
         self.assertFalse(at_cut(window).panel.bench_button.isEnabled())

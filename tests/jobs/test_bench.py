@@ -18,7 +18,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.jobs.bench import bench_answer
-from cozy_burrow.jobs.bench_log import COLUMNS, log_from, log_text, read_log
+from cozy_burrow.jobs.bench_log import COLUMNS, add_to_log, kept_log, log_from, log_text, read_log
 from cozy_burrow.jobs.bench_words import _STEPS
 from cozy_burrow.storage.project_file import save
 from tests.cli.test_cli import call
@@ -107,6 +107,23 @@ class Log(unittest.TestCase):
                 log_from(text, where="log.csv")
             self.assertIn(said, str(caught.exception))
             self.assertNotIn("\n", str(caught.exception))
+
+    def test_rows_are_put_at_its_end_and_a_place_that_cannot_be_is_a_sentence(self) -> None:
+        (row,) = log_from(f"{HEAD}\n{ROW}", where="x")
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "new" / "log.csv"
+            self.assertEqual(kept_log(path), ())
+            add_to_log(path, row)
+            self.assertEqual(add_to_log(path, row), (row, row))
+            self.assertEqual(read_log(path), (row, row))
+            (Path(name) / "file").write_text("")
+            for bad in (Path(name) / "file" / "log.csv", Path(name)):
+                with self.assertRaises(UnusableInput):
+                    add_to_log(bad, row)
+            path.write_text("damaged")
+            with self.assertRaises(UnusableInput):
+                add_to_log(path, row)
+            self.assertEqual(path.read_text(), "damaged")
 
     @settings(derandomize=True, deadline=None, max_examples=200)
     @given(st.text(max_size=300))

@@ -34,6 +34,9 @@ class MyTools(unittest.TestCase):
             with self.assertRaises(UnusableInput):
                 read_tools(self.folder / NAME)
             self.assertEqual(kept_tools(self.folder), OWNED)
+            with self.assertRaises(UnusableInput):
+                keep_tools(Tools(rule=False), self.folder)
+            self.assertEqual((self.folder / NAME).read_bytes(), data)  # not written over
 
     def test_diameters_are_read_as_people_write_them(self) -> None:
         self.assertEqual(saws_from("40; 25,1in", unit="mm"), (25.0, 25.4, 40.0))

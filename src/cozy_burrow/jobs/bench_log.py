@@ -6,12 +6,14 @@ import csv
 import datetime
 import io
 import math
+import os
 from collections.abc import Iterable
 from pathlib import Path
 
 from cozy_burrow.core.bench.forecast import LogRow, SheetWork
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.storage.alone import alone
 from cozy_burrow.storage.whole_file import read_whole, write_whole
 
 COLUMNS = (
@@ -35,6 +37,11 @@ def read_log(path: Path) -> tuple[LogRow, ...]:
             tr("the log is not text in UTF-8"), where=path.name, remedy=tr("save it as CSV in UTF-8")
         ) from error
     return log_from(text, where=path.name)
+
+
+def kept_log(path: Path) -> tuple[LogRow, ...]:
+    """Return the rows of a log that is kept, none where there is no such file yet. Raises UnusableInput."""
+    return read_log(path) if os.path.lexists(path) else ()
 
 
 def log_from(text: str, *, where: str) -> tuple[LogRow, ...]:
@@ -116,9 +123,9 @@ def log_text(rows: Iterable[LogRow], *, head: bool = True) -> str:
 def add_to_log(path: Path, row: LogRow) -> tuple[LogRow, ...]:
     """Put a row at the end of a log, which is made where it is missing, and return all of it. Raises UnusableInput.
 
-    A log that cannot be read is left as it is.
+    A log that cannot be read is left as it is. What another window has put in meanwhile stays.
     """
-    kept = read_log(path) if path.exists() else ()
-    path.parent.mkdir(parents=True, exist_ok=True)
-    write_whole(path, log_text((*kept, row)).encode())
-    return (*kept, row)
+    with alone(path):
+        kept = (*kept_log(path), row)
+        write_whole(path, log_text(kept).encode())
+    return kept

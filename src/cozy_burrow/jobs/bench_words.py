@@ -113,8 +113,11 @@ FAULT_NAMES: dict[Fault, str] = {
 }
 
 
-def remedy_text(fault: Fault, by_mm: float, unit: Unit) -> str:
-    """Return what is done against a fault of a fit, with its figures. by_mm: as `mended_fit` takes it."""
+def remedy_text(fault: Fault, by_mm: float, unit: Unit, *, on_riser: bool = False) -> str:
+    """Return what is done against a fault of a fit, with its figures. by_mm: as `mended_fit` takes it.
+
+    on_riser: something of the plug lay under it.
+    """
     by = format_length(abs(by_mm), unit)
     match fault:
         case "tight":
@@ -123,6 +126,8 @@ def remedy_text(fault: Fault, by_mm: float, unit: Unit) -> str:
             return tr("Glue {by} foam strips along the wall: press 5 minutes, cure 1 hour.", by=by)
         case "deep":
             return tr("Glue {by} of the plug back under it as a riser.", by=by)
+        case "shallow" if on_riser:
+            return tr("Take {by} off the riser under it.", by=by)
         case "shallow":
             return tr("Cut one layer deeper: set the blade from the ledge, cut, peel.")
         case "place":

@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from cozy_burrow.core.bench.cut import Cut
-from cozy_burrow.core.bench.cut_line import ALIKE_MM, CutLine, cut_line, saw_for, straight_mm, upright_beside_mm
+from cozy_burrow.core.bench.cut_line import (
+    ALIKE_MM,
+    SAWS_MM,
+    CutLine,
+    cut_line,
+    saw_for,
+    straight_mm,
+    upright_beside_mm,
+)
 from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
@@ -69,8 +77,8 @@ def own_line_text(pocket: Pocket, depth_mm: float, rules: Rules, unit: Unit) -> 
     return line_text(line, rules, unit)
 
 
-def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
-    """Return how the pocket of a thing is cut."""
+def cutting_text(ground: Ground, key: str, unit: Unit, *, saws_mm: tuple[float, ...] = ()) -> str:
+    """Return how the pocket of a thing is cut. saws_mm: that are at hand; with none, any usual one is named."""
     pocket, rules = ground.pockets[key], ground.rules
     depth_mm = ground.layers[pocket.depth_layers - 1].bottom_mm
     line = cut_line(pocket, depth_mm, rules)
@@ -100,7 +108,7 @@ def cutting_text(ground: Ground, key: str, unit: Unit) -> str:
                 off=off,
             )
         )
-    saw = saw_for(pocket.surface)
+    saw = saw_for(pocket.surface, saws_mm or SAWS_MM)
     if saw is not None:
         found.append(
             tr("A round one: hole saw or stencil of {saw}, over a backing board.", saw=format_length(saw, unit))

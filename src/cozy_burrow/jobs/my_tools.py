@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import os
 from pathlib import Path
 
 import msgspec
@@ -12,6 +13,7 @@ from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit, parse_length
+from cozy_burrow.storage.alone import alone
 from cozy_burrow.storage.whole_file import read_whole, write_whole
 
 NAME = "my-tools.json"
@@ -23,16 +25,16 @@ _MOST_BYTES = 100_000
 def kept_tools(folder: Path | None = None) -> Tools:
     """Return what is kept in a folder, the program's own where none is named; what is usual where nothing is.
 
-    A file that cannot be read says nothing: it is a convenience, and is told where tools are changed.
+    A file that cannot be read says nothing here: that is told where tools are changed.
     """
-    with contextlib.suppress(UnusableInput, OSError):
+    with contextlib.suppress(UnusableInput):
         return read_tools((folder or user_state_path("cozy-burrow")) / NAME)
     return OWNED
 
 
 def read_tools(path: Path) -> Tools:
     """Return the tools in a file; what is usual where there is none. Raises UnusableInput for a damaged one."""
-    if not path.exists():
+    if not os.path.lexists(path):
         return OWNED
     try:
         tools = msgspec.json.decode(read_whole(path, most=_MOST_BYTES), type=Tools)
@@ -44,9 +46,11 @@ def read_tools(path: Path) -> Tools:
 
 
 def keep_tools(tools: Tools, folder: Path) -> None:
-    """Keep tools in a folder. Raises UnusableInput."""
-    folder.mkdir(parents=True, exist_ok=True)
-    write_whole(folder / NAME, msgspec.json.format(msgspec.json.encode(checked_tools(tools)), indent=1))
+    """Keep tools in a folder. Raises UnusableInput; a file that cannot be read is left as it is."""
+    data = msgspec.json.format(msgspec.json.encode(checked_tools(tools)), indent=1)
+    with alone(folder / NAME):
+        read_tools(folder / NAME)
+        write_whole(folder / NAME, data)
 
 
 def checked_tools(tools: Tools) -> Tools:

@@ -5,11 +5,7 @@
 
 from __future__ import annotations
 
-import contextlib
-import fcntl
 import math
-import os
-from collections.abc import Iterator
 from pathlib import Path
 
 import msgspec
@@ -20,6 +16,7 @@ from cozy_burrow.core.foam.merging import merged_stores
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.storage.alone import alone
 from cozy_burrow.storage.whole_file import read_whole, write_whole
 
 NAME = "stores.json"
@@ -111,7 +108,7 @@ def save_stores(stores: Stores, folder: Path, *, base: Stores | None = None) -> 
     are kept. A lock is held from reading to writing, so that two windows do not do so at once.
     """
     checked_stores(stores, where=tr("the price list"))
-    with _alone(folder):
+    with alone(folder / NAME):
         kept = stores
         if base is not None:
             theirs = load_stores(folder)
@@ -124,20 +121,3 @@ def save_stores(stores: Stores, folder: Path, *, base: Stores | None = None) -> 
 def stores_to_bytes(stores: Stores) -> bytes:
     """Return the bytes of a stores file."""
     return msgspec.json.format(msgspec.json.encode(StoresDocument(format=FORMAT, stores=stores)), indent=1)
-
-
-@contextlib.contextmanager
-def _alone(folder: Path) -> Iterator[None]:
-    """Hold the folder's lock; without one where none can be had: writing then says why nothing can be kept."""
-    handle = -1
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        handle = os.open(folder / f".{NAME}.lock", os.O_CREAT | os.O_RDWR | os.O_NONBLOCK, 0o600)
-        fcntl.flock(handle, fcntl.LOCK_EX)
-    except OSError:
-        pass
-    try:
-        yield
-    finally:
-        if handle >= 0:
-            os.close(handle)

@@ -5,14 +5,14 @@ from __future__ import annotations
 import unittest
 
 from cozy_burrow.core.bench.cuts import cutting_plan
-from cozy_burrow.core.bench.remedies import layer_mm, mended_fit
+from cozy_burrow.core.bench.remedies import SLICE_MM, lies_on_riser, mended_fit, usual_mm
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.sits import sitting_in
-from cozy_burrow.core.model.records import Project, Rules
+from cozy_burrow.core.model.records import Project, Rules, Sheet
 from cozy_burrow.storage.project_file import from_bytes, to_bytes
 from tests.core.depth.floors import thing
-from tests.makers import box, laid, project
+from tests.makers import box, drawer, laid, project
 
 KEY = "item-1#1"
 BOX = laid(project(box(80, 30, 22), rules=Rules(seat="flush", allowance_mm=0.0)), (150, 100))
@@ -38,7 +38,6 @@ class Remedies(unittest.TestCase):
         self.assertAlmostEqual(max(x for x, _ in line) - min(x for x, _ in line), 81.0, places=2)  # templates too
 
     def test_a_riser_lifts_it_and_a_layer_more_sinks_it(self) -> None:
-        pitch = layer_mm(BOX, "insert-1")
         for plan in (BOX, STEPS):
             key = plan.inserts[0].placements[0].id
             before = ground_of(plan, plan.inserts[0]).pockets[key].seating
@@ -49,11 +48,38 @@ class Remedies(unittest.TestCase):
             self.assertEqual(ground.pockets[key].depth_layers, max(before.zone_layers))  # cut as it was
             deeper = mended_fit(plan, "insert-1", key, "shallow")
             after = ground_of(deeper, deeper.inserts[0]).pockets[key]
-            self.assertAlmostEqual(after.seating.proud_mm, before.proud_mm - pitch)
+            self.assertAlmostEqual(after.seating.proud_mm, before.proud_mm - 10.0)
             self.assertEqual(after.depth_layers, max(before.zone_layers) + 1)
             # A riser that was put in goes first.
-            again = mended_fit(raised, "insert-1", key, "shallow")
+            self.assertTrue(lies_on_riser(raised, "insert-1", key))
+            again = mended_fit(raised, "insert-1", key, "shallow", by_mm=4.0)
             self.assertAlmostEqual(ground_of(again, again.inserts[0]).pockets[key].seating.proud_mm, before.proud_mm)
+
+    def test_plain_foam_is_sliced_and_not_taken_out_by_the_sheet(self) -> None:
+        sheets = tuple(Sheet(thickness_mm=30.0, pitch_mm=30.0, material="plain") for _ in range(2))
+        plan = laid(project(box(80, 30, 22), bay=drawer(sheets=sheets), rules=Rules(seat="flush")), (150, 100))
+        before = ground_of(plan, plan.inserts[0]).pockets[KEY].seating
+        self.assertTrue(any(before.risers_mm))
+        self.assertEqual(usual_mm(plan, "insert-1", KEY, "deep"), SLICE_MM)
+        for fault, by in (("deep", SLICE_MM), ("shallow", -SLICE_MM)):
+            after = mended_fit(plan, "insert-1", KEY, fault)  # type: ignore[arg-type]
+            self.assertAlmostEqual(
+                ground_of(after, after.inserts[0]).pockets[KEY].seating.proud_mm, before.proud_mm + by
+            )
+        # With no riser left, the sheet below is cut, and what it is not to sink by is put back.
+        bare = mended_fit(plan, "insert-1", KEY, "shallow", by_mm=before.risers_mm[0])
+        deeper = mended_fit(bare, "insert-1", KEY, "shallow")
+        seats = [ground_of(one, one.inserts[0]).pockets[KEY].seating for one in (bare, deeper)]
+        self.assertAlmostEqual(seats[1].proud_mm, seats[0].proud_mm - SLICE_MM)
+        self.assertEqual(seats[1].risers_mm, (30.0 - SLICE_MM,))
+
+    def test_in_a_stack_of_two_pitches_a_layer_is_one_of_where_it_lies(self) -> None:
+        sheets = (Sheet(thickness_mm=20.0, pitch_mm=10.0), Sheet(thickness_mm=30.0, pitch_mm=5.0))
+        plan = laid(project(box(80, 30, 20), bay=drawer(sheets=sheets), rules=Rules(seat="flush")), (150, 100))
+        before = ground_of(plan, plan.inserts[0]).pockets[KEY].seating.proud_mm
+        for fault, by in (("deep", 10.0), ("shallow", -5.0)):
+            after = mended_fit(plan, "insert-1", KEY, fault)  # type: ignore[arg-type]
+            self.assertAlmostEqual(ground_of(after, after.inserts[0]).pockets[KEY].seating.proud_mm, before + by)
 
     def test_a_wrong_place_is_another_place(self) -> None:
         moved = mended_fit(BOX, "insert-1", KEY, "place", by_mm=-3.0, dy_mm=2.5)

@@ -181,6 +181,10 @@ class Ways(unittest.TestCase):
             spots = [start_of(cut) for cut in cells[0]]
             exact = min(way for way, _ in route._all_orders(*_distances(start, spots)))
             ratios.append(quick / exact)
+            self.assertEqual(sorted(c.name for c in cells[0]), sorted(c.name for c in shortest(cells, start)[0]))
+            way, order = route._bettered(*_distances(start, spots))
+            self.assertEqual(sorted(order), list(range(10)))
+            self.assertAlmostEqual(way, quick)
         self.assertLess(max(ratios), 1.10)
         self.assertGreaterEqual(min(ratios), 1.0 - 1e-9)
 

@@ -6,6 +6,7 @@ import random
 import unittest
 
 import shapely
+from msgspec.structs import replace
 from shapely.geometry import Point as Dot
 from shapely.geometry import Polygon, box
 
@@ -15,7 +16,8 @@ from cozy_burrow.core.bench.work import bench_work
 from cozy_burrow.core.foam.layers import layers_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.kit.shapes import disc_outline, outline_item
-from cozy_burrow.core.model.records import Rules, Sheet
+from cozy_burrow.core.model.pull_kinds import PULL_KINDS
+from cozy_burrow.core.model.records import FingerPull, Rules, Sheet
 from cozy_burrow.demo.shipped import demo_project
 from tests.core.bench.test_route import line
 from tests.makers import box as thing
@@ -115,6 +117,18 @@ class Ways(unittest.TestCase):
         self.assertNotIn("saw", {one.method for one in bench_work(ground, Tools(saws_mm=(64.0,)))[0].cuts})
         with self.assertRaises(ValueError):
             method(Method("saw", "again", lambda *_: True))
+
+    def test_a_hot_pin_makes_what_is_melted_and_nothing_else(self) -> None:
+        plan = laid(project(thing(90, 40, 20)), (150, 100))
+        for kind in ("notch", "circle"):
+            pull = FingerPull(
+                id="p", kind=kind, serves=("item-1#1",), points_mm=((0.0, 20.0),), width_mm=24.0, layers=1
+            )
+            cut = replace(plan.inserts[0], pulls=(pull,))
+            ground = ground_of(replace(plan, inserts=(cut,)), cut)
+            ways = {one.method for one in bench_work(ground, Tools(hot_pin=True))[0].cuts if one.cut.kind == "pull"}
+            self.assertEqual(ways == {"hot-pin"}, PULL_KINDS[kind].melted)
+            self.assertNotIn("hot-pin", {one.method for one in bench_work(ground, PLAIN)[0].cuts})
 
     def test_care_is_told_where_it_counts(self) -> None:
         sheets = (Sheet(thickness_mm=30.0, pitch_mm=10.0, contrast_layers=1),)

@@ -14,7 +14,7 @@ from cozy_burrow.core.bench.forecast import Forecast, LogRow, forecast_from
 from cozy_burrow.core.bench.glue import Joint
 from cozy_burrow.core.bench.methods import Tools
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.jobs.bench_log import add_to_log, read_log
+from cozy_burrow.jobs.bench_log import add_to_log, kept_log
 from cozy_burrow.jobs.bench_words import glue_text
 from cozy_burrow.jobs.my_tools import checked_tools, keep_tools, kept_tools
 
@@ -22,7 +22,7 @@ NAME = "bench-log.csv"
 
 
 class BenchDesk(QObject):
-    """Holds the log; `changed`: it has grown. A log that cannot be read is told and left as it is."""
+    """Holds the log and what is owned; `changed`: there is more of either. trouble: why the log cannot be read."""
 
     changed = Signal()
 
@@ -36,13 +36,12 @@ class BenchDesk(QObject):
         self.trouble = ""
         self.joints: tuple[Joint, ...] = ()  # glued in this sitting
         self.tools: Tools = kept_tools(settings.state_folder)
-        # By insert and the lines of a sheet: who leaves the bench finds it as it was, as long as the plan is the same.
-        self.works: dict[tuple[str, int, int], AtBench] = {}
+        # By insert, sheet and its lines: who leaves the bench finds it as it was, as long as the plan is the same.
+        self.works: dict[object, AtBench] = {}
         try:
-            if self.path.exists():
-                self.log = read_log(self.path)
-        except (UnusableInput, OSError) as error:
-            self.trouble = error.sentence() if isinstance(error, UnusableInput) else str(error)
+            self.log = kept_log(self.path)
+        except UnusableInput as error:
+            self.trouble = error.sentence()
 
     @property
     def forecast(self) -> Forecast:
@@ -71,8 +70,6 @@ class BenchDesk(QObject):
             self.log = add_to_log(self.path, row)
         except UnusableInput as error:
             return error.sentence()
-        except OSError as error:
-            return str(error)
         self.trouble = ""
         self.changed.emit()
         return ""

@@ -18,6 +18,7 @@ from cozy_burrow.core.bench.cut_line import saw_for
 from cozy_burrow.core.bench.route import is_ruled
 from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.model.memo import Frozen, memo
+from cozy_burrow.core.model.pull_kinds import PullKind
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr
 
@@ -38,10 +39,8 @@ class Tools(Record, frozen=True, kw_only=True):
     hot_pin: bool = False
 
 
-Fits = Callable[[Cut, str, Layer, Tools], bool]
-
-
 OWNED = Tools()  # by whoever has said nothing of it
+Fits = Callable[[Cut, PullKind | None, Layer, Tools], bool]
 
 
 class Method(Frozen):
@@ -79,8 +78,8 @@ def method(one: Method) -> Method:
     return one
 
 
-def method_for(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> Method:
-    """Return how a line is cut. kind: of pull, empty for a pocket; deepest: the layer at whose lower face it ends."""
+def method_for(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> Method:
+    """Return how a line is cut. kind: of pull; None for a pocket; deepest: the layer at whose lower face it ends."""
     return next(one for one in METHODS.values() if one.fits(cut, kind, deepest, tools))
 
 
@@ -122,41 +121,41 @@ def has_tight_bend(line: tuple[tuple[float, float], ...]) -> bool:
     return bool((spread >= math.radians(_BEND_DEG) * (long - 2) / long - 1e-9).any())
 
 
-def _is_cubed(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _is_cubed(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return deepest.cell_mm > 0
 
 
-def _is_melted(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
-    return tools.hot_pin and kind in {"notch", "notch_pair"}
+def _is_melted(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
+    return tools.hot_pin and kind is not None and kind.melted
 
 
-def _is_sawn(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _is_sawn(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     if not tools.saws_mm or cut.blade_mm > SAW_DEEP_MM:
         return False
     return saw_for(Polygon(cut.line), tools.saws_mm) is not None
 
 
-def _is_sawn_warm(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _is_sawn_warm(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return tools.warms_saws and _is_sawn(cut, kind, deepest, tools)
 
 
-def _is_cut_through(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _is_cut_through(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return deepest.plain
 
 
-def _is_slit(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _is_slit(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return cut.slit
 
 
-def _has_runs(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _has_runs(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return tools.rule and is_ruled(cut)
 
 
-def _has_bends(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _has_bends(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return tools.narrow_blade and has_tight_bend(cut.line)
 
 
-def _always(cut: Cut, kind: str, deepest: Layer, tools: Tools) -> bool:
+def _always(cut: Cut, kind: PullKind | None, deepest: Layer, tools: Tools) -> bool:
     return True
 
 

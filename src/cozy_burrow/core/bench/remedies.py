@@ -4,7 +4,7 @@ fault     remedy
 tight     shave its wall all round
 loose     glue a strip of foam along its wall
 deep      put so much of the plug back under it, a riser
-shallow   take one layer more
+shallow   take one layer more, or as much off the riser that lies under it
 place     glue the plug back, and cut it where it should have been
 """
 
@@ -28,6 +28,7 @@ Fault = Literal["tight", "loose", "deep", "shallow", "place"]
 FAULTS: tuple[Fault, ...] = ("tight", "loose", "deep", "shallow", "place")
 GLUED: frozenset[Fault] = frozenset({"loose", "deep", "place"})  # their remedies need glue
 SHAVED_MM = 0.5  # a usual shave; too small can be enlarged
+SLICE_MM = 5.0  # off a plug of plain foam, which has no layers
 LEAST_MM = 0.1
 
 
@@ -36,43 +37,61 @@ def mended_fit(
 ) -> Project:
     """Return the project as the insert is once a fault of a thing's fit was mended.
 
-    by_mm: by how much it is shaved or narrowed all round (SHAVED_MM), how thick the riser is (one layer), how far it
-    goes to the right, with dy_mm to the front; a layer more needs none. Raises UnusableInput where that can't be.
+    by_mm: by how much it is shaved or narrowed all round, raised or sunk (`usual_mm` where nobody says), how far it
+    goes to the right, with dy_mm to the front; a layer more is a whole one. Raises UnusableInput where that can't be.
     """
     insert = insert_of(project, insert_id)
     where = placement_of(insert, key)
     item, bay = item_of(project, where.item_id), bay_of(project, insert)
     seating = seating_of(item, where, bay, project.rules)
+    by = usual_mm(project, insert_id, key, fault) if by_mm is None else by_mm
     match fault:
         case "tight" | "loose":
-            by = _amount(SHAVED_MM if by_mm is None else by_mm, MOST_EASED_MM)
+            _amount(by, MOST_EASED_MM)
             eased = round(where.eased_mm + (by if fault == "tight" else -by), 3)
             _amount(abs(eased), MOST_EASED_MM, least=0.0)
             changed = replace(where, eased_mm=eased)
         case "deep":
-            changed = _raised(where, item, bay, seating, by_mm)
+            changed = _raised(where, item, bay, seating, by)
         case "shallow":
-            changed = _deeper(where, bay, seating)
+            changed = _off_riser(where, seating, by) if any(seating.risers_mm) else _deeper(where, bay, seating, by)
         case "place":
-            changed = replace(where, x_mm=where.x_mm + (by_mm or 0.0), y_mm=where.y_mm + dy_mm)
+            changed = replace(where, x_mm=where.x_mm + by, y_mm=where.y_mm + dy_mm)
     after = change_placements(project, insert_id, [key], lambda _: changed)
     if not ground_of(after, insert_of(after, insert_id)).pockets[key].layers:
         raise UnusableInput(tr("nothing would be left of its pocket"), remedy=tr("glue in less"))
     return after
 
 
-def layer_mm(project: Project, insert_id: str) -> float:
-    """Return how thick a layer of an insert's top sheet is: the usual riser."""
-    first = layers_of(insert_of(project, insert_id).sheets)[0]
-    return first.bottom_mm - first.top_mm
+def usual_mm(project: Project, insert_id: str, key: str, fault: Fault) -> float:
+    """Return by how much a fault is mended where nobody says: a shave, a layer where it lies, a slice of a plug."""
+    if fault in {"tight", "loose"}:
+        return SHAVED_MM
+    if fault == "place":
+        return 0.0
+    insert = insert_of(project, insert_id)
+    where, bay = placement_of(insert, key), bay_of(project, insert)
+    seating = seating_of(item_of(project, where.item_id), where, bay, project.rules)
+    layers = layers_of(bay.sheets)
+    deepest = max(seating.zone_layers)
+    if layers[deepest - 1].in_whole:
+        return SLICE_MM
+    lies_on = deepest if fault == "shallow" and not any(seating.risers_mm) else deepest - 1
+    return layers[min(lies_on, len(layers) - 1)].thickness_mm
 
 
-def _raised(where: Placement, item: Item, bay: Bay, seating: Seating, by_mm: float | None) -> Placement:
+def lies_on_riser(project: Project, insert_id: str, key: str) -> bool:
+    """Whether something of the plug lies under a thing."""
+    insert = insert_of(project, insert_id)
+    where = placement_of(insert, key)
+    item = item_of(project, where.item_id)
+    return any(seating_of(item, where, bay_of(project, insert), project.rules).risers_mm)
+
+
+def _raised(where: Placement, item: Item, bay: Bay, seating: Seating, by_mm: float) -> Placement:
     """Put foam back under every part that rests on a floor; parts keep their steps."""
     layers = layers_of(bay.sheets)
-    deepest_mm = layers[max(seating.zone_layers) - 1].bottom_mm
-    first = layers[0].bottom_mm - layers[0].top_mm
-    by = _amount(first if by_mm is None else by_mm, deepest_mm)
+    by = _amount(by_mm, layers[max(seating.zone_layers) - 1].bottom_mm)
     before = seating.risers_mm if len(seating.risers_mm) == len(item.zones) else (0.0,) * len(item.zones)
     risers = tuple(
         min(layers[count - 1].bottom_mm, round(riser + by, 3)) for count, riser in zip(seating.zone_layers, before)
@@ -80,21 +99,23 @@ def _raised(where: Placement, item: Item, bay: Bay, seating: Seating, by_mm: flo
     return replace(where, zone_layers=seating.zone_layers, risers_mm=risers)
 
 
-def _deeper(where: Placement, bay: Bay, seating: Seating) -> Placement:
-    """Take one layer more under every part; a riser that lies there goes first."""
-    if any(seating.risers_mm):
-        first = layers_of(bay.sheets)[0]
-        step = first.bottom_mm - first.top_mm
-        return replace(
-            where,
-            zone_layers=seating.zone_layers,
-            risers_mm=tuple(max(0.0, round(riser - step, 3)) for riser in seating.risers_mm),
-        )
-    most = len(layers_of(bay.sheets))
+def _off_riser(where: Placement, seating: Seating, by_mm: float) -> Placement:
+    by = _amount(by_mm, max(seating.risers_mm))
+    risers = tuple(max(0.0, round(riser - by, 3)) for riser in seating.risers_mm)
+    return replace(where, zone_layers=seating.zone_layers, risers_mm=risers)
+
+
+def _deeper(where: Placement, bay: Bay, seating: Seating, by_mm: float) -> Placement:
+    """Take one layer more under every part; of one that is a whole sheet, put back what it is not to sink by."""
+    layers = layers_of(bay.sheets)
     wanted = tuple(count + 1 for count in seating.zone_layers)
-    if max(wanted) > most:
+    if max(wanted) > len(layers):
         raise UnusableInput(tr("no layer left below it"), remedy=tr("take a thicker stack"))
-    return replace(where, zone_layers=wanted)
+    taken = [layers[count - 1] for count in wanted]
+    risers = tuple(
+        round(one.thickness_mm - _amount(by_mm, one.thickness_mm), 3) if one.in_whole else 0.0 for one in taken
+    )
+    return replace(where, zone_layers=wanted, risers_mm=risers if any(risers) else None)
 
 
 def _amount(by_mm: float, most_mm: float, *, least: float = LEAST_MM) -> float:

@@ -16,7 +16,8 @@ SHORT_WAY    from each line to the next on the shortest way round
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
+from itertools import pairwise
 from types import MappingProxyType
 
 import numpy as np
@@ -31,6 +32,7 @@ BELTS = 3
 RULED_SHARE = 0.6  # of a line that runs straight: then it is cut along a rule, the rest by hand
 _EXACT = 8  # lines of one kind whose order is tried in full
 _ROUNDS = 60  # of bettering a longer one
+_IN_A_ROW = 3  # lines that are put elsewhere together, at most
 NOTHING: Mapping[str, str] = MappingProxyType({})
 Bounds = tuple[float, float, float, float]
 _Cell = tuple[float, ...]  # what comes before what, the strongest rule first
@@ -197,38 +199,47 @@ def _all_orders(first: NDArray[np.float64], between: NDArray[np.float64]) -> lis
 
 def _bettered(first: NDArray[np.float64], between: NDArray[np.float64]) -> tuple[float, list[int]]:
     """Return a short way through many: nearest neighbours, then stretches turned round or put elsewhere."""
-
-    def length(order: list[int]) -> float:
-        return float(first[order[0]] + between[order[:-1], order[1:]].sum())
-
+    count = len(first)
+    # From each to each as plain figures, looked up some ten thousand times; the last row is where the hand comes from,
+    # the last column is nowhere: after the last line it need not go on.
+    steps = [[*row, 0.0] for row in between.tolist()] + [[*first.tolist(), 0.0]]
     order = [int(first.argmin())]
-    left = set(range(len(first))) - {order[0]}
+    left = set(range(count)) - {order[0]}
     while left:
-        order.append(min(left, key=lambda n: (between[order[-1], n], n)))
+        order.append(min(left, key=lambda n: (steps[order[-1]][n], n)))
         left.remove(order[-1])
-    way = length(order)
     for _ in range(_ROUNDS):
         make_way()
-        better = _first_better(order, way, length)
+        better = _better(order, steps)
         if better is None:
             break
-        way, order = better
+        order = better
+    way = steps[count][order[0]] + sum(steps[a][b] for a, b in pairwise(order))
     return way, order
 
 
-def _first_better(order: list[int], way: float, length: Callable[[list[int]], float]) -> tuple[float, list[int]] | None:
-    """Return the best of all orders with one stretch turned round or moved; None where none is shorter."""
-    best: tuple[float, list[int]] | None = None
+def _better(order: list[int], steps: list[list[float]]) -> list[int] | None:
+    """Return the best of all orders with one stretch turned round, or a few in a row moved; None: none is shorter."""
     count = len(order)
-    for i in range(count):
-        for j in range(i + 1, count + 1):
-            turned = [*order[:i], *reversed(order[i:j]), *order[j:]]
-            options = [turned]
-            if j - i <= 3:  # a few in a row go elsewhere
-                rest = [*order[:i], *order[j:]]
-                options += [[*rest[:k], *order[i:j], *rest[k:]] for k in range(len(rest) + 1) if k != i]
-            for option in options:
-                found = length(option)
-                if found < (best[0] if best else way) - 1e-9:
-                    best = found, option
-    return best
+    way = [count, *order, count]  # from where the hand comes to nowhere
+    best, found = -1e-9, None
+    for i in range(1, count + 1):
+        for j in range(i, count + 1):
+            before, head, tail, after = way[i - 1], way[i], way[j], way[j + 1]
+            gone = steps[before][head] + steps[tail][after]
+            gain = steps[before][tail] + steps[head][after] - gone
+            if gain < best:
+                best, found = gain, [*way[1:i], *reversed(way[i : j + 1]), *way[j + 1 : -1]]
+            if j - i >= _IN_A_ROW:
+                continue
+            closed = steps[before][after] - gone
+            for k in range(count + 1):  # between way[k] and the next
+                if i - 1 <= k <= j:
+                    continue
+                a, b = way[k], way[k + 1]
+                gain = closed + steps[a][head] + steps[tail][b] - steps[a][b]
+                if gain < best:
+                    stretch, rest = way[i : j + 1], [*way[1:i], *way[j + 1 : -1]]
+                    at = k if k < i else k - len(stretch)
+                    best, found = gain, [*rest[:at], *stretch, *rest[at:]]
+    return found

@@ -6,21 +6,21 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Literal
 
-import numpy as np
 import shapely
 from shapely.geometry import Polygon
-from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.bench.cut import Cut, SheetCuts
 from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.bench.forecast import SheetWork
 from cozy_burrow.core.bench.methods import Method, Tools, method_for, passes_mm
 from cozy_burrow.core.foam.layers import Layer
-from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
+from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import Record
 
 Care = Literal["THROUGH", "ONE_LAYER_LEFT", "BASE_STOPS", "THIN_WALL", "FROM_LEDGE", "HOT", "TURNS", "MARK_SECOND"]
+_TOUCHES_MM = 0.01
 THIN_WALL_MM = 8.0  # of foam beside a line: it gives under the hand
 
 
@@ -55,14 +55,15 @@ def bench_work(ground: Ground, tools: Tools) -> tuple[SheetBench, ...]:
 
 def _sheet_work(ground: Ground, plan: SheetCuts, tools: Tools) -> SheetBench:
     layers = [layer for layer in ground.layers if layer.sheet == plan.sheet]
-    kinds = {pull.pull.id: pull.pull.kind for pull in ground.pulls}
+    kinds = {pull.pull.id: kind_of_pull(pull.pull) for pull in ground.pulls}
+    beside = {layer.in_sheet: _Beside(ground, layer) for layer in layers}
     lines = Counter((cut.kind, cut.name) for cut in plan.cuts)
     found: list[BenchCut] = []
     for cut in plan.cuts:
         deepest = layers[cut.to_layer - 1]
-        way = method_for(cut, kinds.get(cut.name, "") if cut.kind == "pull" else "", deepest, tools)
+        way = method_for(cut, kinds.get(cut.name), deepest, tools)
         passes = passes_mm(cut, way, plan.pitch_mm, deepest)
-        wall = _wall_mm(ground, cut, deepest)
+        wall = beside[cut.to_layer].wall_mm(cut)
         is_set = way.is_knife and not (found and found[-1].passes_mm == passes)
         found.append(
             BenchCut(
@@ -96,19 +97,24 @@ def _sum(works: Sequence[SheetWork]) -> SheetWork:
     return SheetWork(**{name: float(sum(getattr(one, name) for one in works)) for name in names})
 
 
-def _wall_mm(ground: Ground, cut: Cut, deepest: Layer) -> float | None:
-    """Return how much foam stays between a line and the nearest opening that it does not run along, at its depth."""
-    line = Polygon(cut.line)
-    near: list[BaseGeometry] = [
-        one.areas[deepest.number - 1]
-        for one in ground.cutouts
-        if len(one.areas) >= deepest.number and one.name != cut.name and not one.owners & set(cut.owners)
-    ]
-    if not near:
-        return None
-    apart = np.atleast_1d(shapely.distance(np.array(near, dtype=object), line))
-    least = float(apart[apart > 0.01].min()) if (apart > 0.01).any() else None
-    return least if least is not None and least < THIN_WALL_MM else None
+class _Beside:
+    """All openings of one layer, found by where they are."""
+
+    def __init__(self, ground: Ground, layer: Layer) -> None:
+        self._there: list[Cutout] = [one for one in ground.cutouts if len(one.areas) >= layer.number]
+        self._areas = [one.areas[layer.number - 1] for one in self._there]
+        self._tree = shapely.STRtree(self._areas)
+
+    def wall_mm(self, cut: Cut) -> float | None:
+        """Return how thin the foam is up to the nearest opening that a line does not run along; None: thick."""
+        line = Polygon(cut.line)
+        near = self._tree.query(line, predicate="dwithin", distance=THIN_WALL_MM)
+        walls = [
+            float(line.distance(self._areas[n]))
+            for n in near.tolist()
+            if self._there[n].name != cut.name and not self._there[n].owners & set(cut.owners)
+        ]
+        return min((wall for wall in walls if wall > _TOUCHES_MM), default=None)
 
 
 def _care(cut: Cut, way: Method, layers: list[Layer], wall_mm: float | None) -> tuple[Care, ...]:

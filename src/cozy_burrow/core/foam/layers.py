@@ -32,6 +32,16 @@ class Layer(Record, frozen=True, kw_only=True):
     cell_mm: float = 0.0
     colour: str = ""
 
+    @property
+    def thickness_mm(self) -> float:
+        """From its top to its bottom."""
+        return self.bottom_mm - self.top_mm
+
+    @property
+    def in_whole(self) -> bool:
+        """Whether it is a whole sheet, which comes out at once: plain foam, or cubes."""
+        return self.plain or self.cell_mm > 0
+
 
 def sheet_layers(sheet: Sheet) -> int:
     """Return how many layers the sheet has; a rest thinner than half a layer belongs to the lowest."""

@@ -25,12 +25,12 @@ class PullKind(Frozen):
     beside a thing; None: it does not do so with this kind. size: the rule that says how wide it then is. widens: it
     grows where fingers must reach far down. narrows: what it costs more when it is as narrow as a notch, for want of
     room; None: it never is. out: share of its radius by which its middle lies off the pocket's edge.
-    alone: what layouts call one of its areas.
+    alone: what layouts call one of its areas. melted: a hot pin makes it, where there is one.
     """
 
     __slots__ = (
-        "alone", "called", "cost", "cuts", "deeper", "name", "narrows", "opens", "out", "points", "shape", "shared",
-        "size", "widens",
+        "alone", "called", "cost", "cuts", "deeper", "melted", "name", "narrows", "opens", "out", "points", "shape",
+        "shared", "size", "widens",
     )  # fmt: skip
 
     def __init__(
@@ -46,6 +46,7 @@ class PullKind(Frozen):
         cuts: bool = True,
         cost: float | None = None,
         widens: bool = False,
+        melted: bool = False,
         narrows: float | None = None,
         out: float = 0.0,
         size: str = "",
@@ -53,7 +54,7 @@ class PullKind(Frozen):
     ) -> None:
         self.name, self.called, self.points, self.shape, self.shared = name, called, points, shape, shared
         self.opens, self.deeper, self.cuts, self.cost = opens, deeper, cuts, cost
-        self.narrows = narrows
+        self.narrows, self.melted = narrows, melted
         self.widens, self.out, self.size, self.alone = widens, out, size, alone or name
 
     @property
@@ -91,12 +92,22 @@ CIRCLE_PAIR = pull_kind(
     PullKind("circle_pair", tr("pair of circles"), cost=0.0, widens=True, narrows=0.5, size="circle_mm", alone="circle")
 )
 NOTCH_PAIR = pull_kind(
-    PullKind("notch_pair", tr("pair of melted notches"), cost=0.25, out=_NOTCH_OUT, size="notch_mm", alone="notch")
+    PullKind(
+        "notch_pair",
+        tr("pair of melted notches"),
+        cost=0.25,
+        out=_NOTCH_OUT,
+        size="notch_mm",
+        alone="notch",
+        melted=True,
+    )
 )
 CIRCLE = pull_kind(
     PullKind("circle", tr("single circle"), points=1, cost=0.6, widens=True, narrows=0.3, size="circle_mm")
 )
-NOTCH = pull_kind(PullKind("notch", tr("single notch"), points=1, cost=0.8, out=_NOTCH_OUT, size="notch_mm"))
+NOTCH = pull_kind(
+    PullKind("notch", tr("single notch"), points=1, cost=0.8, out=_NOTCH_OUT, size="notch_mm", melted=True)
+)
 TRENCH = pull_kind(PullKind("trench", tr("trench"), shape="round band", shared=True, size="trench_mm"))
 PRESS = pull_kind(PullKind("press", tr("press point"), shape="flat band", opens=False, deeper=1))
 RIBBON = pull_kind(PullKind("ribbon", tr("ribbon under it"), shape="flat band", opens=False, cuts=False))

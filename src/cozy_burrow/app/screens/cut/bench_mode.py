@@ -43,7 +43,7 @@ class BenchMode(QDialog):
         self._bench: SheetBench = bench_work(self._ground, desk.tools)[sheet - 1]
         self._layers = sum(1 for layer in self._ground.layers if layer.sheet == sheet)
         self._likely = time_text(desk.forecast.minutes([self._bench.work]).likely)
-        self._key = (self._insert.id, sheet, hash(tuple(one.cut.line for one in self._bench.cuts)))
+        self._key = (self._insert.id, sheet, tuple(one.cut.line for one in self._bench.cuts))
         self.setWindowTitle(tr("Bench mode"))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 8)
@@ -103,9 +103,12 @@ class BenchMode(QDialog):
         self._ticks.start()
 
     def hideEvent(self, event: object) -> None:
-        """Nothing is counted while nobody is there."""
+        """Nothing is counted while nobody is there; what is cut to its end goes into the log, whoever forgot that."""
         self._ticks.stop()
-        if not self.work.rests:
+        if self.work.is_done:
+            if not self._noted:
+                self._note()
+        elif not self.work.rests:
             self.work = at_bench.rested(self.work, self._desk.clock_s())
         self._keep()
 
@@ -131,7 +134,9 @@ class BenchMode(QDialog):
 
     def on(self) -> None:
         """The line is cut: show the next; once all are, note the sheet."""
-        if self.work.is_done:
+        if self.work.is_done and self._noted:
+            self.close()
+        elif self.work.is_done:
             self._note()
         elif self.work.rests:
             self.rest()
@@ -167,10 +172,7 @@ class BenchMode(QDialog):
             self._desk.works[self._key] = self.work
 
     def _note(self) -> None:
-        """Write the finished sheet into the log; once."""
-        if self._noted:
-            self.close()
-            return
+        """Write the finished sheet into the log."""
         minutes = max(0.1, at_bench.spent_s(self.work, self._desk.clock_s()) / 60.0)
         row = row_of(self._insert, self._bench, minutes=minutes, blades=float(self.work.blades))
         trouble = self._desk.take(row)

@@ -229,7 +229,9 @@ class CutPanel(FollowingPanel):
         workspace = self._workspace
         rules = workspace.project.rules
         if len(workspace.selection) == 1:
-            self.how.setText(cutting_text(workspace.ground, workspace.selection[0], workspace.unit))
+            self.how.setText(
+                cutting_text(workspace.ground, workspace.selection[0], workspace.unit, saws_mm=self._desk.tools.saws_mm)
+            )
         else:
             snug = marking_text(rules, workspace.unit, allowance_mm=-rules.snug_mm)
             self.how.setText(tr("Snug items: {snug}", snug=within(snug)))
@@ -259,6 +261,8 @@ class CutPanel(FollowingPanel):
         said = [tr("This sheet: {took}.", took=took_text(forecast, [here.work]))]
         if len(works) > 1:
             said.append(tr("The insert: {took}.", took=took_text(forecast, works)))
+        if self._desk.trouble:
+            said.append(tr("Your log is not counted: {why}", why=self._desk.trouble))
         self._times.setText("\n".join(said))
 
     def _show_sheet(self) -> None:

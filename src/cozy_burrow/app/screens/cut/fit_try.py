@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, soft
-from cozy_burrow.core.bench.remedies import FAULTS, GLUED, SHAVED_MM, Fault, layer_mm, mended_fit
+from cozy_burrow.core.bench.remedies import FAULTS, GLUED, Fault, lies_on_riser, mended_fit, usual_mm
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.tongue import tr
@@ -89,12 +89,13 @@ class FitTry(QWidget):
                 raise UnusableInput(
                     tr("the right place is missing"), remedy=tr("type how far to the right and to the front")
                 )
-            after = mended_fit(workspace.project, self._insert_id, key, fault, by_mm=by, dy_mm=dy)
+            amount = usual_mm(workspace.project, self._insert_id, key, fault) if by is None else by
+            on_riser = lies_on_riser(workspace.project, self._insert_id, key)
+            after = mended_fit(workspace.project, self._insert_id, key, fault, by_mm=amount, dy_mm=dy)
         except UnusableInput as error:
             self.told.emit(error.sentence())
             return
-        usual = layer_mm(workspace.project, self._insert_id) if fault == "deep" else SHAVED_MM
         workspace.do(tr("{fault}: ‘{name}’", fault=FAULT_NAMES[fault], name=self.name), after)
         if fault in GLUED:
             self.glued.emit(self.name)
-        self.told.emit(remedy_text(fault, usual if by is None else by, workspace.unit))
+        self.told.emit(remedy_text(fault, amount, workspace.unit, on_riser=on_riser))

@@ -65,7 +65,8 @@ class CutScreen(Screen):
         house = self.house
         house.show_stage("cut")
         self.panel.follow()
-        if not self.panel.bench_button.isEnabled():
+        there = [one for one in self.panel.window().findChildren(BenchMode) if one.isVisible()]
+        if there or not self.panel.bench_button.isEnabled():
             return
         mode = BenchMode(house.workspace, self.bench, self.panel.sheet_number, house.theme(), self.panel.window())
         mode.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

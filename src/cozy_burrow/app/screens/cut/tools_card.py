@@ -68,8 +68,6 @@ class ToolsCard(QDialog):
                 self._desk.own(tools)
         except UnusableInput as error:
             self.told.setText(error.sentence())
-        except OSError as error:
-            self.told.setText(tr("Can't save: {error}", error=error.strerror))
         else:
             self.told.setText("")
         self.told.setVisible(bool(self.told.text()))
