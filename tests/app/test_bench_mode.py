@@ -176,6 +176,12 @@ class Bench(QtCase):
         mode.on()
         self.assertIn("no column", mode.sheet.accessibleDescription())
         self.assertEqual(desk.path.read_text(), "not a log\n")
+        mode.close()
+        desk.path.unlink()  # somebody has looked at it: the sheet is still there to be saved
+        again = self.bench(window)
+        again.on()
+        self.assertIn("Saved to your log", again.sheet.accessibleDescription())
+        self.assertEqual(len(desk.log), 1)
 
     def test_a_log_that_cannot_be_read_is_told_beside_the_forecast(self) -> None:
         (self.folder / "bench-log.csv").write_text("not a log\n")

@@ -72,7 +72,7 @@ class BenchMode(QDialog):
         self.work: AtBench = desk.works.get(self._key) or at_bench.begun(ways, desk.clock_s())
         if self.work.rests and not self.work.is_done:
             self.work = at_bench.rested(self.work, desk.clock_s())
-        self._noted = ""
+        self._noted = self._trouble = ""
         self._show()
 
     def _tried(self) -> tuple[str, ...]:
@@ -175,8 +175,10 @@ class BenchMode(QDialog):
         """Write the finished sheet into the log."""
         minutes = max(0.1, at_bench.spent_s(self.work, self._desk.clock_s()) / 60.0)
         row = row_of(self._insert, self._bench, minutes=minutes, blades=float(self.work.blades))
-        trouble = self._desk.take(row)
-        self._noted = trouble or tr("Saved to your log ({count} sheets so far).", count=len(self._desk.log))
+        self._trouble = self._desk.take(row)  # then it stays with the desk, to be tried again
+        self._noted = (
+            "" if self._trouble else tr("Saved to your log ({count} sheets so far).", count=len(self._desk.log))
+        )
         self._keep()
         self._show()
 
@@ -230,7 +232,7 @@ class BenchMode(QDialog):
             where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet)
             + (f" · {done}" if tries else ""),
             what=tr("How does ‘{name}’ fit?", name=self.fits.name) if tries else done,
-            how="\n".join(filter(None, (self._told_fit or peel if tries else "", self._noted))),
+            how="\n".join(filter(None, (self._told_fit or peel if tries else "", self._noted or self._trouble))),
             care=(tr("Torn at {count} cuts: check these first.", count=len(tore)),) if tore else (),
             glue=self._desk.glue_text(),
             why=tr("Saving it makes your next forecast more exact. The log stays on this computer."),
