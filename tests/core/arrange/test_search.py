@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from cozy_burrow.core.arrange.by_itself import nearest_spot
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece, longest_mm, tidy_angles
 from cozy_burrow.core.arrange.search import arrange
+from cozy_burrow.core.arrange.wishes import STYLES
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.model.edits import lock_placements
@@ -46,6 +47,15 @@ class Search(unittest.TestCase):
         pieces = [Piece(("p", 1), [Form(shapely.box(-2, -2, 2, 2), 8.0)])]
         layout = arrange(pieces, Bed(shapely.Polygon()), seed=1, token=Quiet())
         self.assertEqual(layout.spots, ())
+
+    def test_what_lies_alone_is_pressed_into_a_corner(self) -> None:
+        """A search for the least room lets two pieces change places; one by itself has none to change with."""
+        bed = Bed(shapely.box(0, 0, 300, 200))
+        for form in (shapely.box(-20, -5, 20, 5), random_shape(random.Random(4))):
+            pieces = [Piece(("p", 1), [Form(form, 8.0)])]
+            layout = arrange(pieces, bed, seed=2, token=Quiet(), weights=STYLES["tight"])
+            judge(self, layout, pieces, bed)
+            self.assertEqual(layout.left_over, ())
 
     def test_a_smaller_form_is_taken_where_the_best_does_not_fit(self) -> None:
         forms = [Form(shapely.box(-30, -30, 30, 30), 4.0), Form(shapely.box(-30, -6, 30, 6), 4.0)]

@@ -161,7 +161,9 @@ def _scrambled(crowd: Crowd, part: Bed, chance: random.Random, *, may_turn: bool
 
 
 def _swapped(crowd: Crowd, bodies: Sequence[Body], chance: random.Random, *, pairs: int) -> list[int]:
-    """Let pieces of much the same size change places; return which."""
+    """Let pieces of much the same size change places; return which. One that lies alone has none to change with."""
+    if len(bodies) < 2:
+        return []
     order = sorted(range(len(bodies)), key=lambda index: -bodies[index].shape.area)
     swapped: list[int] = []
     for _ in range(pairs):
