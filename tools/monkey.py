@@ -238,7 +238,8 @@ def _worst(stalls: list[dict[str, Any]]) -> str:
     if not stalls:
         return ""
     one = max(stalls, key=lambda stall: stall["seconds"])
-    return f" (longest {one['seconds']:.1f} s, {one['at_work_s']:.1f} s of it at work, at {one['action']})"
+    took = f"longest {one['seconds']:.1f} s, {one['at_work_s']:.1f} s of it at work"
+    return f" ({took}, {one['whole_s']:.1f} s by all threads, at {one['action']})"
 
 
 def child(folder: Path) -> int:

@@ -39,11 +39,13 @@ class Trouble:
 class Stall:
     """One stretch in which the event loop had no turn: seconds, of those at work, and where, as seen from outside.
 
-    On a busy machine the first figure grows with what else runs there, the second does not.
+    On a busy machine the first figure grows with what else runs there, the second does not. whole_s: all threads of the
+    process together; where that is about nothing, the machine itself stood still.
     """
 
     seconds: float
     at_work_s: float
+    whole_s: float
     action: str
     where: str
 
@@ -58,6 +60,7 @@ class Watch:
     at: int = -1
     _began: float | None = None
     _work: float = 0.0
+    _whole: float = 0.0
     _seen: str = ""
     _action: str = ""
     _over: bool = False
@@ -112,10 +115,11 @@ class Watch:
 
     def beat(self) -> None:
         """The event loop has its turn; whatever waits on purpose calls this now and then."""
-        now, work = time.monotonic(), time.thread_time()
+        now, work, whole = time.monotonic(), time.thread_time(), time.process_time()
         if self._began is not None and now - self._began > self.stall_s:
-            self.stalls.append(Stall(now - self._began, work - self._work, self._action, self._seen))
-        self._began, self._work, self._seen, self._looked = now, work, "", 0
+            took = (now - self._began, work - self._work, whole - self._whole)
+            self.stalls.append(Stall(*took, self._action, self._seen))
+        self._began, self._work, self._whole, self._seen, self._looked = now, work, whole, "", 0
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""

@@ -67,6 +67,8 @@ def cut_a_sheet(folder: Path) -> None:
     QTest.keyClick(window, Qt.Key.Key_B, CONTROL)
     mode = next(one for one in window.findChildren(BenchMode) if one.isVisible())
     assert wait_until(lambda: mode.isFullScreen() and mode.isActiveWindow() and mode.sheet.hasFocus())
+    assert "Blank" in mode.sheet.accessibleDescription()
+    key(mode.sheet, Qt.Key.Key_Space)
     for number in range(len(mode._bench.cuts)):
         now[0] += 75.0
         if number == 3:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import unittest
+import unittest.mock
 
 import numpy as np
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
@@ -28,13 +29,15 @@ TWO = laid(project(box(120, 40, 30), box(60, 20, 20), rules=Rules(seat="flush"))
 class Bench(QtCase):
     now_s = 100.0
 
-    def bench(self, window: Window) -> BenchMode:
-        """Go to the bench with a clock turned by hand."""
+    def bench(self, window: Window, *, prepared: bool = True) -> BenchMode:
+        """Go to the bench with a clock turned by hand. prepared: what is done before the first cut is done."""
         screen = CutScreen.of(window)
         screen.bench.clock_s = lambda: self.now_s
         screen.to_bench()
         self.app.processEvents()
         (mode,) = [one for one in window.findChildren(BenchMode) if one.isVisible()]
+        if prepared and mode._prepares:
+            mode.on()
         return mode
 
     def assert_left(self, window: Window) -> None:
@@ -74,6 +77,31 @@ class Bench(QtCase):
         self.assertNotEqual(panel._times.text(), before)
         # The next time it begins anew, and another window knows the log.
         self.assertEqual(self.bench(window).work.at, 0)
+
+    def test_what_comes_before_the_first_cut_is_said_and_takes_no_time(self) -> None:
+        window = self.window(TWO, stage="cut")
+        mode = self.bench(window, prepared=False)
+        said = mode.sheet.accessibleDescription()
+        self.assertIn("Before the first cut", mode.sheet.accessibleName())
+        self.assertIn("Blank: 300 × 200 mm of 50 mm foam", said)
+        self.assertIn("5 passes along a rule", said)
+        self.assertIn("pin it inside cuts 1, 2", said)
+        self.after(600.0)
+        for pressed in (Qt.Key.Key_P, Qt.Key.Key_B, Qt.Key.Key_T):  # there is nothing yet to rest from, or to tear
+            key(mode.sheet, pressed)
+        mode.close()
+        mode = self.bench(window, prepared=False)
+        self.assertIn("Before the first cut", mode.sheet.accessibleName())
+        key(mode.sheet, Qt.Key.Key_Space)
+        self.assertIn("cut 1 of", mode.sheet.accessibleName())
+        self.after(20.0)
+        key(mode.sheet, Qt.Key.Key_Left)
+        self.assertIn("Before the first cut", mode.sheet.accessibleName())
+        self.after(600.0)
+        key(mode.sheet, Qt.Key.Key_Space)
+        self.after(10.0)
+        key(mode.sheet, Qt.Key.Key_Space)
+        self.assertEqual((mode.work.at, mode.work.spent_s[0], mode.work.blades), (1, 30.0, 1))
 
     def test_who_leaves_finds_it_as_it_was_and_no_time_has_gone_by(self) -> None:
         window = self.window(TWO, stage="cut")
@@ -254,6 +282,38 @@ class Bench(QtCase):
         panel.advised_button.click()
         self.assertEqual([one.cut.key for one in panel.table.cuts], keys)
         self.assertFalse(panel.advised_button.isVisible())
+
+    def test_a_row_is_dragged_to_where_it_shall_have_its_turn(self) -> None:
+        window = self.window(TWO, stage="cut")
+        panel = at_cut(window).panel
+        table, keys = panel.table, [one.cut.key for one in panel.table.cuts]
+        data = table.mimeData([table.index(0, column) for column in range(6)])
+        self.assertTrue(table.index(0, 1).flags() & Qt.ItemFlag.ItemIsDragEnabled)
+        for row, parent in ((len(keys), QModelIndex()), (-1, QModelIndex())):  # below the last row, or on no row
+            table.dropMimeData(data, Qt.DropAction.MoveAction, row, 0, parent)
+            self.assertEqual([one.cut.key for one in table.cuts], [*keys[1:], keys[0]])
+            window.workspace.undo()
+            self.assertEqual([one.cut.key for one in table.cuts], keys)
+        table.dropMimeData(data, Qt.DropAction.MoveAction, 0, 0, QModelIndex())  # where it is
+        table.dropMimeData(data, Qt.DropAction.MoveAction, 1, 0, QModelIndex())
+        last = table.mimeData([table.index(len(keys) - 1, 0)])
+        table.dropMimeData(last, Qt.DropAction.CopyAction, 0, 0, QModelIndex())
+        table.dropMimeData(table.mimeData([]), Qt.DropAction.MoveAction, 0, 0, QModelIndex())
+        self.assertEqual([one.cut.key for one in table.cuts], keys)
+        table.dropMimeData(last, Qt.DropAction.MoveAction, 0, 0, QModelIndex())
+        self.assertEqual([one.cut.key for one in table.cuts], [keys[-1], *keys[:-1]])
+        self.assertEqual(panel.view.currentIndex().row(), 0)
+
+    def test_a_table_is_written_once_for_a_plan_and_again_for_other_units(self) -> None:
+        window = self.window(TWO, stage="cut")
+        panel = at_cut(window).panel
+        with unittest.mock.patch.object(panel.table, "_row", side_effect=panel.table._row) as written:
+            panel.view.grab()
+            self.assertEqual(written.call_count, 0)
+        self.assertIn("mm", panel.table.index(0, 5).data())
+        window.workspace.do("inch", replace(window.workspace.project, units="inch"))
+        self.assertNotIn("mm", panel.table.index(0, 5).data())
+        self.assertIn("in", panel.table.index(0, 5).data())
 
     def test_the_line_in_hand_is_seen_and_changes(self) -> None:
         mode = self.bench(self.window(TWO, stage="cut"))

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import importlib
+import sys
+import tempfile
 import threading
 import unittest
 from collections.abc import Callable
+from pathlib import Path
 
 from shapely import box
 
-from cozy_burrow.app.desk.courtesy import Courtesy
+from cozy_burrow.app.desk.courtesy import Courtesy, ImportsMakeWay, be_courteous
 from cozy_burrow.core.arrange.by_itself import best_spot, nearest_spot
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.neaten import may_lie
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
 from cozy_burrow.core.model.memo import forget_all, memo
-from cozy_burrow.core.progress import BREATHERS
+from cozy_burrow.core.progress import BREATHERS, heeding
 
 
 class Clocks:
@@ -120,6 +124,31 @@ class MakingWay(unittest.TestCase):
         self.assertEqual([twice(2), twice(2), twice(3)], [4, 4, 6])
         self.assertEqual(len(asked), 2)
         forget_all()
+
+    def test_a_library_that_is_read_makes_way_between_its_modules_and_is_read_whole(self) -> None:
+        kept, before = list(BREATHERS), list(sys.meta_path)
+        self.addCleanup(BREATHERS.__setitem__, slice(None), kept)
+        self.addCleanup(sys.meta_path.__setitem__, slice(None), before)
+        be_courteous()
+        be_courteous()
+        self.assertEqual([type(one) for one in sys.meta_path].count(ImportsMakeWay), 1)
+        asked: list[int] = []
+        BREATHERS[:] = [lambda: asked.append(1)]
+        with tempfile.TemporaryDirectory() as name:
+            for module in ("tmp_first", "tmp_second", "tmp_third"):
+                Path(name, f"{module}.py").write_text("import tmp_third\n" if module != "tmp_third" else "")
+                self.addCleanup(sys.modules.pop, module, None)
+            sys.path.insert(0, name)
+            self.addCleanup(sys.path.remove, name)
+
+            def work() -> None:
+                with heeding(lambda: True):  # nobody wants it any more; half a library would be there for ever
+                    importlib.import_module("tmp_first")
+                    importlib.import_module("tmp_second")
+
+            elsewhere(work)
+        self.assertIn("tmp_second", sys.modules)
+        self.assertEqual(len(asked), 3)
 
     def test_loops_that_ask_for_no_answer_make_way_themselves(self) -> None:
         asked = []

@@ -14,6 +14,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.shapes import disc_outline, outline_item
 from cozy_burrow.jobs.export import export_files
 from cozy_burrow.jobs.my_tools import NAME, keep_tools, kept_tools, read_tools, saws_from
+from cozy_burrow.jobs.workshop import Workshop
 from tests.makers import laid, project
 
 
@@ -58,7 +59,7 @@ class MyTools(unittest.TestCase):
         disc = outline_item("item-1", "disc", disc_outline(42.0), thickness_mm=20.0, way="drawn")
         plan = laid(project(disc), (150, 100))
         tables = [
-            dict(export_files(plan, kinds=("csv",), tools=tools))["cuts.csv"].decode()
+            dict(export_files(plan, kinds=("csv",), workshop=Workshop(tools=tools)))["cuts.csv"].decode()
             for tools in (OWNED, Tools(saws_mm=(42.0,)))
         ]
         self.assertNotIn("hole saw", tables[0])

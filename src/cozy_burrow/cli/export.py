@@ -8,7 +8,7 @@ import click
 
 from cozy_burrow.export.paper import template_papers
 from cozy_burrow.jobs.export import parse_only, print_remarks, write_export
-from cozy_burrow.jobs.my_tools import kept_tools
+from cozy_burrow.jobs.workshop import kept_workshop
 from cozy_burrow.storage.project_file import load
 
 
@@ -28,7 +28,7 @@ def export(file: Path, out_dir: Path, only: str | None, paper: str) -> int:
     """Write everything that the bench, a cutting shop and a spreadsheet need."""
     kinds = parse_only(only)
     project = load(file)
-    for name in write_export(project, out_dir, kinds=kinds, paper=paper, tools=kept_tools()):
+    for name in write_export(project, out_dir, kinds=kinds, paper=paper, workshop=kept_workshop()):
         click.echo(str(out_dir / name))
     for remark in print_remarks(project) if {"pdf", "labels"}.intersection(kinds) else ():
         click.echo(remark, err=True)

@@ -22,11 +22,16 @@ def make_way() -> None:
 
     Raises Cancelled in a thread whose work nobody wants any more, where it heeds that.
     """
-    for breathe in BREATHERS:
-        breathe()
+    rest()
     unwanted: Callable[[], bool] | None = getattr(_heeded, "unwanted", None)
     if unwanted is not None and unwanted():
         raise Cancelled
+
+
+def rest() -> None:
+    """Let a thread that somebody waits for go first, where work must not end in the middle."""
+    for breathe in BREATHERS:
+        breathe()
 
 
 @contextmanager

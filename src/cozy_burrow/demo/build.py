@@ -114,4 +114,6 @@ def demo_stores() -> Stores:
         cutting=rows["cutting"],
         kerf_mm=rows["kerf_mm"],
         currency=rows["currency"],
+        hour_rate=rows["hour_rate"],
+        blade_price=rows["blade_price"],
     )

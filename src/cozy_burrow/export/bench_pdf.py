@@ -76,6 +76,9 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
             story.append(Paragraph(tr("Set the blade, from the sheet's top, to: {blades}", blades=blades), body))
         for method, steps in dict.fromkeys((way.method, way.steps) for way in sheet.ways.values()):
             story.append(Paragraph(marked_up(tr("{method}: {steps}", method=method, steps=steps)), body))
+        if sheet.first:
+            story.append(Paragraph(tr("Before the first cut"), small_head))
+            story += [Paragraph("• " + marked_up(step), body) for step in sheet.first]
         story.append(Spacer(1, 3 * mm))
         story.append(_picture(sheet, width))
         story.append(Spacer(1, 3 * mm))

@@ -43,7 +43,7 @@ class SheetTemplate(Record, frozen=True, kw_only=True):
     """What is printed for one sheet: its drawing, its cuts (lines in export coordinates), their texts and names.
 
     guides: lines that are seen and not cut, where parts float over the foam. ways: by the number of its cut, how a line
-    is cut, in words.
+    is cut, in words. first: what is done before the first cut.
     """
 
     drawing: SheetDrawing
@@ -53,6 +53,7 @@ class SheetTemplate(Record, frozen=True, kw_only=True):
     title: str
     guides: tuple[tuple[Point, ...], ...] = ()
     ways: dict[int, Way] = {}
+    first: tuple[str, ...] = ()
 
 
 def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> bytes:
@@ -65,7 +66,7 @@ def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> 
     page = canvas.Canvas(stream, invariant=1, pageCompression=1)
     page.setTitle(tr("Templates 1:1"))
     for sheet in sheets:
-        spread = tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper, drawn_lines(sheet))
+        spread = spread_of(sheet, paper)
         for row, column in spread.pages:
             page.setPageSize((spread.page_width_mm * mm, spread.page_height_mm * mm))
             page.scale(mm, mm)
@@ -73,6 +74,11 @@ def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> 
             page.showPage()
     page.save()
     return stream.getvalue()
+
+
+def spread_of(sheet: SheetTemplate, paper: Paper) -> Tiling:
+    """Return the pages that a sheet is printed on."""
+    return tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper, drawn_lines(sheet))
 
 
 def drawn_lines(sheet: SheetTemplate) -> list[LineString]:

@@ -16,6 +16,7 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.alone import alone
 from cozy_burrow.storage.whole_file import read_whole, write_whole
 
+LOG_NAME = "bench-log.csv"
 COLUMNS = (
     "date", "sheet", "metres_straight", "metres_curved", "pockets", "layers_cm2", "pulls", "settings", "minutes",
     "blades",

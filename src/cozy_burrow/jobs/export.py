@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
-from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.progress import Token
@@ -14,6 +13,7 @@ from cozy_burrow.export.lettering import unprintable
 from cozy_burrow.jobs.export_job import ExportJob, stems_of
 from cozy_burrow.jobs.export_writers import SHEET_ENDINGS, WHEN_ASKED, WRITERS
 from cozy_burrow.jobs.files import replace_set
+from cozy_burrow.jobs.workshop import ANY, Workshop
 
 
 def parse_only(text: str | None) -> tuple[str, ...]:
@@ -39,15 +39,15 @@ def unasked() -> tuple[str, ...]:
 
 
 def write_export(
-    project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4", tools: Tools = OWNED
+    project: Project, folder: Path, *, kinds: tuple[str, ...], paper: str = "a4", workshop: Workshop = ANY
 ) -> list[str]:
     """Write the chosen kinds into a folder and return the files' names. Raises UnusableInput."""
-    files = export_files(project, kinds=kinds, paper=paper, tools=tools)
+    files = export_files(project, kinds=kinds, paper=paper, workshop=workshop)
     return replace_set(folder, files, whole_set=_drawing_names(project))
 
 
 def export_apart(
-    project: Project, folder: Path, kinds: tuple[str, ...] = (), tools: Tools = OWNED, *, token: Token
+    project: Project, folder: Path, kinds: tuple[str, ...] = (), workshop: Workshop = ANY, *, token: Token
 ) -> tuple[int, tuple[str, ...]]:
     """Write an export as a piece of work that another process does; return the number of files, and what to tell.
 
@@ -55,7 +55,7 @@ def export_apart(
     Papers are made by loops of Python that would hold up whoever waits for the interpreter. Raises as write_export.
     """
     token.step(0.0)
-    return len(write_export(project, folder, kinds=kinds or unasked(), tools=tools)), print_remarks(project)
+    return len(write_export(project, folder, kinds=kinds or unasked(), workshop=workshop)), print_remarks(project)
 
 
 def print_remarks(project: Project) -> tuple[str, ...]:
@@ -87,10 +87,10 @@ def _drawing_names(project: Project) -> frozenset[str]:
 
 
 def export_files(
-    project: Project, *, kinds: tuple[str, ...], paper: str = "a4", tools: Tools = OWNED
+    project: Project, *, kinds: tuple[str, ...], paper: str = "a4", workshop: Workshop = ANY
 ) -> Iterator[tuple[str, bytes]]:
     """Yield the name and the bytes of every file of the chosen kinds."""
-    job = ExportJob(project, paper, tools)
+    job = ExportJob(project, paper, workshop)
     for kind, writer in WRITERS.items():
         if kind in kinds:
             yield from writer(job)

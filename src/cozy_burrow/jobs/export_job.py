@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from functools import cached_property
+from itertools import groupby
 
-from cozy_burrow.core.bench.methods import OWNED, Tools
+from msgspec.structs import replace
+
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Insert, Project
 from cozy_burrow.export.drawing import SheetDrawing, file_stem, sheet_drawings
 from cozy_burrow.export.paper import Paper, papers, template_papers
-from cozy_burrow.export.templates_pdf import SheetTemplate
+from cozy_burrow.export.templates_pdf import SheetTemplate, spread_of
+from cozy_burrow.jobs.first_steps import Pages, first_steps
 from cozy_burrow.jobs.templates import sheet_templates
+from cozy_burrow.jobs.workshop import ANY, Workshop
 
 
 class ExportedInsert(Frozen):
@@ -30,10 +34,10 @@ class ExportedInsert(Frozen):
 
 
 class ExportJob(Frozen):
-    """What writers are given. paper: by its name, or as it lies in a printer. tools: that lines are cut with."""
+    """What writers are given. paper: by its name, or as it lies in a printer. workshop: whose work it is."""
 
-    def __init__(self, project: Project, paper: str | Paper, tools: Tools = OWNED) -> None:
-        self.project, self.tools = project, tools
+    def __init__(self, project: Project, paper: str | Paper, workshop: Workshop = ANY) -> None:
+        self.project, self.workshop = project, workshop
         self.template_paper: Paper = template_papers()[paper] if isinstance(paper, str) else paper
         # What is read at the bench fits on a page.
         self.paper: Paper = papers()["a4"] if self._is_large(self.template_paper) else self.template_paper
@@ -52,9 +56,27 @@ class ExportJob(Frozen):
     def templates(self) -> list[SheetTemplate]:
         """What is printed of all sheets of all inserts."""
         found: list[SheetTemplate] = []
+        page = 1
         for one in self.inserts:
-            found += sheet_templates(self.project, one.insert, one.ground, one.drawings, self.tools)
+            sheets = sheet_templates(self.project, one.insert, one.ground, one.drawings, self.workshop.tools)
+            for sheet in sheets:
+                places = spread_of(sheet, self.template_paper).pages
+                rows = tuple(len(list(row)) for _, row in groupby(places, key=lambda place: place[0]))
+                first = self._first_steps(one.insert, sheet, Pages(first=page, rows=rows))
+                found.append(replace(sheet, first=first))
+                page += len(places)
         return found
+
+    def _first_steps(self, insert: Insert, sheet: SheetTemplate, pages: Pages) -> tuple[str, ...]:
+        return first_steps(
+            self.project,
+            insert,
+            sheet.plan,
+            sheet.drawing.blank,
+            notes=sheet.drawing.notes,
+            stores=self.workshop.stores,
+            pages=pages,
+        )
 
 
 def stems_of(project: Project) -> dict[str, str]:

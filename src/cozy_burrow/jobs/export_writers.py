@@ -69,7 +69,7 @@ def layouts_of(job: ExportJob) -> Files:
 def tables_of(job: ExportJob) -> Files:
     """Yield where everything lies, and every cut."""
     yield "items.csv", items_csv(job.project)
-    yield "cuts.csv", cuts_csv(job.project, job.stems, job.tools)
+    yield "cuts.csv", cuts_csv(job.project, job.stems, job.workshop.tools)
 
 
 @writes("labels")

@@ -12,17 +12,29 @@ from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.job_pdf import JobPage
 from cozy_burrow.jobs.export_job import ExportedInsert, ExportJob
 from cozy_burrow.jobs.insert_pictures import as_png, insert_picture
+from cozy_burrow.jobs.price import hours_text, job_price, price_text
 
 PAPER_DPI = 90  # of the insert; on the page it is drawn smaller, and finer
 _NAMES = {"drawer": tr("Drawer"), "case": tr("Case"), "wall": tr("Wall panel")}
 
 
 def job_pages(job: ExportJob) -> list[JobPage]:
-    """Return a page an insert that anything lies in."""
-    return [_page(job, one) for one in job.inserts if one.insert.placements]
+    """Return a page an insert that anything lies in; where work is paid by the hour, with time and price."""
+    laid = [one for one in job.inserts if one.insert.placements]
+    price = job_price(job.project, job.workshop)
+    found = []
+    for one in laid:
+        paid: list[tuple[str, str]] = []
+        if price is not None:
+            paid.append((tr("Time"), hours_text(job.project, one.insert, job.workshop)))
+            if one is laid[0]:
+                said = price_text(price, job.workshop.stores.currency, inserts=len(laid))
+                paid.append((tr("Price"), said))
+        found.append(_page(job, one, paid))
+    return found
 
 
-def _page(job: ExportJob, one: ExportedInsert) -> JobPage:
+def _page(job: ExportJob, one: ExportedInsert, paid: list[tuple[str, str]]) -> JobPage:
     project, units = job.project, job.project.units
     container = one.ground.bay.container
     count = Counter(lying.item_id for lying in one.insert.placements)
@@ -33,6 +45,7 @@ def _page(job: ExportJob, one: ExportedInsert) -> JobPage:
             (_NAMES[container.kind], _inside(container, units)),
             (tr("Foam"), "; ".join(_foam(sheet, units) for sheet in one.insert.sheets)),
             (tr("Weight"), _weight(job, container)),
+            *paid,
         ),
         items=tuple((item_of(project, key).name, number) for key, number in count.items()),
     )

@@ -8,7 +8,6 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator, Sequence
 
-from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project, Record
 from cozy_burrow.core.progress import Token
@@ -16,6 +15,7 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.paper import Paper
 from cozy_burrow.jobs.export_job import ExportJob
 from cozy_burrow.jobs.papers import PAPERS
+from cozy_burrow.jobs.workshop import ANY, Workshop
 
 DPI = 300  # the thinnest line is two of its dots wide
 NEEDS_BLANK_MM = 5.0  # from there on inwards a template bears lines
@@ -33,7 +33,13 @@ class PrintedPage(Record, frozen=True, kw_only=True):
 
 
 def pages_to_print(
-    project: Project, kinds: Sequence[str], width_mm: float, height_mm: float, tools: Tools = OWNED, *, token: Token
+    project: Project,
+    kinds: Sequence[str],
+    width_mm: float,
+    height_mm: float,
+    workshop: Workshop = ANY,
+    *,
+    token: Token,
 ) -> tuple[PrintedPage, ...]:
     """Return all pages of some papers on sheets of that size, as a piece of work that another process may do.
 
@@ -46,7 +52,7 @@ def pages_to_print(
             where=tr("printer"),
             remedy=tr("choose A4, Letter or larger"),
         )
-    job = ExportJob(project, Paper(width_mm=short, height_mm=long), tools)
+    job = ExportJob(project, Paper(width_mm=short, height_mm=long), workshop)
     found: list[PrintedPage] = []
     for number, kind in enumerate(kinds):
         token.step(number / len(kinds))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cozy_burrow.core.bench.preparing import LEAST_RISER_MM
 from cozy_burrow.core.depth.elastic import Sunk
 from cozy_burrow.core.depth.options import Option
 from cozy_burrow.core.depth.seat import Seating, floor_left_mm
@@ -10,7 +11,7 @@ from cozy_burrow.core.ground.closing import Closing
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.names import placement_name
-from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.model.records import Item, Point, Project
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_fine, format_length
 from cozy_burrow.jobs.wording import SEAT_NAMES
@@ -64,13 +65,19 @@ def sits_text(item: Item, seating: Seating, sitting: Sitting, ground: Ground, un
     )
 
 
-def risers_text(item: Item, risers_mm: tuple[float, ...], unit: Unit) -> str:
-    """Return what is put back under which zone; empty where nothing is."""
-    risers = [
-        tr("{riser} of its plug back under {name}", riser=format_length(riser, unit), name=zone.name)
-        for zone, riser in zip(item.zones, risers_mm)
-        if riser > 0.5
-    ]
+def risers_text(
+    item: Item, risers_mm: tuple[float, ...], unit: Unit, sizes_mm: tuple[Point | None, ...] | None = None
+) -> str:
+    """Return what is put back under which zone; empty where nothing is. sizes_mm: of the pieces, where told."""
+    risers = []
+    for zone, riser, size in zip(item.zones, risers_mm, sizes_mm or (None,) * len(risers_mm)):
+        if riser <= LEAST_RISER_MM:
+            continue
+        text = tr("{riser} of its plug back under {name}", riser=format_length(riser, unit), name=zone.name)
+        if size is not None:
+            long, wide = (format_length(side, unit, digits=0, suffix=side is size[1]) for side in size)
+            text += f" ({long} × {wide})"
+        risers.append(text)
     return tr("put {risers}", risers=", ".join(risers)) if risers else ""
 
 

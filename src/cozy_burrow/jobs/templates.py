@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from cozy_burrow.core.bench.cut import Cut, SheetCuts
 from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.bench.methods import OWNED, Tools
+from cozy_burrow.core.bench.preparing import LEAST_RISER_MM, riser_sizes_mm
 from cozy_burrow.core.bench.work import bench_work
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.guides import guide_lines
@@ -42,7 +43,7 @@ def cutting_words(project: Project) -> tuple[str, ...]:
             own = own_line_text(pocket, depth_mm, rules, project.units)
             if own:
                 found.append(f"{placement_name(project, key)}: {within(own)}.")
-            risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units)
+            risers = risers_text(pocket.item, pocket.seating.risers_mm, project.units, riser_sizes_mm(pocket))
             if risers:
                 found.append(
                     tr(
@@ -142,7 +143,7 @@ def _riser_words(ground: Ground, cut: Cut, project: Project) -> str:
     """Return what is put back where plain foam was cut through."""
     if cut.kind != "pocket" or ground.insert.sheets[cut.sheet - 1].material != "plain":
         return ""
-    risers = [riser for riser in ground.pockets[cut.name].seating.risers_mm if riser > 0.5]
+    risers = [riser for riser in ground.pockets[cut.name].seating.risers_mm if riser > LEAST_RISER_MM]
     if not risers:
         return ""
     slices = tr(" and ").join(format_length(riser, project.units) for riser in risers)

@@ -1,6 +1,7 @@
 """`stores.json`: price list, shelf and suppliers, kept from job to job; written whole or not at all.
 
-`format` 1: the first. 2: fit coupons and pull tests are kept too; format 1 has none and is read as it is.
+`format` 1: the first. 2: fit coupons and pull tests are kept too. 3: what an hour, a blade and laying out cost. What an
+older format lacks is taken as usual.
 """
 
 from __future__ import annotations
@@ -20,8 +21,9 @@ from cozy_burrow.storage.alone import alone
 from cozy_burrow.storage.whole_file import read_whole, write_whole
 
 NAME = "stores.json"
-FORMAT = 2
+FORMAT = 3
 MOST_TESTS = 500
+MOST_RATE = 1e6  # in whatever currency
 _MOST_BYTES = 4_000_000
 
 
@@ -95,6 +97,13 @@ def checked_stores(stores: Stores, *, where: str) -> Stores:
         if not (math.isfinite(seller.delivery) and seller.delivery >= 0):
             raise UnusableInput(
                 tr("a delivery below zero"), where=f"{where}, {seller.name[:40]}", remedy=tr("give 0 or more")
+            )
+    for figure in (stores.hour_rate or 0.0, stores.blade_price, stores.layout_h):
+        if not 0 <= figure <= MOST_RATE:
+            raise UnusableInput(
+                tr("{figure:g} for an hour, a blade or the layout", figure=figure),
+                where=where,
+                remedy=tr("give 0 to {most:g}", most=MOST_RATE),
             )
     if not 0 <= stores.kerf_mm <= 20:
         raise UnusableInput(tr("the saw's kerf"), where=where, remedy=tr("give 0 to 20 mm"))

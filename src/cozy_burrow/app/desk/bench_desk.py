@@ -14,11 +14,9 @@ from cozy_burrow.core.bench.forecast import Forecast, LogRow, forecast_from
 from cozy_burrow.core.bench.glue import Joint
 from cozy_burrow.core.bench.methods import Tools
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.jobs.bench_log import add_to_log, kept_log
+from cozy_burrow.jobs.bench_log import LOG_NAME, add_to_log, kept_log
 from cozy_burrow.jobs.bench_words import glue_text
 from cozy_burrow.jobs.my_tools import checked_tools, keep_tools, kept_tools
-
-NAME = "bench-log.csv"
 
 
 class BenchDesk(QObject):
@@ -30,7 +28,7 @@ class BenchDesk(QObject):
         self, settings: Settings, parent: QObject | None = None, *, clock_s: Callable[[], float] = time.monotonic
     ) -> None:
         super().__init__(parent)
-        self.path: Path = settings.state_folder / NAME
+        self.path: Path = settings.state_folder / LOG_NAME
         self.clock_s = clock_s
         self.log: tuple[LogRow, ...] = ()
         self.trouble = ""

@@ -6,11 +6,12 @@ is not, so that nobody waits for somebody who waits.
 
 from __future__ import annotations
 
+import sys
 import threading
 import time
 from collections.abc import Callable
 
-from cozy_burrow.core.progress import BREATHERS
+from cozy_burrow.core.progress import BREATHERS, rest
 
 _LOOK_EVERY_S = 0.002
 _AT_WORK = 0.3  # of a stretch of time that its thread used the processor
@@ -62,8 +63,21 @@ class Courtesy:
         return max(1, len(self._asked_s))
 
 
+class ImportsMakeWay:
+    """Asked first for every module: a library of hundreds of modules, read on another thread, makes way between them.
+
+    Nothing is found here. It only rests: an import that is broken off leaves half a library behind.
+    """
+
+    def find_spec(self, name: str, path: object = None, target: object = None) -> None:
+        """Make way, and leave the finding to the others."""
+        rest()
+
+
 def be_courteous() -> None:
     """Let all threads make way for this one, where the system tells how much it works."""
+    if not any(isinstance(one, ImportsMakeWay) for one in sys.meta_path):
+        sys.meta_path.insert(0, ImportsMakeWay())
     if hasattr(time, "pthread_getcpuclockid"):
         clock = time.pthread_getcpuclockid(threading.get_ident())
         BREATHERS[:] = [Courtesy(lambda: time.clock_gettime(clock))]

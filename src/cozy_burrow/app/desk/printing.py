@@ -12,12 +12,12 @@ from PySide6.QtPrintSupport import QPrinter
 
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.apart import run_apart
 from cozy_burrow.jobs.printing import NEEDS_BLANK_MM, PrintedPage, pages_to_print
+from cozy_burrow.jobs.workshop import ANY, Workshop
 
 _MM_PER_INCH = 25.4
 BAR_MM = 100.0
@@ -31,9 +31,9 @@ class Printing(QObject):
     printed = Signal(int)
     failed = Signal(str)
 
-    def __init__(self, workspace: Workspace, parent: QObject, tools: Tools = OWNED) -> None:
+    def __init__(self, workspace: Workspace, parent: QObject, workshop: Workshop = ANY) -> None:
         super().__init__(parent)
-        self.tools = tools
+        self.workshop = workshop
         self._workspace = workspace
         self._task: Task | None = None
 
@@ -46,7 +46,7 @@ class Printing(QObject):
         """Make the pages of some papers for the sheets of a printer."""
         project, size = self._workspace.project, _sheet_mm(printer)
         self._begin(
-            lambda token: run_apart(pages_to_print, project, tuple(kinds), *size, self.tools, token=token),
+            lambda token: run_apart(pages_to_print, project, tuple(kinds), *size, self.workshop, token=token),
             self.made,
         )
 

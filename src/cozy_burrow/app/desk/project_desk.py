@@ -19,9 +19,11 @@ from cozy_burrow.app.look.busy import busy
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import forms, tr, trn
 from cozy_burrow.demo.shipped import demo_project
+from cozy_burrow.jobs.workshop import Workshop, kept_workshop
 from cozy_burrow.storage.project_file import Opened, open_file, save
 from cozy_burrow.storage.recovery import LeftBehind
 from cozy_burrow.storage.whole_file import Mark, is_changed, mark_of, read_whole, write_whole
@@ -62,16 +64,21 @@ class ProjectDesk(QObject):
         parent: QWidget,
         *,
         may_clear_bench: Callable[[], bool] = lambda: True,
+        stores: Callable[[], Stores | None] = lambda: None,
     ) -> None:
         super().__init__(parent)
         self.workspace, self.settings, self.autosave = workspace, settings, autosave
-        self._window, self._may_clear_bench = parent, may_clear_bench
+        self._window, self._may_clear_bench, self._stores = parent, may_clear_bench, stores
         self._marks: dict[Path, Mark | None] = {}  # what each file was when this window last read or wrote it
         self._brought: dict[Path, Project] = {}  # copies that were restored and are not saved yet
         self._lock = WindowLock(settings.state_folder)
         self._home: Path | None = None
         autosave.mark = lambda: self._marks.get(workspace.path) if workspace.path is not None else None
         workspace.document_changed.connect(self._follow_home)
+
+    def workshop(self) -> Workshop:
+        """Return what papers need to know of whoever cuts, with the price list as it is shown."""
+        return kept_workshop(self.settings.state_folder, stores=self._stores())
 
     def close(self) -> None:
         """The window goes: others may have its project."""
@@ -273,12 +280,11 @@ class ProjectDesk(QObject):
         """Write an export into a folder, in another process; kinds: all that nobody must ask for."""
         from cozy_burrow.jobs.apart import run_apart
         from cozy_burrow.jobs.export import export_apart
-        from cozy_burrow.jobs.my_tools import kept_tools
 
-        project, tools = self.workspace.project, kept_tools(self.settings.state_folder)
+        project, workshop = self.workspace.project, self.workshop()
 
         def write(token: Token) -> str:
-            count, remarks = run_apart(export_apart, project, folder, kinds, tools, token=token)
+            count, remarks = run_apart(export_apart, project, folder, kinds, workshop, token=token)
             return ". ".join((tr("{count} files written to {folder}", count=count, folder=folder), *remarks))
 
         task = Task(write, self, elsewhere=True)

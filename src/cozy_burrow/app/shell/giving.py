@@ -20,10 +20,9 @@ _MOST_PX = 5_000_000  # so that a large insert can be pasted into a letter, and 
 def open_print_card(front: Front) -> None:
     """Ask what is printed, and where."""
     from cozy_burrow.app.shell.print_card import PrintCard
-    from cozy_burrow.jobs.my_tools import kept_tools
 
     parent = front if isinstance(front, QWidget) else None
-    card = PrintCard(front.workspace, parent, tools=kept_tools(front.settings.state_folder))
+    card = PrintCard(front.workspace, parent, workshop=front.desk.workshop())
     card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dressing = getattr(front, "dressing", None)
     if dressing is not None:

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QPushButt
 from cozy_burrow.app.desk.printing import BAR_MM, Pages, Printing, cut_off_mm, is_file
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, head, soft, verdict
-from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.jobs.papers import PAPERS
+from cozy_burrow.jobs.workshop import ANY, Workshop
 
 _LEAST_BAR_MM, _MOST_BAR_MM = 80.0, 120.0  # beyond, it is another bar, or the printer fits pages to its sheets
 _TRUE_MM = 0.2  # of the bar: nearer than that nobody measures it
@@ -19,10 +19,10 @@ _TRUE_MM = 0.2  # of the bar: nearer than that nobody measures it
 class PrintCard(QDialog):
     """Asks, prints, tells."""
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None, *, tools: Tools = OWNED) -> None:
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None, *, workshop: Workshop = ANY) -> None:
         super().__init__(parent)
         self._workspace = workspace
-        self._printing = Printing(workspace, self, tools)
+        self._printing = Printing(workspace, self, workshop)
         self._printer: QPrinter | None = None
         self._pages: Pages = ()
         self._bar_mm = BAR_MM

@@ -89,7 +89,7 @@ class Forecast(Frozen):
 
     def minutes(self, works: Sequence[SheetWork]) -> Range:
         """Return how long some sheets take, one after the other."""
-        return _range(self._minutes(works))
+        return range_of(self._minutes(works))
 
     def _minutes(self, works: Sequence[SheetWork]) -> Values:
         total, done = np.zeros(len(self.noise)), self.pockets
@@ -102,10 +102,16 @@ class Forecast(Frozen):
 
     def blades(self, works: Sequence[SheetWork]) -> Range:
         """Return how many blades some sheets take; blades come whole."""
-        metres = sum(work.metres for work in works)
-        found = np.random.default_rng(5).poisson(self.blades_a_metre * metres)
-        low, likely, high = np.percentile(found, (LOW, LIKELY, HIGH), method="nearest")
+        low, likely, high = np.percentile(self._blades(works), (LOW, LIKELY, HIGH), method="nearest")
         return Range(low=float(low), likely=float(likely), high=float(high))
+
+    def _blades(self, works: Sequence[SheetWork]) -> Values:
+        metres = sum(work.metres for work in works)
+        return np.asarray(np.random.default_rng(5).poisson(self.blades_a_metre * metres), dtype=np.float64)
+
+    def drawn(self, works: Sequence[SheetWork]) -> tuple[Values, Values]:
+        """Return draws of the minutes and of the blades that some sheets take, always the same for the same sheets."""
+        return self._minutes(works), self._blades(works)
 
     def part_minutes(self, work: SheetWork) -> float:
         """Return how long a part of a sheet is likely to take: without set-up, with what is learnt by now."""
@@ -117,7 +123,7 @@ class Forecast(Frozen):
     @property
     def metres_a_blade(self) -> Range:
         """How far a blade goes."""
-        return _range(1.0 / self.blades_a_metre)
+        return range_of(1.0 / self.blades_a_metre)
 
 
 @memo(rows=8)
@@ -247,6 +253,7 @@ def _spread(number: int) -> Values:
     return np.concatenate([half, -half])[np.random.default_rng((19, number)).permutation(_DRAWS)]
 
 
-def _range(found: Values) -> Range:
+def range_of(found: Values) -> Range:
+    """Return what is to be expected by draws of it."""
     low, likely, high = (float(one) for one in np.percentile(found, (LOW, LIKELY, HIGH)))
     return Range(low=low, likely=likely, high=high)

@@ -19,8 +19,16 @@ Row = TypeVar("Row")
 Numbered = TypeVar("Numbered", Board, Piece)
 
 
+_ROWS = frozenset({"boards", "shelf", "suppliers", "fits", "pull_tests"})
+_FIGURES = tuple(name for name in Stores.__struct_fields__ if name not in _ROWS)
+
+
 def merged_stores(base: Stores, mine: Stores, theirs: Stores) -> Stores:
     """Return the stores with both sides' changes. Where both changed one row, mine holds: it was typed last."""
+
+    def changed(name: str) -> bool:
+        return bool(getattr(mine, name) != getattr(base, name))
+
     boards = _apart(base.boards, mine.boards, theirs.boards)
     shelf = _apart(base.shelf, mine.shelf, theirs.shelf)
     return Stores(
@@ -29,9 +37,7 @@ def merged_stores(base: Stores, mine: Stores, theirs: Stores) -> Stores:
         suppliers=_rows(base.suppliers, mine.suppliers, theirs.suppliers, lambda seller: seller.name),
         fits=_rows(base.fits, mine.fits, theirs.fits, lambda fit: (fit.foam, fit.blade)),
         pull_tests=_rows(base.pull_tests, mine.pull_tests, theirs.pull_tests, lambda test: test),
-        cutting=mine.cutting if mine.cutting != base.cutting else theirs.cutting,
-        kerf_mm=mine.kerf_mm if mine.kerf_mm != base.kerf_mm else theirs.kerf_mm,
-        currency=mine.currency if mine.currency != base.currency else theirs.currency,
+        **{name: getattr(mine if changed(name) else theirs, name) for name in _FIGURES},
     )
 
 

@@ -187,7 +187,11 @@ class PullTest(Record, frozen=True, kw_only=True):
 
 
 class Stores(Record, frozen=True, kw_only=True):
-    """What there is to cut from: price list, shelf, suppliers; what was tried of fits; kept from job to job."""
+    """What there is to cut from: price list, shelf, suppliers; what was tried of fits; kept from job to job.
+
+    hour_rate: what an hour of work costs whoever has it made; None: nobody pays for it, and no price is shown.
+    blade_price: of one blade. layout_h: hours of measuring and laying out, an insert.
+    """
 
     boards: tuple[Board, ...] = ()
     shelf: tuple[Piece, ...] = ()
@@ -197,3 +201,6 @@ class Stores(Record, frozen=True, kw_only=True):
     currency: str = "€"
     fits: tuple[FitTest, ...] = ()
     pull_tests: tuple[PullTest, ...] = ()
+    hour_rate: float | None = None
+    blade_price: float = 0.0
+    layout_h: float = 1.0

@@ -19,9 +19,11 @@ from cozy_burrow.core.bench.at_bench import AtBench
 from cozy_burrow.core.bench.methods import METHODS
 from cozy_burrow.core.bench.work import SheetBench, bench_work
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.bench import row_of
 from cozy_burrow.jobs.bench_words import capital, care_texts, method_text, passes_text, steps_text, time_text, why_text
+from cozy_burrow.jobs.first_steps import first_steps_at
 from cozy_burrow.jobs.templates import cut_name
 
 _ON = {Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right, Qt.Key.Key_PageDown, Qt.Key.Key_Down}
@@ -34,7 +36,14 @@ class BenchMode(QDialog):
     """The plan as it is when the bench is opened, one sheet of it. What is noted stays with the desk."""
 
     def __init__(
-        self, workspace: Workspace, desk: BenchDesk, sheet: int, theme: Theme, parent: QWidget | None = None
+        self,
+        workspace: Workspace,
+        desk: BenchDesk,
+        sheet: int,
+        theme: Theme,
+        parent: QWidget | None = None,
+        *,
+        stores: Stores,
     ) -> None:
         super().__init__(parent)
         self._workspace, self._desk, self._project = workspace, desk, workspace.project
@@ -43,6 +52,7 @@ class BenchMode(QDialog):
         self._bench: SheetBench = bench_work(self._ground, desk.tools)[sheet - 1]
         self._layers = sum(1 for layer in self._ground.layers if layer.sheet == sheet)
         self._likely = time_text(desk.forecast.minutes([self._bench.work]).likely)
+        self._first = first_steps_at(self._project, self._ground, sheet, stores)
         self._key = (self._insert.id, sheet, tuple(one.cut.line for one in self._bench.cuts))
         self.setWindowTitle(tr("Bench mode"))
         column = QVBoxLayout(self)
@@ -70,7 +80,9 @@ class BenchMode(QDialog):
         self._ticks.timeout.connect(self._tick)
         ways = tuple(one.work.metres * 1000.0 for one in self._bench.cuts)
         self.work: AtBench = desk.works.get(self._key) or at_bench.begun(ways, desk.clock_s())
-        if self.work.rests and not self.work.is_done:
+        # The log is of the knife's time: what is prepared before it takes its own.
+        self._prepares = self.work.at == 0 and not any(self.work.spent_s)
+        if self.work.rests != self._prepares and not self.work.is_done:
             self.work = at_bench.rested(self.work, desk.clock_s())
         self._noted = self._trouble = ""
         self._show()
@@ -134,7 +146,10 @@ class BenchMode(QDialog):
 
     def on(self) -> None:
         """The line is cut: show the next; once all are, note the sheet."""
-        if self.work.is_done and self._noted:
+        if self._prepares:
+            self._prepares = False
+            self.rest()
+        elif self.work.is_done and self._noted:
             self.close()
         elif self.work.is_done:
             self._note()
@@ -145,19 +160,28 @@ class BenchMode(QDialog):
 
     def back(self) -> None:
         """Show the line before again."""
-        if not self._noted:
+        if self.work.at == 0 and not self._prepares:
+            self._prepares = True
+            self._take(self.work if self.work.rests else at_bench.rested(self.work, self._desk.clock_s()))
+        elif not self._noted:
             self._take(at_bench.back(self.work, self._desk.clock_s()))
 
     def rest(self) -> None:
         """Stop the clock, or let it go on."""
+        if self._prepares:
+            return
         self._take(at_bench.rested(self.work, self._desk.clock_s()))
 
     def new_blade(self) -> None:
         """A new blade from here on."""
+        if self._prepares:
+            return
         self._take(at_bench.with_new_blade(self.work))
 
     def tore(self) -> None:
         """The foam tore here: a dull blade, mostly."""
+        if self._prepares:
+            return
         self._take(at_bench.torn(self.work))
 
     def _take(self, work: AtBench) -> None:
@@ -186,16 +210,30 @@ class BenchMode(QDialog):
         work, bench = self.work, self._bench
         tried = self.fits.key if work.is_done else None
         scene = Scene(self._ground, bench.sheet, bench.cuts, work.at, tried)
-        self.sheet.show_line(scene, self._said_done() if work.is_done else self._said())
+        said = self._said_first() if self._prepares else self._said_done() if work.is_done else self._said()
+        self.sheet.show_line(scene, said)
         self.fits.setVisible(work.is_done and self.fits.key is not None)
-        self.back_button.setEnabled(work.at > 0 and not self._noted)
+        self.back_button.setEnabled(not self._prepares and not self._noted)
         for button in (self.rest_button, self.blade_button, self.torn_button):
-            button.setEnabled(not work.is_done)
-        self.rest_button.setText(tr("Go on") if work.rests and not work.is_done else tr("Pause"))
-        if work.is_done:
+            button.setEnabled(not work.is_done and not self._prepares)
+        rests = work.rests and not work.is_done and not self._prepares
+        self.rest_button.setText(tr("Go on") if rests else tr("Pause"))
+        if self._prepares:
+            self.on_button.setText(tr("Begin to cut"))
+        elif work.is_done:
             self.on_button.setText(tr("Close bench mode") if self._noted else tr("Save to my log"))
         else:
             self.on_button.setText(tr("Go on") if work.rests else tr("Next cut"))
+
+    def _said_first(self) -> Said:
+        return Said(
+            where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet),
+            what=tr("Before the first cut"),
+            how="\n".join(self._first),
+            why=tr("The clock starts with the first cut."),
+            clock=tr("about {likely}", likely=self._likely),
+            glue=self._desk.glue_text(),
+        )
 
     def _said(self) -> Said:
         work, one = self.work, self._bench.cuts[self.work.at]
@@ -248,5 +286,7 @@ class BenchMode(QDialog):
         return tr("paused · {text}", text=text) if self.work.rests else text
 
     def _tick(self) -> None:
+        if self._prepares:
+            return
         clock = "" if self.work.is_done else self._clock()
         self.sheet.tell_clock(clock, self._desk.glue_text())

@@ -20,7 +20,15 @@ def _ask_tools(front: Front) -> None:
     CutScreen.of(front).ask_tools()
 
 
+def _ask_price(front: Front) -> None:
+    from cozy_burrow.app.screens.cut.screen import CutScreen
+
+    front.show_stage("cut")
+    CutScreen.of(front).ask_price()
+
+
 COMMANDS: tuple[Command, ...] = (
     Command("cut.bench", tr("Bench mode: cut this sheet line by line"), tr("Cut"), _to_bench, keys="Ctrl+B"),
     Command("cut.tools", tr("My tools…"), tr("Cut"), _ask_tools),
+    Command("cut.price", tr("Price of the job…"), tr("Cut"), _ask_price),
 )

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtCore import QModelIndex, Qt, Signal
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
-    QHeaderView,
+    QHBoxLayout,
     QLabel,
     QPushButton,
     QSlider,
-    QTableView,
     QVBoxLayout,
     QWidget,
 )
@@ -22,93 +20,19 @@ from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft, verdict
+from cozy_burrow.app.screens.cut.cut_table import CutTable, CutView
 from cozy_burrow.core.bench.cut import SheetCuts
 from cozy_burrow.core.bench.cuts import blade_settings, cutting_plan
 from cozy_burrow.core.bench.ordering import as_advised, cut_moved, is_own
-from cozy_burrow.core.bench.work import BenchCut, SheetBench, bench_work
+from cozy_burrow.core.bench.work import SheetBench, bench_work
 from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.export.paper import CAUTIONS
 from cozy_burrow.jobs.bench_words import (
     FROM_WHAT,
     breaks_text,
-    care_texts,
-    method_text,
-    passes_text,
-    steps_text,
     took_text,
-    why_text,
 )
-from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
-from cozy_burrow.jobs.templates import cut_name
-
-_Index = QModelIndex | QPersistentModelIndex
-_HEADS = (tr("No."), tr("What"), tr("How"), tr("Layers out"), tr("Blade, each pass"), tr("Length"))
-_FIGURES = {0, 4, 5}  # stand at the right of their column
-
-
-class CutTable(QAbstractTableModel):
-    """The cuts of one sheet in order."""
-
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._workspace = workspace
-        self.cuts: tuple[BenchCut, ...] = ()
-
-    def show_cuts(self, cuts: tuple[BenchCut, ...]) -> None:
-        """Show the cuts of a sheet."""
-        self.beginResetModel()
-        self.cuts = cuts
-        self.endResetModel()
-
-    def rowCount(self, parent: _Index = QModelIndex()) -> int:  # noqa: B008
-        """Number of cuts."""
-        return 0 if parent.isValid() else len(self.cuts)
-
-    def columnCount(self, parent: _Index = QModelIndex()) -> int:  # noqa: B008
-        """Number of columns."""
-        return 0 if parent.isValid() else len(_HEADS)
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Heads of the columns."""
-        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
-            return _HEADS[section]
-        return None
-
-    def data(self, index: _Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """One cell."""
-        if not index.isValid() or index.row() >= len(self.cuts):
-            return None
-        one = self.cuts[index.row()]
-        cut = one.cut
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in _FIGURES:
-            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        if role == Qt.ItemDataRole.ToolTipRole:
-            return self._tip(one)
-        if role != Qt.ItemDataRole.DisplayRole:
-            return None
-        length = self._workspace.length
-        span = (
-            tr("{first} to {last}", first=cut.from_layer, last=cut.to_layer)
-            if cut.to_layer > cut.from_layer
-            else f"{cut.to_layer}"
-        )
-        return (
-            f"! {cut.number}" if cut.breaks else str(cut.number),
-            cut_name(self._workspace.project, cut),
-            method_text(one),
-            span + (tr(" · right through") if cut.through else ""),
-            passes_text(one, self._workspace.unit),
-            length(cut.length_mm, digits=0),
-        )[index.column()]
-
-    def _tip(self, one: BenchCut) -> str:
-        """Return why a cut has its turn, how it is done, what to look out for, a line each."""
-        unit = self._workspace.unit
-        now = tr("Why now: {why}.", why=why_text(one.cut))
-        if one.cut.breaks:
-            now = tr("Your order: {breaks}.", breaks=breaks_text(one.cut))
-        depth = tr("Blade: {blade}.", blade=blade_text(one.cut, unit))
-        return "\n".join((now, steps_text(one), depth, *care_texts(one, unit)))
+from cozy_burrow.jobs.cut_words import BEFORE_PEELING, cutting_text, marking_text
 
 
 class CutPanel(FollowingPanel):
@@ -120,6 +44,7 @@ class CutPanel(FollowingPanel):
     print_wanted = Signal()
     bench_wanted = Signal()
     tools_wanted = Signal()
+    price_wanted = Signal()
 
     def __init__(self, workspace: Workspace, bench: BenchDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
@@ -167,10 +92,16 @@ class CutPanel(FollowingPanel):
         self.advised_button = QPushButton(tr("Back to the suggested order"))
         self.advised_button.clicked.connect(self.advise_order)
         layout.addWidget(self.advised_button)
+        row = QHBoxLayout()
+        layout.addLayout(row)
         self.tools_button = QPushButton(tr("My tools…"))
         self.tools_button.setToolTip(tr("What you own besides a knife decides how lines are cut"))
         self.tools_button.clicked.connect(self.tools_wanted)
-        layout.addWidget(self.tools_button)
+        row.addWidget(self.tools_button)
+        self.price_button = QPushButton(tr("Price…"))
+        self.price_button.setToolTip(tr("For those who are paid for it: foam, blades and hours of the whole job"))
+        self.price_button.clicked.connect(self.price_wanted)
+        row.addWidget(self.price_button)
         layout.addWidget(soft(tr("1:1 templates, bench plan and labels as PDF; DXF, SVG, JSON and CSV beside them.")))
         layout.addWidget(soft(tr("How the chosen item is cut")))
         self.how = verdict(
@@ -186,19 +117,9 @@ class CutPanel(FollowingPanel):
         caution.setWordWrap(True)
         layout.addWidget(caution)
         self.table = CutTable(workspace, self)
-        self.view = QTableView()
-        self.view.setModel(self.table)
-        self.view.setAccessibleName(tr("Cuts in order"))
-        self.view.verticalHeader().hide()
-        self.view.setShowGrid(False)
-        self.view.setAlternatingRowColors(True)
-        self.view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.view.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.view.setTabKeyNavigation(False)
-        self.view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.view.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.table.moved.connect(self.move_to)
+        self.view = CutView(self.table)
         self.view.selectionModel().currentRowChanged.connect(self._choose)
-        self.view.setToolTip(tr("Alt+Up and Alt+Down move a cut earlier or later"))
         for keys, by in (("Alt+Up", -1), ("Alt+Down", 1)):
             shortcut = QShortcut(QKeySequence(keys), self.view)
             shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
@@ -212,6 +133,7 @@ class CutPanel(FollowingPanel):
         """Show the document as it is now."""
         self._tell_how()
         if self._ground is self._workspace.ground:
+            self.table.retell()  # names and units are no part of it
             return
         self._ground = self._workspace.ground
         chosen = max(0, self.sheet.currentIndex())
@@ -281,6 +203,7 @@ class CutPanel(FollowingPanel):
         )
         self.advised_button.setVisible(is_own(self._workspace.project, self._workspace.insert_id))
         self.table.show_cuts(self._bench().cuts)
+        self.view.fit_columns()
         self._tell_times()
         self.cuts_shown.emit(plan.cuts)
         self.layer.setRange(0, plan.layers)
@@ -296,21 +219,26 @@ class CutPanel(FollowingPanel):
         self.layer_shown.emit(first.number - 1 + count)
 
     def move_cut(self, by: int) -> None:
-        """Take the cut that is chosen earlier or later, a step of undo; what that breaks is said."""
-        row, workspace = self.view.currentIndex().row(), self._workspace
-        if not 0 <= row < len(self.table.cuts) or not 0 <= row + by < len(self.table.cuts):
+        """Take the cut that is chosen earlier or later."""
+        row = self.view.currentIndex().row()
+        self.move_to(row, row + by)
+
+    def move_to(self, row: int, to: int) -> None:
+        """Take the cut of a row to another row, a step of undo; what that breaks is said."""
+        workspace, count = self._workspace, len(self.table.cuts)
+        if not (0 <= row < count and 0 <= to < count) or row == to:
             return
         cut = self.table.cuts[row].cut
         taken = workspace.attempt(
-            tr("Cut it earlier") if by < 0 else tr("Cut it later"),
-            lambda: cut_moved(workspace.project, workspace.insert_id, cut.key, cut.number + by),
+            tr("Cut it earlier") if to < row else tr("Cut it later"),
+            lambda: cut_moved(workspace.project, workspace.insert_id, cut.key, cut.number + to - row),
         )
         if taken:
             self.follow()
-            self.view.selectRow(row + by)
-            broken = breaks_text(self.table.cuts[row + by].cut)
+            self.view.selectRow(to)
+            broken = breaks_text(self.table.cuts[to].cut)
             if broken:
-                workspace.said.emit(tr("Cut {number}: {broken}", number=row + by + 1, broken=broken))
+                workspace.said.emit(tr("Cut {number}: {broken}", number=to + 1, broken=broken))
 
     def advise_order(self) -> None:
         """Put all cuts back into the order that is advised."""

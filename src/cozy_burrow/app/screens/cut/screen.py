@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QDialog, QWidget
 
 from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.frame.hint import hint
@@ -27,6 +27,7 @@ class CutScreen(Screen):
         self.panel = CutPanel(house.workspace, self.bench)
         self.panel.bench_wanted.connect(self.to_bench)
         self.panel.tools_wanted.connect(self.ask_tools)
+        self.panel.price_wanted.connect(self.ask_price)
         self.panel.layer_shown.connect(self._show_layer)
         self.panel.cuts_shown.connect(self._layer.show_cuts)
         self.panel.export_wanted.connect(house.desk.ask_export)
@@ -68,7 +69,14 @@ class CutScreen(Screen):
         there = [one for one in self.panel.window().findChildren(BenchMode) if one.isVisible()]
         if there or not self.panel.bench_button.isEnabled():
             return
-        mode = BenchMode(house.workspace, self.bench, self.panel.sheet_number, house.theme(), self.panel.window())
+        mode = BenchMode(
+            house.workspace,
+            self.bench,
+            self.panel.sheet_number,
+            house.theme(),
+            self.panel.window(),
+            stores=house.stores.stores,
+        )
         mode.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         house.dressing.add(mode)
         mode.showFullScreen()
@@ -77,7 +85,16 @@ class CutScreen(Screen):
         """Ask what the fitter owns."""
         from cozy_burrow.app.screens.cut.tools_card import ToolsCard
 
-        card = ToolsCard(self.bench, self.house.workspace.unit, self.panel.window())
+        self._open(ToolsCard(self.bench, self.house.workspace.unit, self.panel.window()))
+
+    def ask_price(self) -> None:
+        """Ask what work costs, and say what the job comes to."""
+        from cozy_burrow.app.screens.cut.price_card import PriceCard
+
+        house = self.house
+        self._open(PriceCard(house.workspace, house.stores, house.desk.workshop, self.panel.window()))
+
+    def _open(self, card: QDialog) -> None:
         card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.house.dressing.add(card)
         card.show()
