@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import unittest
 import unittest.mock
 
@@ -11,12 +12,14 @@ from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
+from cozy_burrow.app.desk import ask
 from cozy_burrow.app.screens.cut.bench_mode import BenchMode
 from cozy_burrow.app.screens.cut.bench_picture import way_of
 from cozy_burrow.app.screens.cut.screen import CutScreen
 from cozy_burrow.app.screens.cut.tools_card import ToolsCard
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Rules
+from cozy_burrow.jobs.bench_log import CUTS_NAME
 from cozy_burrow.jobs.my_tools import kept_tools
 from tests.app.qt import QtCase, key
 from tests.app.screens import at_cut
@@ -69,6 +72,11 @@ class Bench(QtCase):
         self.assertEqual(log.log[0].blades, 1.0)
         self.assertTrue(log.path.read_text().startswith("date,sheet,"))
         self.assertIn("Saved to your log", mode.sheet.accessibleDescription())
+        with log.path.with_name(CUTS_NAME).open(newline="") as stream:
+            lines = list(csv.DictReader(stream))
+        self.assertEqual([line["number"] for line in lines], [str(n + 1) for n in range(count)])
+        self.assertEqual({line["minutes"] for line in lines}, {"0.5"})
+        self.assertEqual({line["sheet"] for line in lines}, {"Drawer 1"})
         key(mode.sheet, Qt.Key.Key_Left)  # what is noted stays noted
         self.assertTrue(mode.work.is_done)
         key(mode.sheet, Qt.Key.Key_Space)
@@ -165,6 +173,13 @@ class Bench(QtCase):
         mode.fits.buttons["loose"].click()
         self.assertIn("0.2 mm foam strips", mode.sheet.accessibleDescription())
         mode.fits.by.setText("")
+        narrow = workspace.ground.pockets[first].surface.bounds
+        mode.fits.side.setCurrentIndex(mode.fits.side.findData("right"))
+        mode.fits.buttons["loose"].click()
+        self.assertIn("2 mm foam strip along its right wall", mode.sheet.accessibleDescription())
+        moved = [round(b - a, 3) for a, b in zip(narrow, workspace.ground.pockets[first].surface.bounds)]
+        self.assertEqual(moved, [0.0, 0.0, -2.0, 0.0])
+        workspace.undo()
         proud = workspace.ground.pockets[first].seating.proud_mm
         mode.fits.buttons["deep"].click()
         self.assertIn("10 mm of the plug", mode.sheet.accessibleDescription())
@@ -215,6 +230,61 @@ class Bench(QtCase):
         (self.folder / "bench-log.csv").write_text("not a log\n")
         window = self.window(TWO, stage="cut")
         self.assertIn("Your log is not counted: bench-log.csv", at_cut(window).panel._times.text())
+
+    def test_a_log_of_cuts_that_is_something_else_keeps_no_sheet_out_of_the_log(self) -> None:
+        window = self.window(TWO, stage="cut")
+        desk, said = CutScreen.of(window).bench, []
+        desk.path.parent.mkdir(parents=True, exist_ok=True)
+        desk.path.with_name(CUTS_NAME).write_text("letters\n")
+        window.workspace.said.connect(said.append)
+        mode = self.bench(window)
+        mode._take(replace(mode.work, at=len(mode._bench.cuts), since_s=None))
+        mode.on()
+        self.assertIn("Saved to your log", mode.sheet.accessibleDescription())
+        self.assertEqual(desk.path.with_name(CUTS_NAME).read_text(), "letters\n")
+        self.assertIn("the log of cuts is damaged", said[-1])
+
+    def test_a_log_is_copied_and_deleted(self) -> None:
+        window = self.window(TWO, stage="cut")
+        screen = CutScreen.of(window)
+        mode = self.bench(window)
+        mode._take(replace(mode.work, at=len(mode._bench.cuts), since_s=None))
+        mode.on()
+        mode.close()
+        screen.ask_tools()
+        (card,) = window.findChildren(ToolsCard)
+        self.assertIn("1 finished sheet", card.log.text())
+        with unittest.mock.patch.object(ask, "target", return_value=self.folder / "copy.csv"):
+            card.copy_button.click()
+        self.assertEqual((self.folder / "copy.csv").read_text(), screen.bench.path.read_text())
+        with unittest.mock.patch.object(ask, "target", return_value=self.folder / "copy.csv" / "copy.csv"):
+            card.copy_button.click()
+        self.assertIn("copy.csv", card.told.text())
+        for answer, left in ((1, True), (0, False)):
+            with unittest.mock.patch.object(ask, "which", return_value=answer):
+                card.forget_button.click()
+            self.assertEqual(screen.bench.path.exists(), left)
+            self.assertEqual(screen.bench.path.with_name(CUTS_NAME).exists(), left)
+        self.assertIn("0 finished sheets", card.log.text())
+        self.assertFalse(card.forget_button.isEnabled())
+
+    def test_what_goes_back_under_an_item_is_glued_first_and_its_time_runs(self) -> None:
+        rod_ = replace(TWO.inserts[0].placements[0], zone_layers=(4,), risers_mm=(6.0,))
+        raised = replace(TWO.inserts[0], placements=(rod_, TWO.inserts[0].placements[1]))
+        window = self.window(replace(TWO, inserts=(raised,)), stage="cut")
+        mode = self.bench(window)
+        self.assertFalse(mode.glue_button.isVisible())
+        while not mode.work.is_done:
+            mode.on()
+        while mode.fits.key != rod_.id:
+            self.assertFalse(mode.glue_button.isVisible())
+            mode.fits.good()
+        said = mode.sheet.accessibleDescription()
+        self.assertIn("6 mm of its plug back", said)
+        self.assertRegex(said, r"\(118 × 38 mm\)|\(120 × 40 mm\)")
+        key(mode.sheet, Qt.Key.Key_G)
+        self.assertIn("press 5:00 more", mode.sheet._said.glue)
+        mode.fits.good()
 
     def test_who_leaves_a_sheet_that_is_cut_has_it_in_the_log(self) -> None:
         window = self.window(TWO, stage="cut")

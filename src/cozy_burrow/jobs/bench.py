@@ -6,6 +6,7 @@ import datetime
 from collections.abc import Sequence
 from typing import Any
 
+from cozy_burrow.core.bench.at_bench import AtBench
 from cozy_burrow.core.bench.forecast import Forecast, LogRow, Range, forecast_from
 from cozy_burrow.core.bench.methods import OWNED, Tools
 from cozy_burrow.core.bench.work import BenchCut, SheetBench, bench_work
@@ -14,6 +15,7 @@ from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Insert, Project
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.jobs.bench_log import CutRow
 from cozy_burrow.jobs.bench_words import care_texts, method_text, why_text
 from cozy_burrow.jobs.templates import cut_name
 
@@ -104,6 +106,25 @@ def row_of(insert: Insert, bench: SheetBench, *, minutes: float, blades: float, 
     """Return what a finished sheet adds to the log; of today where no day is named."""
     date = day or datetime.date.today().isoformat()
     return LogRow(date=date, sheet=f"{insert.name} {bench.sheet}", work=bench.work, minutes=minutes, blades=blades)
+
+
+def cut_rows_of(bench: SheetBench, work: AtBench, row: LogRow) -> tuple[CutRow, ...]:
+    """Return what each line of a finished sheet adds to the log of cuts. row: of the sheet."""
+    return tuple(
+        CutRow(
+            date=row.date,
+            sheet=row.sheet,
+            number=one.cut.number,
+            kind=one.cut.kind,
+            method=one.method,
+            layers=one.cut.to_layer,
+            passes=len(one.passes_mm),
+            work=one.work,
+            minutes=spent_s / 60.0,
+            is_torn=at in work.torn,
+        )
+        for at, (one, spent_s) in enumerate(zip(bench.cuts, work.spent_s))
+    )
 
 
 def _insert(project: Project, name: str) -> Insert:

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from cozy_burrow.core.bench.forecast import LogRow, SheetWork
 from cozy_burrow.core.errors import UnusableInput, quoted
+from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.alone import alone
 from cozy_burrow.storage.whole_file import read_whole, write_whole
@@ -21,12 +22,32 @@ COLUMNS = (
     "date", "sheet", "metres_straight", "metres_curved", "pockets", "layers_cm2", "pulls", "settings", "minutes",
     "blades",
 )  # fmt: skip
+CUTS_NAME = "bench-cuts.csv"
+CUT_COLUMNS = (
+    "date", "sheet", "number", "kind", "method", "layers", "passes", "metres_straight", "metres_curved", "layers_cm2",
+    "minutes", "torn",
+)  # fmt: skip
 _FIGURES = COLUMNS[2:]
 _MOST_BYTES = 4_000_000
 _MOST_ROWS = 20_000
 _MOST_CELLS = 100
 _MOST = 1e7  # of any figure
 _REMEDY = tr("mend that cell, or take the row out")
+
+
+class CutRow(Record, frozen=True, kw_only=True):
+    """One line of a finished sheet as it was timed. number: its turn; layers: down to which it goes."""
+
+    date: str
+    sheet: str
+    number: int
+    kind: str
+    method: str
+    layers: int
+    passes: int
+    work: SheetWork
+    minutes: float
+    is_torn: bool = False
 
 
 def read_log(path: Path) -> tuple[LogRow, ...]:
@@ -130,3 +151,39 @@ def add_to_log(path: Path, row: LogRow) -> tuple[LogRow, ...]:
         kept = (*kept_log(path), row)
         write_whole(path, log_text(kept).encode())
     return kept
+
+
+def add_cuts(path: Path, rows: Iterable[CutRow]) -> None:
+    """Put lines at the end of the log of cuts, which is made where it is missing. Raises UnusableInput.
+
+    A file that is something else is left as it is.
+    """
+    head = ",".join(CUT_COLUMNS) + "\n"
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    for row in rows:
+        metres = (row.work.metres_straight, row.work.metres_curved, row.work.layers_cm2, row.minutes)
+        what = (row.date, row.sheet, row.number, row.kind, row.method, row.layers, row.passes)
+        writer.writerow((*what, *(f"{one:.4g}" for one in metres), "yes" if row.is_torn else "no"))
+    with alone(path):
+        kept = read_whole(path, most=_MOST_BYTES) if os.path.lexists(path) else head.encode()
+        if not kept.startswith(head.encode()):
+            raise UnusableInput(
+                tr("the log of cuts is damaged"), where=path.name, remedy=tr("mend it, or take it away to begin anew")
+            )
+        joint = b"" if kept.endswith(b"\n") else b"\n"
+        write_whole(path, kept + joint + out.getvalue().encode())
+
+
+def forget_log(folder: Path) -> None:
+    """Take the log of sheets and that of cuts away. Raises UnusableInput where they cannot be."""
+    for name in (CUTS_NAME, LOG_NAME):
+        with alone(folder / name):
+            try:
+                (folder / name).unlink(missing_ok=True)
+            except OSError as error:
+                raise UnusableInput(
+                    tr("the log cannot be taken away ({strerror})", strerror=error.strerror),
+                    where=str(folder / name),
+                    remedy=tr("check the folder"),
+                ) from error

@@ -11,6 +11,7 @@ from cozy_burrow.core.bench.glue import Joint
 from cozy_burrow.core.bench.methods import METHODS
 from cozy_burrow.core.bench.remedies import Fault
 from cozy_burrow.core.bench.work import BenchCut, Care
+from cozy_burrow.core.model.vessels import Side
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.paper import CAUTIONS
@@ -113,13 +114,26 @@ FAULT_NAMES: dict[Fault, str] = {
 }
 
 
-def remedy_text(fault: Fault, by_mm: float, unit: Unit, *, on_riser: bool = False) -> str:
-    """Return what is done against a fault of a fit, with its figures. by_mm: as `mended_fit` takes it.
+SIDE_NAMES: dict[Side, str] = {
+    "right": tr("right"),
+    "front": tr("front"),
+    "left": tr("left"),
+    "back": tr("back"),
+}
+
+
+def remedy_text(fault: Fault, by_mm: float, unit: Unit, *, on_riser: bool = False, side: Side | None = None) -> str:
+    """Return what is done against a fault of a fit, with its figures. by_mm, side: as `mended_fit` takes them.
 
     on_riser: something of the plug lay under it.
     """
     by = format_length(abs(by_mm), unit)
+    where = SIDE_NAMES[side] if side is not None else ""
     match fault:
+        case "tight" if side is not None:
+            return tr("Shave {by} off its {side} wall, a little at a time.", by=by, side=where)
+        case "loose" if side is not None:
+            return tr("Glue a {by} foam strip along its {side} wall: press 5 minutes, cure 1 hour.", by=by, side=where)
         case "tight":
             return tr("Shave {by} off the wall all round, a little at a time.", by=by)
         case "loose":

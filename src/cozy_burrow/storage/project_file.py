@@ -11,6 +11,7 @@ History of the format (`format` in project.json):
 8  sheets say their colours (`colour`, `base_colour`); items keep the cut-out of their photo (`photo`); optional.
 9  placements say by how much their pocket was eased at the bench (`eased_mm`), inserts in which order they are cut
    where a fitter has said so (`cut_order`); optional.
+10 placements say at which sides of their pocket something was shaved off or glued in (`eased_sides`); optional.
 """
 
 from __future__ import annotations
@@ -31,7 +32,7 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
-FORMAT = 9
+FORMAT = 10
 MEMBER = "project.json"
 MOST_BYTES = 64_000_000
 _FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ

@@ -5,7 +5,8 @@ from __future__ import annotations
 import unittest
 
 from cozy_burrow.core.bench.cuts import cutting_plan
-from cozy_burrow.core.bench.remedies import SLICE_MM, lies_on_riser, mended_fit, usual_mm
+from cozy_burrow.core.bench.remedies import SLICE_MM, STRIP_MM, lies_on_riser, mended_fit, usual_mm
+from cozy_burrow.core.depth.pocket import allowance_in
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.sits import sitting_in
@@ -36,6 +37,34 @@ class Remedies(unittest.TestCase):
         self.assertEqual(size(mended_fit(shaved, "insert-1", KEY, "loose", by_mm=0.5)), (80.0, 30.0))
         line = cutting_plan(ground_of(shaved, shaved.inserts[0]))[0].cuts[0].line
         self.assertAlmostEqual(max(x for x, _ in line) - min(x for x, _ in line), 81.0, places=2)  # templates too
+
+    def test_one_side_is_shaved_or_has_a_strip_and_turns_with_the_item(self) -> None:
+        for angle, width, depth in ((0.0, 80.0, 30.0), (90.0, 30.0, 80.0)):
+            plan = laid(project(box(80, 30, 22), rules=Rules(seat="flush", allowance_mm=0.0)), (150, 100, angle))
+            strip = mended_fit(plan, "insert-1", KEY, "loose", side="right")
+            left, top, right, bottom = ground_of(strip, strip.inserts[0]).pockets[KEY].surface.bounds
+            self.assertAlmostEqual(right, 150 + width / 2 - STRIP_MM, places=2)
+            self.assertAlmostEqual(left, 150 - width / 2, places=2)
+            self.assertAlmostEqual(bottom - top, depth, places=2)
+            line = cutting_plan(ground_of(strip, strip.inserts[0]))[0].cuts[0].line
+            self.assertAlmostEqual(max(x for x, _ in line), right, places=2)
+            both = mended_fit(strip, "insert-1", KEY, "tight", side="front", by_mm=0.5)
+            self.assertEqual(size(both), (width - STRIP_MM, depth + 0.5))
+            self.assertEqual(from_bytes(to_bytes(both), where="b"), both)
+            # Shaved off again, it is as it was.
+            again = mended_fit(strip, "insert-1", KEY, "tight", side="right", by_mm=STRIP_MM)
+            self.assertEqual(again, plan)
+        wide = mended_fit(BOX, "insert-1", KEY, "tight", side="left", by_mm=9.0)
+        with self.assertRaisesRegex(UnusableInput, "out of range"):
+            mended_fit(wide, "insert-1", KEY, "tight", side="left", by_mm=2.0)
+
+    def test_a_strip_holds_tighter_and_a_shave_looser(self) -> None:
+        strip, shaved = (mended_fit(BOX, "insert-1", KEY, fault, side="front") for fault in ("loose", "tight"))
+        allowed = [
+            allowance_in(ground_of(plan, plan.inserts[0]).pockets[KEY], plan.rules) for plan in (strip, BOX, shaved)
+        ]
+        self.assertEqual(allowed, sorted(allowed))
+        self.assertLess(allowed[0], allowed[2])
 
     def test_a_riser_lifts_it_and_a_layer_more_sinks_it(self) -> None:
         for plan in (BOX, STEPS):

@@ -20,6 +20,7 @@ from cozy_burrow.core.depth.sections import reach_below
 from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.offset import mitred, rounded
 from cozy_burrow.core.geometry.rings import as_multi, filled, polygon_of, polygons_in
+from cozy_burrow.core.geometry.sides import Sides, faced_mm, sided
 from cozy_burrow.core.model.memo import Frozen, memo
 from cozy_burrow.core.model.records import Item, Rules, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM, SLOT_MM
@@ -42,6 +43,7 @@ class Pocket(Frozen):
     """Areas taken out, `layers[0]` from the top layer, only as many as are not empty; and how the item rests.
 
     eased_mm: how much wider all round than by its item's fit; it was shaved at the bench. Negative: foam was glued in.
+    What was done at one side counts by the share of the edge that it faces.
     """
 
     __slots__ = ("eased_mm", "item", "layers", "local", "owner", "seating")
@@ -91,10 +93,15 @@ def allowance_in(pocket: Pocket, rules: Rules) -> float:
     return allowance_for(pocket.item, rules) + pocket.eased_mm
 
 
-def cut_pocket(item: Item, seating: Seating, bay: Bay, rules: Rules, eased_mm: float = 0.0) -> Pocket:
-    """Return the pocket of an item that comes to rest so, in item coordinates. eased_mm: as Pocket has it."""
+def cut_pocket(
+    item: Item, seating: Seating, bay: Bay, rules: Rules, eased_mm: float = 0.0, sides: Sides = ()
+) -> Pocket:
+    """Return the pocket of an item that comes to rest so, in item coordinates. eased_mm, sides: as placements have it.
+
+    sides: pairs of degrees and millimetres.
+    """
     least_mm = max(rules.least_foam_mm, 2 * rules.knife_radius_mm) if rules.least_foam_mm > 0 else 0.0
-    return _cut_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm, eased_mm)
+    return _cut_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm, eased_mm, sides)
 
 
 @memo(rows=4096)
@@ -105,6 +112,7 @@ def _cut_pocket(
     allowance_mm: float,
     least_foam_mm: float,
     eased_mm: float,
+    sides: Sides,
 ) -> Pocket:
     floating = floating_zones(item, seating)
     needed = [
@@ -121,11 +129,14 @@ def _cut_pocket(
             continue
         before = parts
         area = _opening(tuple(parts), allowance_mm + eased_mm, least_foam_mm)
+        if sides:
+            area = sided(area, sides)
         below = filled(area.union(below)) if not below.is_empty else filled(area)
         dense = shapely.get_num_coordinates(below) > _DENSE
         cut.append(as_multi(below.simplify(_SMOOTH_MM) if dense else below))
     cut.reverse()
-    return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty), eased_mm=eased_mm)
+    eased = eased_mm + faced_mm(polygon_of(item.outline), sides)
+    return Pocket("", item, seating, tuple(one for one in cut if not one.is_empty), eased_mm=eased)
 
 
 @memo(rows=4096)

@@ -28,6 +28,7 @@ from cozy_burrow.core.depth.sitting import sitting_of, tips_over
 from cozy_burrow.core.foam.layers import Layer, layers_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import as_multi
+from cozy_burrow.core.geometry.sides import Sides
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Placement, Rules
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
@@ -128,8 +129,14 @@ def _deep_enough(item: Item, seating: Seating, bay: Bay, first: Seating) -> bool
 
 def local_pocket(item: Item, placement: Placement | None, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket of an item as it would be cut in this bay, in item coordinates."""
-    eased_mm = placement.eased_mm if placement is not None else 0.0
-    return cut_pocket(item, seating_of(item, placement, bay, rules), bay, rules, eased_mm)
+    seating = seating_of(item, placement, bay, rules)
+    if placement is None:
+        return cut_pocket(item, seating, bay, rules)
+    return cut_pocket(item, seating, bay, rules, placement.eased_mm, _sides(placement))
+
+
+def _sides(placement: Placement) -> Sides:
+    return tuple((one.side_deg, one.by_mm) for one in placement.eased_sides)
 
 
 @memo(rows=4096)
@@ -148,7 +155,7 @@ def takes_long(item: Item, placement: Placement, bay: Bay, rules: Rules) -> bool
 def guessed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
     """Return the pocket at the depth that an item would have if it lay firm there, which nobody has tried yet."""
     seating = seated_by_rule(item, "judged", bay, rules)
-    return _laid(cut_pocket(item, seating, bay, rules, placement.eased_mm), placement, bay)
+    return _laid(cut_pocket(item, seating, bay, rules, placement.eased_mm, _sides(placement)), placement, bay)
 
 
 def _laid(pocket: Pocket, placement: Placement, bay: Bay) -> Pocket:

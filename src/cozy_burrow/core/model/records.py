@@ -24,6 +24,7 @@ __all__ = [  # records of the other modules that nearly everyone who takes these
 ]  # fmt: skip
 
 MOST_EASED_MM = 10.0  # more is another pocket
+MOST_EASED_SIDES = 16
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
 Seat = Literal["judged", "half", "flush", "proud", "lid", "deep"]
@@ -122,12 +123,22 @@ class Item(Record, frozen=True, kw_only=True):
         return max(zone.highest_mm for zone in self.zones) - min(zone.lowest_mm for zone in self.zones)
 
 
+class EasedSide(Record, frozen=True, kw_only=True):
+    """A pocket's wall at one side, shaved or, negative, with a strip glued along it.
+
+    side_deg: which way that wall lies from the middle of the item, in its coordinates.
+    """
+
+    side_deg: Annotated[float, Meta(ge=-360, le=360)]
+    by_mm: Annotated[float, Meta(ge=-MOST_EASED_MM, le=MOST_EASED_MM)]
+
+
 class Placement(Record, frozen=True, kw_only=True):
     """One copy of an item in an insert; x, y is where the item's origin lies.
 
     seat overrides the item's; zone_layers overrides the seat: layers taken out under each zone, by hand. risers_mm:
     what is put back on the floor under each of these zones. eased_mm: how much wider all round its pocket is than by
-    its fit, since it was shaved at the bench; negative: foam was glued in.
+    its fit, since it was shaved at the bench; negative: foam was glued in. eased_sides: at one side only.
     """
 
     id: str
@@ -141,6 +152,7 @@ class Placement(Record, frozen=True, kw_only=True):
     zone_layers: tuple[int, ...] | None = None
     risers_mm: tuple[float, ...] | None = None
     eased_mm: Annotated[float, Meta(ge=-MOST_EASED_MM, le=MOST_EASED_MM)] = 0.0
+    eased_sides: Annotated[tuple[EasedSide, ...], Meta(max_length=MOST_EASED_SIDES)] = ()
 
 
 class FingerPull(Record, frozen=True, kw_only=True):

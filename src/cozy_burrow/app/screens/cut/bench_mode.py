@@ -12,19 +12,16 @@ from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.screens.cut.bench_picture import Scene
-from cozy_burrow.app.screens.cut.bench_sheet import BenchSheet, Said, finished_text
+from cozy_burrow.app.screens.cut.bench_said import on_the_bench, riser_text, said_done, said_first, said_line
+from cozy_burrow.app.screens.cut.bench_sheet import BenchSheet, Said
 from cozy_burrow.app.screens.cut.fit_try import FitTry
 from cozy_burrow.core.bench import at_bench
 from cozy_burrow.core.bench.at_bench import AtBench
-from cozy_burrow.core.bench.methods import METHODS
-from cozy_burrow.core.bench.work import SheetBench, bench_work
-from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.bench.work import SheetBench
 from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.core.tongue import tr
-from cozy_burrow.jobs.bench import row_of
-from cozy_burrow.jobs.bench_words import capital, care_texts, method_text, passes_text, steps_text, time_text, why_text
-from cozy_burrow.jobs.first_steps import first_steps_at
-from cozy_burrow.jobs.templates import cut_name
+from cozy_burrow.jobs.bench import cut_rows_of, row_of
+from cozy_burrow.jobs.bench_words import time_text
 
 _ON = {Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right, Qt.Key.Key_PageDown, Qt.Key.Key_Down}
 _BACK = {Qt.Key.Key_Left, Qt.Key.Key_PageUp, Qt.Key.Key_Up, Qt.Key.Key_Backspace}
@@ -46,14 +43,11 @@ class BenchMode(QDialog):
         stores: Stores,
     ) -> None:
         super().__init__(parent)
-        self._workspace, self._desk, self._project = workspace, desk, workspace.project
-        self._insert = workspace.insert
-        self._ground = ground_of(self._project, self._insert)  # never a guess: it is cut
-        self._bench: SheetBench = bench_work(self._ground, desk.tools)[sheet - 1]
-        self._layers = sum(1 for layer in self._ground.layers if layer.sheet == sheet)
+        self._workspace, self._desk = workspace, desk
+        self._on = on_the_bench(workspace.project, workspace.insert, sheet, desk.tools, stores)
+        self._bench: SheetBench = self._on.bench
         self._likely = time_text(desk.forecast.minutes([self._bench.work]).likely)
-        self._first = first_steps_at(self._project, self._ground, sheet, stores)
-        self._key = (self._insert.id, sheet, tuple(one.cut.line for one in self._bench.cuts))
+        self._key = (self._on.insert.id, sheet, tuple(one.cut.line for one in self._bench.cuts))
         self.setWindowTitle(tr("Bench mode"))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 8)
@@ -66,10 +60,11 @@ class BenchMode(QDialog):
         self.rest_button = self._button(row, tr("Pause"), "P", self.rest)
         self.blade_button = self._button(row, tr("New blade"), "B", self.new_blade)
         self.torn_button = self._button(row, tr("Foam tore"), "T", self.tore)
+        self.glue_button = self._button(row, tr("Glued"), "G", self.glue)
         self.leave_button = self._button(row, tr("Leave"), tr("Esc"), self.close)
         self.on_button = self._button(row, tr("Next cut"), tr("Space, or a foot switch"), self.on, wide=3)
         self.on_button.setObjectName("main")
-        self.fits = FitTry(workspace, self._insert.id, self._tried())
+        self.fits = FitTry(workspace, self._on.insert.id, self._tried())
         self.fits.told.connect(self._tell_fit)
         self.fits.done.connect(self._tell_fit)
         self.fits.glued.connect(desk.glue)
@@ -139,6 +134,8 @@ class BenchMode(QDialog):
             self.new_blade()
         elif key == Qt.Key.Key_T:
             self.tore()
+        elif key == Qt.Key.Key_G:
+            self.glue()
         elif key == Qt.Key.Key_Escape:
             self.close()
         else:
@@ -184,6 +181,28 @@ class BenchMode(QDialog):
             return
         self._take(at_bench.torn(self.work))
 
+    def glue(self) -> None:
+        """What is to be glued now is: its time runs beside the work."""
+        if self._to_glue():
+            self._desk.glue(self._to_glue())
+            self._show()
+
+    def _to_glue(self) -> str:
+        """Return what is to be glued now, in words; empty where nothing is."""
+        if not self.work.is_done:
+            return ""
+        if self.fits.key is not None:
+            return self.fits.name if self._risers() else ""
+        lower = self._on.glued_onto
+        return tr("sheets {upper} and {lower}", upper=lower - 1, lower=lower) if lower is not None else ""
+
+    def _risers(self) -> str:
+        """Return what goes back under the item that is tried, in the plan as it now is."""
+        workspace = self._workspace
+        if self.fits.key is None or workspace.insert_id != self._on.insert.id:
+            return ""
+        return riser_text(workspace.ground.pockets.get(self.fits.key), workspace.unit)
+
     def _take(self, work: AtBench) -> None:
         self.work = work
         self._keep()
@@ -198,8 +217,9 @@ class BenchMode(QDialog):
     def _note(self) -> None:
         """Write the finished sheet into the log."""
         minutes = max(0.1, at_bench.spent_s(self.work, self._desk.clock_s()) / 60.0)
-        row = row_of(self._insert, self._bench, minutes=minutes, blades=float(self.work.blades))
-        self._trouble = self._desk.take(row)  # then it stays with the desk, to be tried again
+        row = row_of(self._on.insert, self._bench, minutes=minutes, blades=float(self.work.blades))
+        cuts = cut_rows_of(self._bench, self.work, row)
+        self._trouble = self._desk.take(row, cuts)  # then it stays with the desk, to be tried again
         self._noted = (
             "" if self._trouble else tr("Saved to your log ({count} sheets so far).", count=len(self._desk.log))
         )
@@ -209,13 +229,15 @@ class BenchMode(QDialog):
     def _show(self) -> None:
         work, bench = self.work, self._bench
         tried = self.fits.key if work.is_done else None
-        scene = Scene(self._ground, bench.sheet, bench.cuts, work.at, tried)
-        said = self._said_first() if self._prepares else self._said_done() if work.is_done else self._said()
+        at, pinned = (-1, self._on.pinned) if self._prepares else (work.at, ())
+        scene = Scene(self._on.ground, bench.sheet, bench.cuts, at, tried, pinned)
+        said = self._said()
         self.sheet.show_line(scene, said)
         self.fits.setVisible(work.is_done and self.fits.key is not None)
         self.back_button.setEnabled(not self._prepares and not self._noted)
         for button in (self.rest_button, self.blade_button, self.torn_button):
             button.setEnabled(not work.is_done and not self._prepares)
+        self.glue_button.setVisible(bool(self._to_glue()))
         rests = work.rests and not work.is_done and not self._prepares
         self.rest_button.setText(tr("Go on") if rests else tr("Pause"))
         if self._prepares:
@@ -225,56 +247,23 @@ class BenchMode(QDialog):
         else:
             self.on_button.setText(tr("Go on") if work.rests else tr("Next cut"))
 
-    def _said_first(self) -> Said:
-        return Said(
-            where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet),
-            what=tr("Before the first cut"),
-            how="\n".join(self._first),
-            why=tr("The clock starts with the first cut."),
-            clock=tr("about {likely}", likely=self._likely),
-            glue=self._desk.glue_text(),
-        )
-
     def _said(self) -> Said:
-        work, one = self.work, self._bench.cuts[self.work.at]
-        unit = self._workspace.unit
-        care = [*care_texts(one, unit, always=False)]
-        if work.at in work.torn:
-            care.insert(0, tr("Torn here: change the blade and cut it again."))
-        elif self._is_dull():
-            care.insert(0, tr("This blade has cut a long way: change it before the foam tears."))
-        knife = METHODS[one.method].is_knife
-        passes = tr("in {count} passes: {passes}", count=len(one.passes_mm), passes=passes_text(one, unit))
-        layers = tr("{count} of {all} layers", count=one.cut.to_layer, all=self._layers)
-        return Said(
-            where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet)
-            + " · "
-            + tr("cut {number} of {count}", number=one.cut.number, count=len(self._bench.cuts)),
-            what=cut_name(self._project, one.cut),
-            how=tr("{method}. {steps}", method=capital(method_text(one)), steps=steps_text(one)),
-            blade=self._workspace.length(one.cut.blade_mm),
-            passes=f"{layers}, {passes}" if knife and len(one.passes_mm) > 1 else layers,
-            care=tuple(care),
-            why=tr("Why now: {why}.", why=why_text(one.cut)),
-            clock=self._clock(),
-            glue=self._desk.glue_text(),
-        )
-
-    def _said_done(self) -> Said:
-        spent = time_text(at_bench.spent_s(self.work, self._desk.clock_s()) / 60.0)
-        peel = tr("Peel every opening to its layer, keep the fingers at the seam, then try each item.")
-        tore = self.work.torn
-        done = finished_text(spent, self.work.blades)
-        tries = self.fits.key is not None
-        return Said(
-            where=tr("{insert}, sheet {sheet}", insert=self._insert.name, sheet=self._bench.sheet)
-            + (f" · {done}" if tries else ""),
-            what=tr("How does ‘{name}’ fit?", name=self.fits.name) if tries else done,
-            how="\n".join(filter(None, (self._told_fit or peel if tries else "", self._noted or self._trouble))),
-            care=(tr("Torn at {count} cuts: check these first.", count=len(tore)),) if tore else (),
-            glue=self._desk.glue_text(),
-            why=tr("Saving it makes your next forecast more exact. The log stays on this computer."),
-        )
+        work, glue = self.work, self._desk.glue_text()
+        if self._prepares:
+            return said_first(self._on, likely=self._likely, glue=glue)
+        if work.is_done:
+            return said_done(
+                self._on,
+                work,
+                at_bench.spent_s(work, self._desk.clock_s()),
+                tried=self.fits.name,
+                told=self._told_fit,
+                risers=self._risers(),
+                noted=self._noted or self._trouble,
+                glue=glue,
+            )
+        clock, unit = self._clock(), self._workspace.unit
+        return said_line(self._on, work, unit, is_dull=self._is_dull(), clock=clock, glue=glue)
 
     def _is_dull(self) -> bool:
         return self.work.since_blade_mm / 1000.0 > self._desk.forecast.metres_a_blade.likely

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from cozy_burrow.app.look.painting import saved
-from cozy_burrow.app.look.theme.theme import Theme
+from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path, ring_path
 from cozy_burrow.app.scene.relief import Shown
 from cozy_burrow.core.bench.route import start_of
@@ -25,7 +25,8 @@ _MAP = 0.24  # of the picture's width: the whole sheet in small
 class Scene:
     """What is shown: all lines of a sheet in order, which is in hand, and the foam that they lie on.
 
-    tried: the opening whose item is tried once all are cut.
+    at: -1 before the first line, as many as there are once all are cut. tried: the opening whose item is tried then.
+    pinned: numbers of the lines inside which the template is pinned before.
     """
 
     ground: Ground
@@ -33,6 +34,12 @@ class Scene:
     cuts: tuple[BenchCut, ...]
     at: int
     tried: str | None = None
+    pinned: tuple[int, ...] = ()
+
+    @property
+    def in_hand(self) -> BenchCut | None:
+        """The line that is cut now."""
+        return self.cuts[self.at] if 0 <= self.at < len(self.cuts) else None
 
 
 def paint_line(painter: QPainter, place: QRectF, scene: Scene, theme: Theme, foam: Shown | None) -> None:
@@ -56,15 +63,17 @@ def paint_line(painter: QPainter, place: QRectF, scene: Scene, theme: Theme, foa
         painter.setPen(_pen(theme, "foam_edge", 1.5, scale))
         painter.drawPath(blank)
         _paint_lines(painter, scene, theme, scale)
-        if scene.at < len(scene.cuts):
-            _paint_way(painter, scene.cuts[scene.at], theme, scale)
-    _paint_map(painter, place, scene, theme, blank, seen)
+        if scene.in_hand is not None:
+            _paint_way(painter, scene.in_hand, theme, scale)
+        _paint_pins(painter, scene, theme)
+    if scene.in_hand is not None:
+        _paint_map(painter, place, scene, theme, blank, seen)
 
 
 def _near(scene: Scene, whole: QRectF) -> QRectF:
-    if scene.at >= len(scene.cuts):
+    if scene.in_hand is None:
         return whole.adjusted(-10, -10, 10, 10)
-    box = QPolygonF([QPointF(*at) for at in scene.cuts[scene.at].cut.line]).boundingRect()
+    box = QPolygonF([QPointF(*at) for at in scene.in_hand.cut.line]).boundingRect()
     more_x = max(_AROUND_MM, (_LEAST_MM - box.width()) / 2)
     more_y = max(_AROUND_MM, (_LEAST_MM - box.height()) / 2)
     return box.adjusted(-more_x, -more_y, more_x, more_y)
@@ -100,8 +109,8 @@ def _paint_lines(painter: QPainter, scene: Scene, theme: Theme, scale: float) ->
         if scene.tried is not None and one.cut.name == scene.tried:
             painter.setPen(_pen(theme, "accent", 5, scale))
             painter.drawPath(ring_path(one.cut.line))
-    if scene.at < len(scene.cuts):
-        path = ring_path(scene.cuts[scene.at].cut.line)
+    if scene.in_hand is not None:
+        path = ring_path(scene.in_hand.cut.line)
         painter.fillPath(path, theme.colour("accent", 0.22))
         painter.setPen(_pen(theme, "relief_halo", 9, scale))
         painter.drawPath(path)
@@ -132,6 +141,24 @@ def _paint_way(painter: QPainter, one: BenchCut, theme: Theme, scale: float) -> 
     painter.drawEllipse(spot, 11 / scale, 11 / scale)
     for share in (0.12, 0.45, 0.78):
         _arrow(painter, way, share, 17 / scale)
+
+
+def _paint_pins(painter: QPainter, scene: Scene, theme: Theme) -> None:
+    """A pin with the number of its cut."""
+    pinned = [one.cut for one in scene.cuts if one.cut.number in scene.pinned]
+    places = [painter.transform().map(QPointF(*cut.label_mm)) for cut in pinned]
+    with saved(painter):
+        painter.resetTransform()
+        font = type_font("head")
+        font.setPixelSize(20)
+        painter.setFont(font)
+        for spot, cut in zip(places, pinned):
+            disc = QRectF(spot.x() - 17, spot.y() - 17, 34, 34)
+            painter.setPen(QPen(theme.colour("relief_halo"), 3))
+            painter.setBrush(theme.colour("accent"))
+            painter.drawEllipse(disc)
+            painter.setPen(theme.colour("on_accent"))
+            painter.drawText(disc, Qt.AlignmentFlag.AlignCenter, str(cut.number))
 
 
 def _arrow(painter: QPainter, way: QPainterPath, share: float, size: float) -> None:
@@ -168,9 +195,9 @@ def _paint_map(painter: QPainter, place: QRectF, scene: Scene, theme: Theme, bla
 
 def _on_screen(scene: Scene, place: QRectF, seen: QRectF) -> QRectF:
     """Return where in the picture the line in hand is."""
-    if scene.at >= len(scene.cuts):
+    if scene.in_hand is None:
         return QRectF()
-    box = QPolygonF([QPointF(*at) for at in scene.cuts[scene.at].cut.line]).boundingRect()
+    box = QPolygonF([QPointF(*at) for at in scene.in_hand.cut.line]).boundingRect()
     scale = min(place.width() / seen.width(), place.height() / seen.height())
     top_left = place.center() + (box.topLeft() - seen.center()) * scale
     return QRectF(top_left, box.size() * scale)

@@ -103,8 +103,8 @@ class BenchSheet(QWidget):
         assert scene is not None
         top = place.top()
         top += self._write(painter, _from(place, top), said.what, self._font(_LARGE, grow, bold=True), "ink") + 6 * grow
-        if scene.at < len(scene.cuts):
-            one = scene.cuts[scene.at]
+        if scene.in_hand is not None:
+            one = scene.in_hand
             faces = [layer for layer in scene.ground.layers if layer.sheet == scene.sheet]
             layers = tuple(layer.bottom_mm - faces[0].top_mm for layer in faces)
             px_per_mm = self.screen().physicalDotsPerInchY() / 25.4

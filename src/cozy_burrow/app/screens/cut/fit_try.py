@@ -6,15 +6,16 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, soft
 from cozy_burrow.core.bench.remedies import FAULTS, GLUED, Fault, lies_on_riser, mended_fit, usual_mm
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.vessels import SIDES, Side
 from cozy_burrow.core.tongue import tr
-from cozy_burrow.jobs.bench_words import FAULT_NAMES, remedy_text
+from cozy_burrow.jobs.bench_words import FAULT_NAMES, SIDE_NAMES, remedy_text
 
 _TALL = 56
 
@@ -40,7 +41,14 @@ class FitTry(QWidget):
         self.buttons = {fault: self._button(row, FAULT_NAMES[fault], partial(self.mend, fault)) for fault in FAULTS}
         fields = QHBoxLayout()
         column.addLayout(fields)
-        fields.addWidget(soft(tr("By how much (empty: 0.5 mm, or one layer):")))
+        fields.addWidget(soft(tr("Where it is too tight or too loose:")))
+        self.side = QComboBox()
+        self.side.setAccessibleName(tr("Where it is too tight or too loose"))
+        self.side.addItem(tr("all round"), None)
+        for side in SIDES:
+            self.side.addItem(SIDE_NAMES[side], side)
+        fields.addWidget(self.side)
+        fields.addWidget(soft(tr("By how much (empty: as usual):")))
         self.by = LengthField(tr("By how much; for a wrong place: to the right"), optional=True)
         self.dy = LengthField(tr("For a wrong place: to the front"), optional=True)
         for field, name in ((self.by, tr("by, or to the right")), (self.dy, tr("to the front"))):
@@ -73,6 +81,7 @@ class FitTry(QWidget):
         self.at += 1
         for field in (self.by, self.dy):
             field.clear()
+        self.side.setCurrentIndex(0)
         if self.key is None:
             self.done.emit()
         else:
@@ -89,13 +98,14 @@ class FitTry(QWidget):
                 raise UnusableInput(
                     tr("the right place is missing"), remedy=tr("type how far to the right and to the front")
                 )
-            amount = usual_mm(workspace.project, self._insert_id, key, fault) if by is None else by
+            side: Side | None = self.side.currentData() if fault in {"tight", "loose"} else None
+            amount = usual_mm(workspace.project, self._insert_id, key, fault, side) if by is None else by
             on_riser = lies_on_riser(workspace.project, self._insert_id, key)
-            after = mended_fit(workspace.project, self._insert_id, key, fault, by_mm=amount, dy_mm=dy)
+            after = mended_fit(workspace.project, self._insert_id, key, fault, by_mm=amount, dy_mm=dy, side=side)
         except UnusableInput as error:
             self.told.emit(error.sentence())
             return
         workspace.do(tr("{fault}: ‘{name}’", fault=FAULT_NAMES[fault], name=self.name), after)
         if fault in GLUED:
             self.glued.emit(self.name)
-        self.told.emit(remedy_text(fault, amount, workspace.unit, on_riser=on_riser))
+        self.told.emit(remedy_text(fault, amount, workspace.unit, on_riser=on_riser, side=side))

@@ -24,6 +24,7 @@ class CutScreen(Screen):
         super().__init__(house)
         self._layer = CutLayer(house.workspace, house.plan.handling)
         self.bench = BenchDesk(house.settings, house.plan)
+        self.bench.refused.connect(house.workspace.said.emit)
         self.panel = CutPanel(house.workspace, self.bench)
         self.panel.bench_wanted.connect(self.to_bench)
         self.panel.tools_wanted.connect(self.ask_tools)

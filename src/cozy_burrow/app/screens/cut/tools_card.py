@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.look.fields import head, soft, verdict
 from cozy_burrow.core.bench.methods import Tools
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.paper import CAUTIONS
 from cozy_burrow.jobs.my_tools import saws_from
@@ -43,6 +44,21 @@ class ToolsCard(QDialog):
         self.told = verdict(tip=tr("A saw is used where its circle is within 1 mm of the line"))
         self.told.hide()
         column.addWidget(self.told)
+        column.addWidget(head(tr("My log")))
+        self.log = soft("")
+        self.log.setToolTip(str(desk.path))
+        column.addWidget(self.log)
+        row = QHBoxLayout()
+        column.addLayout(row)
+        self.copy_button = QPushButton(tr("Save a copy…"))
+        self.copy_button.clicked.connect(self._ask_copy)
+        self.forget_button = QPushButton(tr("Delete my log…"))
+        self.forget_button.clicked.connect(self._ask_forget)
+        for button in (self.copy_button, self.forget_button):
+            button.setAutoDefault(False)
+            row.addWidget(button)
+        desk.changed.connect(self._tell_log)
+        self._tell_log()
         close = QPushButton(tr("Close"))
         close.setAutoDefault(False)
         close.clicked.connect(self.close)
@@ -54,6 +70,27 @@ class ToolsCard(QDialog):
         box.toggled.connect(lambda _: self._keep())
         column.addWidget(box)
         return box
+
+    def _tell_log(self) -> None:
+        count = len(self._desk.log)
+        said = trn("{count} finished sheet, kept here only.", "{count} finished sheets, kept here only.", count)
+        self.log.setText(self._desk.trouble or said)
+        self.copy_button.setEnabled(count > 0)
+        self.forget_button.setEnabled(count > 0 or bool(self._desk.trouble))
+
+    def _ask_copy(self) -> None:
+        path = ask.target(self, tr("Save a copy of my log"), "bench-log.csv", tr("Table (*.csv)"), ".csv")
+        if path is not None:
+            self._tell(self._desk.copy_to(path))
+
+    def _ask_forget(self) -> None:
+        text = tr("All times and blades that you have logged are deleted. Forecasts start again from what is usual.")
+        if ask.which(self, tr("Delete my log"), text, (tr("Delete it"), tr("Keep it"))) == 0:
+            self._tell(self._desk.forget())
+
+    def _tell(self, trouble: str) -> None:
+        self.told.setText(trouble)
+        self.told.setVisible(bool(trouble))
 
     def _keep(self) -> None:
         try:
@@ -67,7 +104,6 @@ class ToolsCard(QDialog):
             if tools != self._desk.tools:
                 self._desk.own(tools)
         except UnusableInput as error:
-            self.told.setText(error.sentence())
+            self._tell(error.sentence())
         else:
-            self.told.setText("")
-        self.told.setVisible(bool(self.told.text()))
+            self._tell("")
