@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import io
+import itertools
+import math
 from typing import Any
 
 from cozy_burrow.core.bench.cuts import blade_settings
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
-from cozy_burrow.export.lettering import marked_up
+from cozy_burrow.export.apart import apart
+from cozy_burrow.export.lettering import marked_up, width_of
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
 from cozy_burrow.export.templates_pdf import SheetTemplate
 
+_NUMBER_PT = 8.0  # of the cuts' numbers in the picture
 _MOST_IN_A_ROW = 300  # characters of a name: a row that is higher than the page can be printed nowhere
 
 
@@ -141,7 +145,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
 
 def _picture(sheet: SheetTemplate, width: float) -> Any:
     """Return the sheet in small, each opening shaded by its depth and numbered by its cut."""
-    from reportlab.graphics.shapes import Drawing, Polygon, String
+    from reportlab.graphics.shapes import Drawing, Line, Polygon, String
     from reportlab.lib.colors import Color
 
     scale = width / sheet.drawing.width_mm
@@ -155,21 +159,19 @@ def _picture(sheet: SheetTemplate, width: float) -> Any:
     polygon(sheet.drawing.blank, 0.93, 0.8)
     for cut in sorted(sheet.plan.cuts, key=lambda one: one.to_layer):
         polygon(cut.line, 0.84 - 0.5 * (cut.to_layer - 1) / max(1, sheet.plan.layers), 0.4)
-    for cut in sheet.plan.cuts:
-        x, y = cut.label_mm[0] * scale, cut.label_mm[1] * scale - 3
-        for dx, dy in ((-0.6, 0), (0.6, 0), (0, -0.6), (0, 0.6)):  # a pale rim, so that figures stand on dark depths
-            picture.add(
-                String(
-                    x + dx,
-                    y + dy,
-                    str(cut.number),
-                    fontName=BOLD,
-                    fontSize=8,
-                    textAnchor="middle",
-                    fillColor=Color(1, 1, 1),
-                )
-            )
-        picture.add(
-            String(x, y, str(cut.number), fontName=BOLD, fontSize=8, textAnchor="middle", fillColor=Color(*INK))
-        )
+    wanted = [(cut.label_mm[0] * scale, cut.label_mm[1] * scale) for cut in sheet.plan.cuts]
+    sizes = [(width_of(str(cut.number), BOLD, _NUMBER_PT), _NUMBER_PT * 0.8) for cut in sheet.plan.cuts]
+    stand = apart(wanted, sizes, room=2.0)
+    for at, place in zip(wanted, stand):
+        if math.dist(at, place) > _NUMBER_PT:  # it stands beside what it names
+            picture.add(Line(*at, *place, strokeColor=Color(*INK), strokeWidth=0.3))
+
+    def number(text: str, x: float, y: float, shade: Color) -> None:
+        picture.add(String(x, y, text, fontName=BOLD, fontSize=_NUMBER_PT, textAnchor="middle", fillColor=shade))
+
+    for cut, (x, middle) in zip(sheet.plan.cuts, stand):
+        y = middle - _NUMBER_PT * 0.36
+        for dx, dy in itertools.product((-0.6, 0.0, 0.6), repeat=2):  # a pale rim: figures stand on dark depths
+            number(str(cut.number), x + dx, y + dy, Color(1, 1, 1))
+        number(str(cut.number), x, y, Color(*INK))
     return picture

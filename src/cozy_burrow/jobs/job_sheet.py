@@ -61,7 +61,7 @@ def _inside(container: Container, units: Unit) -> str:
 
 def _foam(sheet: Sheet, units: Unit) -> str:
     thick = format_length(sheet.thickness_mm, units, digits=0)
-    name = sheet.name or tr("sheet")
+    name = (sheet.name or tr("sheet")).removesuffix(f", {thick}")
     if sheet.contrast_layers:
         return tr("{name}, {thick}, with a base of another colour", name=name, thick=thick)
     return tr("{name}, {thick}", name=name, thick=thick)
