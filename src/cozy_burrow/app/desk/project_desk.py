@@ -13,13 +13,13 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.autosave import Autosave
 from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.busy import busy
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.model.vessels import Stores
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import forms, tr, trn
 from cozy_burrow.demo.shipped import demo_project
@@ -63,12 +63,12 @@ class ProjectDesk(QObject):
         autosave: Autosave,
         parent: QWidget,
         *,
-        may_clear_bench: Callable[[], bool] = lambda: True,
-        stores: Callable[[], Stores | None] = lambda: None,
+        may_clear: Callable[[], bool] = lambda: True,
+        stores: StoresDesk | None = None,
     ) -> None:
         super().__init__(parent)
         self.workspace, self.settings, self.autosave = workspace, settings, autosave
-        self._window, self._may_clear_bench, self._stores = parent, may_clear_bench, stores
+        self._window, self._may_clear, self._stores = parent, may_clear, stores
         self._marks: dict[Path, Mark | None] = {}  # what each file was when this window last read or wrote it
         self._brought: dict[Path, Project] = {}  # copies that were restored and are not saved yet
         self._lock = WindowLock(settings.state_folder)
@@ -78,7 +78,9 @@ class ProjectDesk(QObject):
 
     def workshop(self) -> Workshop:
         """Return what papers need to know of whoever cuts, with the price list as it is shown."""
-        return kept_workshop(self.settings.state_folder, stores=self._stores())
+        return kept_workshop(
+            self.settings.state_folder, stores=self._stores.stores if self._stores is not None else None
+        )
 
     def close(self) -> None:
         """The window goes: others may have its project."""
@@ -109,7 +111,7 @@ class ProjectDesk(QObject):
 
     def may_leave(self) -> bool:
         """Ask what happens to unsaved work, on the bench first; True where it may be left."""
-        if not self._may_clear_bench():
+        if not self._may_clear():
             return False
         if not self.workspace.is_dirty:
             return True
@@ -307,7 +309,7 @@ class ProjectDesk(QObject):
         except UnusableInput as error:
             QMessageBox.warning(self._window, tr("The recovery copy is damaged"), error.sentence())
             return False
-        if left.bench and not self._may_clear_bench():
+        if left.bench and not self._may_clear():
             return False
         self._bring_in(copy, left)
         return True

@@ -80,12 +80,7 @@ class Window(QMainWindow):
         self.autosave = Autosave(self.workspace, self.retouch, RecoveryStore(self.settings.state_folder), self)
         self.retouching: Retouching = Retouching(self.retouch, self.workspace, self)
         self.desk: ProjectDesk = ProjectDesk(
-            self.workspace,
-            self.settings,
-            self.autosave,
-            self,
-            may_clear_bench=self.retouching.may_clear,
-            stores=lambda: self.stores.stores,
+            self.workspace, self.settings, self.autosave, self, may_clear=self.retouching.may_clear, stores=self.stores
         )
         self.laying_in: LayingIn = LayingIn(self.workspace, self)
         self.arranging: Arranging = Arranging(self.workspace, self)
