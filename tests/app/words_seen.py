@@ -181,6 +181,8 @@ def look_at_bench(window: Window, names: list[str]) -> None:
     (mode,) = window.findChildren(BenchMode)
     mode.setWindowState(mode.windowState() & ~Qt.WindowState.WindowFullScreen)
     mode.resize(1280, 800)
+    look(window, "bench, before the first cut", names, over=mode)
+    mode.on()
     for number in range(len(mode._bench.cuts)):
         if number % 9 == 0:
             mode.tore()
@@ -194,6 +196,8 @@ def look_at_bench(window: Window, names: list[str]) -> None:
     window.workspace.undo()
     screen.ask_tools()
     look(window, "my tools", names)
+    screen.ask_price()
+    look(window, "price", names)
 
 
 def main() -> int:

@@ -46,7 +46,7 @@ class ToolsCard(QDialog):
         column.addWidget(self.told)
         column.addWidget(head(tr("My log")))
         self.log = soft("")
-        self.log.setToolTip(str(desk.path))
+        self.log.setToolTip(tr("Kept in {path}", path=desk.path))
         column.addWidget(self.log)
         row = QHBoxLayout()
         column.addLayout(row)
