@@ -14,6 +14,7 @@ from cozy_burrow.core.model.edits import change_insert
 from cozy_burrow.core.model.materials import COLOURS
 from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.core.model.told import fields_of
+from cozy_burrow.core.model.vessels import Frame
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
 from tests.app.screens import at_measure
@@ -52,6 +53,30 @@ class Measure(QtCase):
         self.assertIn("Draft right", window.checks._troubles.text())
         window.undo()
         self.assertEqual(window.workspace.container.draft_deg[1], 3.0)
+
+    def test_boards_round_a_wall_are_planned_and_a_case_has_none(self) -> None:
+        window = self.measured(Project(), "Inside")
+        inside, workspace = at_measure(window).panel.inside, window.workspace
+        rows = inside.frame
+        self.assertTrue(rows.isVisible())
+        self.assertFalse(rows.told.isVisible())
+        rows.builds.click()
+        self.assertEqual(workspace.container.frame, Frame())
+        self.assertIn("2 × 594 mm, back and front", rows.told.text())
+        self.type_in(rows.board, "9")
+        self.assertIn("outside 588 mm × 408 mm", rows.told.text())
+        self.type_in(rows.board, "1")
+        self.assertEqual(workspace.container.frame, Frame(board_mm=9.0))
+        rows.joint.setCurrentIndex(rows.joint.findData("rebate"))
+        rows.joint.activated.emit(rows.joint.currentIndex())
+        self.assertIn("2 × 399 mm, left and right", rows.told.text())
+        kind = inside.change_box("kind", kind="case")
+        self.assertTrue(kind)
+        self.assertFalse(rows.isVisible())
+        for _ in range(4):
+            window.undo()
+        self.assertIsNone(workspace.container.frame)
+        self.assertFalse(rows.builds.isChecked())
 
     def test_a_figure_for_a_sheet_that_has_gone_is_refused_in_words(self) -> None:
         """A field that is left after its row was taken away sends what was typed all the same."""

@@ -37,8 +37,8 @@ def writes(
 
 @writes("pdf")
 def papers_of(job: ExportJob) -> Files:
-    """Yield the templates at 1:1, the bench plan, and the job sheet for the customer."""
-    yield from _papers(job, "templates", "bench", "job")
+    """Yield the templates at 1:1, the bench plan, the job sheet for the customer, and what frames are built of."""
+    yield from _papers(job, "templates", "bench", "job", "frame")
 
 
 @writes("svg", a_sheet_each=True)

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.telling import finding_text
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.bench_pdf import BenchNotes, bench_pdf
+from cozy_burrow.export.frame_pdf import frame_pdf
 from cozy_burrow.export.job_pdf import job_pdf
 from cozy_burrow.export.labels_pdf import labels_pdf
 from cozy_burrow.export.templates_pdf import templates_pdf
 from cozy_burrow.jobs.export_job import ExportJob
+from cozy_burrow.jobs.frame_words import frame_page
 from cozy_burrow.jobs.job_sheet import job_pages
 from cozy_burrow.jobs.templates import cutting_words
 
@@ -47,10 +51,21 @@ def labels(job: ExportJob) -> bytes | None:
     return labels_pdf(found, paper=job.paper)
 
 
+def frames(job: ExportJob) -> bytes | None:
+    """Return a page for each frame that is built; None where none is, or none can be."""
+    pages = []
+    for container in job.project.containers:
+        if container.frame is not None:
+            with suppress(UnusableInput):  # told where it is asked for
+                pages.append(frame_page(job.project, container))
+    return frame_pdf(pages, paper=job.paper) if pages else None
+
+
 # By the name that files and choices have, in the order in which they are offered: what they are called and made by.
 PAPERS: dict[str, tuple[str, Callable[[ExportJob], bytes | None]]] = {
     "templates": (tr("Templates 1:1"), templates),
     "bench": (tr("Bench plan"), bench_plan),
     "labels": (tr("Labels"), labels),
     "job": (tr("Job sheet"), job_sheet),
+    "frame": (tr("Frame of boards"), frames),
 }

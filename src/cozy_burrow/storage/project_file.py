@@ -11,7 +11,8 @@ History of the format (`format` in project.json):
 8  sheets say their colours (`colour`, `base_colour`); items keep the cut-out of their photo (`photo`); optional.
 9  placements say by how much their pocket was eased at the bench (`eased_mm`), inserts in which order they are cut
    where a fitter has said so (`cut_order`); optional.
-10 placements say at which sides of their pocket something was shaved off or glued in (`eased_sides`); optional.
+10 placements say at which sides of their pocket something was shaved off or glued in (`eased_sides`),
+   containers how the boards round them are built (`frame`); optional.
 """
 
 from __future__ import annotations

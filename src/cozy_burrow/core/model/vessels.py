@@ -11,7 +11,9 @@ Stores     price list, shelf and suppliers, kept from job to job
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from msgspec import Meta
 
 from cozy_burrow.core.model.base import Outline, Record, Ring
 
@@ -20,6 +22,7 @@ Side = Literal["back", "right", "front", "left"]
 ObstacleKind = Literal["rib", "post", "latch", "fixing"]
 Material = Literal["layered", "cubed", "plain"]
 Cutting = Literal["knife", "saw"]
+Joint = Literal["butt", "rebate", "mitre"]
 
 SIDES: tuple[Side, ...] = ("back", "right", "front", "left")
 Four = tuple[float, float, float, float]  # one figure a side, in the order of SIDES
@@ -70,6 +73,14 @@ class Handle(Record, frozen=True, kw_only=True):
     height_mm: float = 0.0
 
 
+class Frame(Record, frozen=True, kw_only=True):
+    """The boards that the fitter builds round a wall panel or a tray: how thick, how joined; back_mm 0: no back."""
+
+    board_mm: Annotated[float, Meta(ge=3, le=60)] = 12.0
+    joint: Joint = "butt"
+    back_mm: Annotated[float, Meta(ge=0, le=40)] = 4.0
+
+
 class Container(Record, frozen=True, kw_only=True):
     """The inside of a drawer, case or wall frame.
 
@@ -77,6 +88,7 @@ class Container(Record, frozen=True, kw_only=True):
     depth with `corner_radius_mm`. height_mm: from the floor to the rim (a drawer: to the frame above).
     draft_deg, in the order of SIDES; base_corner_radius_mm None: corners keep their radius down to the floor.
     front_lip_mm: how far a drawer's front lip reaches over the opening. down: which side is down on a wall.
+    frame: the boards round it, where the fitter builds them.
     """
 
     id: str = "container-1"
@@ -99,6 +111,7 @@ class Container(Record, frozen=True, kw_only=True):
     empty_mass_g: float | None = None
     hand_side: Side = "front"
     down: Side = "front"
+    frame: Frame | None = None
 
 
 class Sheet(Record, frozen=True, kw_only=True):

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QGridLayout, QL
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.screens.measure.frame_rows import FrameRows
 from cozy_burrow.app.screens.measure.inside_words import blank_words, rim_words, with_press_fit
 from cozy_burrow.app.screens.measure.obstacle_rows import ObstacleRows
 from cozy_burrow.app.screens.measure.page import Page, narrow
@@ -34,6 +35,8 @@ class InsidePage(Page):
         self._walls()
         self._lid()
         self._tray()
+        self.frame = FrameRows(workspace, self)
+        self.column.addWidget(self.frame)
         self.obstacles = ObstacleRows(workspace, self)
         self.column.addWidget(self.obstacles)
         self.column.addStretch(1)
@@ -275,6 +278,7 @@ class InsidePage(Page):
         self._rim_text.setText(" ".join(texts))
         self._rim_text.setVisible(bool(texts))
         self._blank_text.setText("\n".join(blank_words(self._workspace)))
+        self.frame.follow()
         self.obstacles.follow()
 
     # Changing
