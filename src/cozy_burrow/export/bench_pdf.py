@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import itertools
 import math
 from typing import Any
@@ -12,6 +11,7 @@ from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.apart import apart
+from cozy_burrow.export.flowing import flowing_pdf, ruled
 from cozy_burrow.export.lettering import marked_up, width_of
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
 from cozy_burrow.export.templates_pdf import SheetTemplate
@@ -33,7 +33,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     from reportlab.lib.colors import Color
     from reportlab.lib.styles import ParagraphStyle
     from reportlab.lib.units import mm
-    from reportlab.platypus import PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+    from reportlab.platypus import PageBreak, Paragraph, Spacer, Table
 
     register_fonts()
     ink = Color(*INK)
@@ -115,32 +115,9 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
             )
         shares = (0.06, 0.41, 0.13, 0.19, 0.10, 0.11)
         table = Table(rows, colWidths=[width * share for share in shares], repeatRows=1)
-        table.setStyle(
-            TableStyle(
-                [
-                    ("FONT", (0, 0), (-1, 0), BOLD, 9.5),
-                    ("FONT", (0, 1), (-1, -1), REGULAR, 9.5),
-                    ("TEXTCOLOR", (0, 0), (-1, -1), ink),
-                    ("LINEBELOW", (0, 0), (-1, -1), 0.25, ink),
-                    ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                    ("ALIGN", (3, 0), (-1, -1), "RIGHT"),
-                ]
-            )
-        )
+        table.setStyle(ruled(("VALIGN", (0, 0), (-1, -1), "TOP"), ("ALIGN", (3, 0), (-1, -1), "RIGHT")))
         story.append(table)
-    stream = io.BytesIO()
-    document = SimpleDocTemplate(
-        stream,
-        pagesize=(paper.width_mm * mm, paper.height_mm * mm),
-        leftMargin=15 * mm,
-        rightMargin=15 * mm,
-        topMargin=14 * mm,
-        bottomMargin=14 * mm,
-        title=tr("Bench plan"),
-        invariant=1,
-    )
-    document.build(story)
-    return stream.getvalue()
+    return flowing_pdf(story, paper=paper, title=tr("Bench plan"))
 
 
 def _picture(sheet: SheetTemplate, width: float) -> Any:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Sequence
 from typing import Any
 
 from cozy_burrow.core.bench.frames import FramePlan
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.export.flowing import flowing_pdf, ruled
 from cozy_burrow.export.lettering import marked_up
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
@@ -30,7 +30,7 @@ def frame_pdf(pages: Sequence[FramePage], *, paper: Paper) -> bytes:
     from reportlab.lib.colors import Color
     from reportlab.lib.styles import ParagraphStyle
     from reportlab.lib.units import mm
-    from reportlab.platypus import PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+    from reportlab.platypus import PageBreak, Paragraph, Spacer, Table
 
     register_fonts()
     ink = Color(*INK)
@@ -43,33 +43,13 @@ def frame_pdf(pages: Sequence[FramePage], *, paper: Paper) -> bytes:
         if number:
             story.append(PageBreak())
         story += [Paragraph(marked_up(page.title, BOLD), head), Spacer(1, 6)]
-        table = Table([heads, *page.boards], colWidths=[width * share for share in (0.32, 0.14, 0.18, 0.18, 0.18)])
-        table.setStyle(
-            TableStyle(
-                [
-                    ("FONT", (0, 0), (-1, 0), BOLD, 9.5),
-                    ("FONT", (0, 1), (-1, -1), REGULAR, 9.5),
-                    ("TEXTCOLOR", (0, 0), (-1, -1), ink),
-                    ("LINEBELOW", (0, 0), (-1, -1), 0.25, ink),
-                    ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
-                ]
-            )
-        )
+        shares = (0.32, 0.14, 0.18, 0.18, 0.18)
+        table = Table([heads, *page.boards], colWidths=[width * share for share in shares])
+        table.setStyle(ruled(("ALIGN", (1, 0), (-1, -1), "RIGHT")))
         story += [table, Spacer(1, 8), _picture(page.plan, width), Spacer(1, 8)]
         story += [Paragraph(marked_up(text), body) for text in page.steps]
         story += [Paragraph(f'<font name="{BOLD}">!</font> {marked_up(text)}', body) for text in page.cautions]
-    stream = io.BytesIO()
-    SimpleDocTemplate(
-        stream,
-        pagesize=(paper.width_mm * mm, paper.height_mm * mm),
-        leftMargin=15 * mm,
-        rightMargin=15 * mm,
-        topMargin=14 * mm,
-        bottomMargin=14 * mm,
-        title=tr("Frame"),
-        invariant=1,
-    ).build(story)
-    return stream.getvalue()
+    return flowing_pdf(story, paper=paper, title=tr("Frame"))
 
 
 def _picture(plan: FramePlan, width: float) -> Any:

@@ -8,6 +8,7 @@ from typing import Any
 
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.export.flowing import flowing_pdf
 from cozy_burrow.export.lettering import marked_up
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
 
@@ -29,7 +30,7 @@ class JobPage(Record, frozen=True, kw_only=True):
 def job_pdf(pages: Sequence[JobPage], *, paper: Paper) -> bytes:
     """Return the job sheet as the bytes of a PDF; each insert has one page, however much goes in."""
     from reportlab.lib.units import mm
-    from reportlab.platypus import KeepInFrame, PageBreak, SimpleDocTemplate
+    from reportlab.platypus import KeepInFrame, PageBreak
 
     register_fonts()
     width, height = (paper.width_mm - 2 * _MARGIN_MM) * mm, (paper.height_mm - 2 * _MARGIN_MM) * mm
@@ -38,18 +39,7 @@ def job_pdf(pages: Sequence[JobPage], *, paper: Paper) -> bytes:
         if number:
             story.append(PageBreak())
         story.append(KeepInFrame(width - 13, height - 13, _page(page, width - 13, height), mode="shrink"))
-    stream = io.BytesIO()
-    SimpleDocTemplate(
-        stream,
-        pagesize=(paper.width_mm * mm, paper.height_mm * mm),
-        leftMargin=_MARGIN_MM * mm,
-        rightMargin=_MARGIN_MM * mm,
-        topMargin=_MARGIN_MM * mm,
-        bottomMargin=_MARGIN_MM * mm,
-        title=tr("Job sheet"),
-        invariant=1,
-    ).build(story)
-    return stream.getvalue()
+    return flowing_pdf(story, paper=paper, title=tr("Job sheet"), side_mm=_MARGIN_MM, top_mm=_MARGIN_MM)
 
 
 def _page(page: JobPage, width: float, height: float) -> list[Any]:
