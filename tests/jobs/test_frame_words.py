@@ -48,6 +48,8 @@ class FrameOnPaper(unittest.TestCase):
         text = frame_page(plan, plan.containers[0]).steps[-1]
         self.assertIn("40 | 40; 420 | 40; 40 | 340; 420 | 340", text)
         self.assertRegex(text, r"weighs about \d\.\d kg, 0\.\d kg a screw")
+        bare = hanging(replace(WALL, frame=Frame(back_mm=0.0)))
+        self.assertIn("It has no back: hold it by angle brackets", frame_page(bare, bare.containers[0]).steps[-1])
         tray = hanging(replace(WALL, kind="drawer"))
         self.assertFalse(any("Fix it" in step for step in frame_page(tray, tray.containers[0]).steps))
 

@@ -58,6 +58,7 @@ class OnTheJobSheet(unittest.TestCase):
         assert price is not None
         self.assertEqual(len(price.lacking), 1)
         self.assertIn("foam for Drawer, sheet 1 is not in it", price_text(price, "€"))
+        self.assertNotIn("from the shelf", price_text(price, "€"))
 
 
 class Kept(unittest.TestCase):

@@ -47,11 +47,11 @@ def _size_text(plan: FramePlan, units: Unit) -> str:
         for size in (plan.inside_mm, plan.outside_mm)
     )
     return tr(
-        "Inside {inside}, outside {outside}. They take {metres:.1f} m of board, {saw} for each saw cut counted, and "
+        "Inside {inside}, outside {outside}. They take {board} of board, {saw} for each saw cut counted, and "
         "weigh about {kg:.1f} kg.",
         inside=inside,
         outside=outside,
-        metres=plan.board_mm / 1000.0,
+        board=format_length(plan.board_mm, units, digits=0),
         saw=format_length(SAW_MM, units),
         kg=plan.mass_g / 1000.0,
     )
@@ -105,13 +105,21 @@ def _back_text(plan: FramePlan, units: Unit) -> tuple[str, ...]:
 
 
 def _fixing_text(project: Project, container: Container, plan: FramePlan, units: Unit) -> tuple[str, ...]:
-    if not plan.fixings:
+    if container.kind != "wall":
         return ()
+    whole_g = carried(project, container).whole.mass_g + plan.mass_g
+    if not plan.fixings:
+        return (
+            tr(
+                "It has no back: hold it by angle brackets behind the foam, at least two on each side. Loaded it "
+                "weighs about {kg:.1f} kg.",
+                kg=whole_g / 1000.0,
+            ),
+        )
     places = "; ".join(
         f"{format_length(x, units, digits=0, suffix=False)} | {format_length(y, units, digits=0, suffix=False)}"
         for x, y in plan.fixings
     )
-    whole_g = carried(project, container).whole.mass_g + plan.mass_g
     each = whole_g / 1000.0 / len(plan.fixings)
     unit = "in" if units == "inch" else "mm"
     return (

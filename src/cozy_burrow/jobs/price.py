@@ -49,7 +49,11 @@ def money_text(amount: float, currency: str, *, digits: int = 0) -> str:
 def price_text(price: Price, currency: str, *, inserts: int = 1) -> str:
     """Return the price with its range and what it is made of. inserts: that it is for."""
     low, likely, high = (money_text(each, currency) for each in (price.total.low, price.total.likely, price.total.high))
-    parts = [tr("foam {sum}", sum=money_text(price.foam, currency)) if price.foam else tr("foam from the shelf")]
+    parts = []
+    if price.foam:
+        parts.append(tr("foam {sum}", sum=money_text(price.foam, currency)))
+    elif not price.lacking:
+        parts.append(tr("foam from the shelf"))
     blades = price.blades.likely * price.blade_price
     if blades >= 0.5:
         parts.append(tr("blades {sum}", sum=money_text(blades, currency)))

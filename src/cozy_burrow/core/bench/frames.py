@@ -113,7 +113,7 @@ def frame_of(container: Container) -> FramePlan:
         back_mm=(outside[0] - BACK_LESS_MM, outside[1] - BACK_LESS_MM) if frame.back_mm > 0 else None,
         back=_screws(len(back_at), board, frame.back_mm * 3 + 8.0) if back_at else None,
         back_at=back_at,
-        fixings=_fixings(container, inside) if container.kind == "wall" else (),
+        fixings=_fixings(container, inside) if container.kind == "wall" and frame.back_mm > 0 else (),
     )
 
 
