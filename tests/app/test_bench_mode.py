@@ -94,7 +94,10 @@ class Bench(QtCase):
         self.assertIn("Blank: 300 × 200 mm of 50 mm foam", said)
         self.assertIn("5 passes along a rule", said)
         self.assertIn("pin it inside cuts 1, 2", said)
+        CutScreen.of(window).bench.glue("the sheet before")
         self.after(600.0)
+        mode._tick()  # glue cures meanwhile
+        self.assertIn("cures, 50 min more", mode.sheet._said.glue)
         for pressed in (Qt.Key.Key_P, Qt.Key.Key_B, Qt.Key.Key_T):  # there is nothing yet to rest from, or to tear
             key(mode.sheet, pressed)
         mode.close()

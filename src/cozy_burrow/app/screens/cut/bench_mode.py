@@ -250,7 +250,7 @@ class BenchMode(QDialog):
     def _said(self) -> Said:
         work, glue = self.work, self._desk.glue_text()
         if self._prepares:
-            return said_first(self._on, likely=self._likely, glue=glue)
+            return said_first(self._on, clock=self._clock(), glue=glue)
         if work.is_done:
             return said_done(
                 self._on,
@@ -269,13 +269,13 @@ class BenchMode(QDialog):
         return self.work.since_blade_mm / 1000.0 > self._desk.forecast.metres_a_blade.likely
 
     def _clock(self) -> str:
+        if self._prepares:
+            return tr("about {likely}", likely=self._likely)
         spent = at_bench.spent_s(self.work, self._desk.clock_s())
         minutes, seconds = divmod(int(spent), 60)
         text = tr("{minutes}:{seconds:02} of about {likely}", minutes=minutes, seconds=seconds, likely=self._likely)
         return tr("paused · {text}", text=text) if self.work.rests else text
 
     def _tick(self) -> None:
-        if self._prepares:
-            return
         clock = "" if self.work.is_done else self._clock()
         self.sheet.tell_clock(clock, self._desk.glue_text())

@@ -63,14 +63,14 @@ def on_the_bench(project: Project, insert: Insert, sheet: int, tools: Tools, sto
     )
 
 
-def said_first(sheet: OnTheBench, *, likely: str, glue: str) -> Said:
+def said_first(sheet: OnTheBench, *, clock: str, glue: str) -> Said:
     """Return what is said before the first cut."""
     return Said(
         where=sheet.name,
         what=tr("Before the first cut"),
         how="\n\n".join(sheet.first),
         why=tr("The clock starts with the first cut."),
-        clock=tr("about {likely}", likely=likely),
+        clock=clock,
         glue=glue,
     )
 
