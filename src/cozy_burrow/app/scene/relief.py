@@ -58,18 +58,27 @@ class Relief(QObject):
         self._made, self._shown = {}, None
         self._stop()
 
+    def shown_bare(self, ground: Ground, px_per_mm: float) -> Shown | None:
+        """Return a picture of the foam with nothing cut, of this scale or an older one; None where there is none."""
+        return self._seen(bare_ground(ground), px_per_mm, 0.0, ("bare",), like=True)
+
     def shown(self, ground: Ground, px_per_mm: float, solid: float, *, like: bool = False) -> Shown | None:
         """Return a picture of a ground; of this scale, or while that is made an older one; None where there is none.
 
         solid: how much of the things is seen, 0 to 1; of the rest, the empty places. like: till then, one of another
         ground in the same container will do.
         """
+        wanted = ("full", "empty") if 0.0 < solid < _SOLID else ("full",) if solid else ("empty",)
+        return self._seen(ground, px_per_mm, solid, wanted, like=like)
+
+    def _seen(
+        self, ground: Ground, px_per_mm: float, solid: float, wanted: tuple[str, ...], *, like: bool
+    ) -> Shown | None:
         self._asked_for = ground
         scale = round(min(px_per_mm, _most_per_mm(ground)), 5)
         known = self._shown
         if known is not None and known.picture.ground is ground and known.solid == solid and _scale(known) == scale:
             return known
-        wanted = ("full", "empty") if 0.0 < solid < _SOLID else ("full",) if solid else ("empty",)
         if not self._has(wanted, ground, scale):
             self._begin(ground, scale, wanted)
             if not (self.at_once and self._has(wanted, ground, scale)):
@@ -144,7 +153,10 @@ class Relief(QObject):
                 if name not in made:
                     token.step(0.0)
                     of = bare if name == "bare" else ground
-                    made[name] = picture_of(of, scale, look, filled=name != "empty", soon=True, mends=name != "bare")
+                    same = made.get("empty") if of is bare and bare is ground else None
+                    made[name] = same or picture_of(
+                        of, scale, look, filled=name != "empty", soon=True, mends=name != "bare"
+                    )
             return made
 
         if self.at_once:

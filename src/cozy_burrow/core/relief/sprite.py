@@ -37,7 +37,9 @@ class Sprite(Frozen):
 
 @memo(rows=16)
 def bare_ground(ground: Ground) -> Ground:
-    """Return the same foam in the same container with nothing taken out of it."""
+    """Return the same foam in the same container with nothing taken out of it; itself where nothing is."""
+    if not (ground.insert.placements or ground.insert.pulls):
+        return ground
     return Ground(replace(ground.insert, placements=(), pulls=()), ground.rules, ground.bay, ground.layers, {}, ())
 
 

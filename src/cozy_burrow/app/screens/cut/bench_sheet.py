@@ -12,7 +12,6 @@ from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.relief import Relief
 from cozy_burrow.app.screens.cut.bench_picture import Scene, paint_knife, paint_line
 from cozy_burrow.core.model.records import Record
-from cozy_burrow.core.relief.sprite import bare_ground
 from cozy_burrow.core.tongue import trn
 
 _FOAM_PX_PER_MM = 3.0  # of the lit foam: looked at from nearer it is shown larger
@@ -88,7 +87,7 @@ class BenchSheet(QWidget):
         )
         below = whole.adjusted(0, line + 8, 0, 0)
         picture = QRectF(below.left(), below.top(), below.width() * 0.56, below.height())
-        foam = self._relief.shown(bare_ground(scene.ground), _FOAM_PX_PER_MM, 0.0)
+        foam = self._relief.shown_bare(scene.ground, _FOAM_PX_PER_MM)
         paint_line(painter, picture, scene, theme, foam)
         if self._said.glue:
             foot = QRectF(picture.left() + 8, picture.bottom() - line - 10, picture.width() - 16, line + 4)
