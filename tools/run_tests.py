@@ -40,6 +40,12 @@ def groups(names: list[str]) -> list[str]:
 
 def run_one(name: str) -> int:
     """Run some modules in this process; print their counts on the last line."""
+    from hypothesis import settings
+
+    # What is tried is the same everywhere and every time: a suite must not turn red by chance. TEST_CHANCE=1 tries
+    # other examples each time.
+    settings.register_profile("suite", derandomize=not os.environ.get("TEST_CHANCE"), deadline=None)
+    settings.load_profile("suite")
     suite = unittest.defaultTestLoader.loadTestsFromNames(name.split(","))
     result = unittest.TextTestRunner(verbosity=1, buffer=True).run(suite)
     bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)

@@ -71,6 +71,7 @@ class Pseudo(unittest.TestCase):
         self.assertGreaterEqual(len(pseudo(text)), 1.38 * len(text))
         self.assertNotIn("a", pseudo(text))
         self.assertEqual(pseudo("{length} deep").count("{length}"), 1)
+        self.assertEqual(pseudo("{a:{b}}"), "{a:{b}}")  # a field in a field
         self.assertEqual(pseudo(""), "")
 
 

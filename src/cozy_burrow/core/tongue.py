@@ -25,7 +25,7 @@ LONGER = 0.4
 _COMMA = {"de"}  # languages that write 12,5
 _CAPITAL_NOUNS = {"de"}
 _ACCENTED = str.maketrans("aeiouAEIOUcnszCNSZ", "áéíóúÁÉÍÓÚçñšžÇÑŠŽ")
-_FIELD = re.compile(r"\{[^{}]*\}|\{\{|\}\}")
+_FIELD = re.compile(r"\{\{|\}\}|\{(?:[^{}]|\{[^{}]*\})*\}")
 
 
 def languages() -> tuple[str, ...]:
