@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import random
 import unittest
+import unittest.mock
 
 import numpy as np
 import shapely
@@ -18,6 +19,7 @@ from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.records import FingerPull, Project, Rules
+from cozy_burrow.core.relief import grid as grid_module
 from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, Field, field_of
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.grid import Grid, covered
@@ -73,6 +75,18 @@ class Pixels(unittest.TestCase):
         both = covered(rectangle(1, 1, 33, 30), grid)
         assert left is not None and right is not None and both is not None
         self.assertEqual(left[1].sum() + right[1].sum(), both[1].sum())
+
+    def test_rows_that_are_filled_once_for_all_are_those_that_are_filled_one_by_one(self) -> None:
+        grid = Grid(left_mm=0.0, top_mm=0.0, px_per_mm=4.0, columns=800, rows=600)
+        round_box = rectangle(10, 10, 180, 130).buffer(6).difference(Point(90, 70).buffer(30))
+        for area in (round_box, rectangle(0, 0, 200, 150), Polygon([(5, 5), (190, 60), (40, 140)])):
+            found = covered(area, grid)
+            with unittest.mock.patch.object(grid_module, "_MANY", 10**9):
+                plain = covered(area, grid)
+            assert found is not None and plain is not None
+            self.assertEqual(found[0], plain[0])
+            self.assertTrue((found[1] == plain[1]).all())
+            self.assertGreater(found[1].size, grid_module._MANY)
 
     def test_what_lies_off_the_grid_covers_nothing(self) -> None:
         grid = Grid.over((0, 0, 10, 10), 2.0)

@@ -164,8 +164,9 @@ class _Build:
         found = covered(area, self._grid)
         if found is not None:
             window, mask = found
-            np.copyto(self._height[window], np.float32(height_mm), where=mask)
-            np.copyto(self._owner[window], np.int16(owner), where=mask)
+            where: Mask | bool = True if mask.all() else mask
+            np.copyto(self._height[window], np.float32(height_mm), where=where)
+            np.copyto(self._owner[window], np.int16(owner), where=where)
 
     def thing(self, item: Item, placement: Placement, pose: Pose) -> None:
         """Put a thing where it lies, as it comes to rest there."""

@@ -20,6 +20,7 @@ from cozy_burrow.core.model.records import Record
 Window = tuple[slice, slice]  # rows and columns
 Mask = NDArray[np.bool_]
 _SAME = 1e-6  # pixels: bounds that were worked out from a grid lie on its lines
+_MANY = 200_000  # pixels of an area: from there on equal rows are filled once
 
 
 class Grid(Record, frozen=True, kw_only=True):
@@ -135,5 +136,16 @@ def _inside(edges: NDArray[np.float64], window: Window) -> Mask:
     column = np.clip(np.ceil(x), 0, columns).astype(np.int64)
     odd = np.zeros(rows * (columns + 1), dtype=np.uint8)
     np.bitwise_xor.at(odd, row * (columns + 1) + column, np.uint8(1))
-    inside: Mask = np.bitwise_xor.accumulate(odd.reshape(rows, columns + 1), axis=1)[:, :-1].view(np.bool_)
+    odd = odd.reshape(rows, columns + 1)
+    if odd.size < _MANY:
+        return _filled(odd)
+    # Most rows of a container are like the one before: what is filled once serves for all of them.
+    fresh = np.concatenate([[True], (odd[1:] != odd[:-1]).any(axis=1)])
+    inside: Mask = _filled(odd[fresh])[np.cumsum(fresh) - 1]
+    return inside
+
+
+def _filled(odd: NDArray[np.uint8]) -> Mask:
+    """Return rows that are inside between their first mark and the second, the third and the fourth, and so on."""
+    inside: Mask = np.bitwise_xor.accumulate(odd, axis=1)[:, :-1].view(np.bool_)
     return inside

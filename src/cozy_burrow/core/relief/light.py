@@ -22,7 +22,7 @@ from cozy_burrow.core.relief.grid import Window
 
 Shares = NDArray[np.float32]
 Pixels = NDArray[np.uint8]
-_Glints = tuple[NDArray[np.int64], NDArray[np.int64], Shares, Shares]
+_Glints = tuple[NDArray[np.int64], Shares, Shares]
 
 
 class Sun(Frozen):
@@ -102,13 +102,18 @@ def _slope(height: Heights, axis: int) -> Shares:
 
     So a step belongs to neither of the surfaces that meet at it.
     """
+    slope = np.zeros_like(height)
     if height.shape[axis] < 2:
-        return np.zeros_like(height)
-    step = np.diff(height, axis=axis)
-    first, last = np.take(step, [0], axis=axis), np.take(step, [-1], axis=axis)
-    before, after = np.concatenate([first, step], axis=axis), np.concatenate([step, last], axis=axis)
-    least = np.minimum(np.abs(before), np.abs(after))
-    slope: Shares = np.where(before * after > 0, np.copysign(least, before), np.float32(0.0))
+        return slope
+    along = np.moveaxis(slope, axis, 0)
+    step = np.moveaxis(np.diff(height, axis=axis), axis, 0)
+    along[0], along[-1] = step[0], step[-1]
+    # Both above nought: the smaller; both below: the larger; else nothing.
+    rising = np.minimum(step[:-1], step[1:])
+    np.maximum(rising, 0.0, out=rising)
+    falling = np.maximum(step[:-1], step[1:])
+    np.minimum(falling, 0.0, out=falling)
+    np.add(rising, falling, out=along[1:-1])
     return slope
 
 
@@ -175,17 +180,20 @@ def corners(height: Heights, px_per_mm: float) -> tuple[Shares, Shares]:
 def _coloured(field: Field, light: Shares, glints: _Glints | None) -> Pixels:
     import cv2
 
-    # Light adds up where colours are linear: the square of what a screen is told, near enough.
+    # Light adds up where colours are linear: the square of what a screen is told, near enough. So what a screen is told
+    # is the colour times the root of the light, but where something shines.
     seen = _seen(field)
-    picture: NDArray[np.float32] = np.asarray(cv2.LUT(np.ascontiguousarray(seen[:, :, :3]), _LINEAR), dtype=np.float32)
-    picture *= light[:, :, None]
+    root = np.sqrt(light)
+    *colours, covers = cv2.split(seen)  # a colour at a time: all three together take thrice as long
+    picture = cv2.merge([*(cv2.multiply(one, root, dtype=cv2.CV_8U) for one in colours), covers])
     if glints is not None:
-        rows, columns, added, share = glints
-        picture[rows, columns] = picture[rows, columns] * share[:, None] + added
-    np.clip(picture, 0.0, 1.0, out=picture)
-    np.sqrt(picture, out=picture)
-    seen[:, :, :3] = cv2.convertScaleAbs(picture, alpha=255.0)
-    return seen
+        at, added, share = glints
+        shining = np.take(_LINEAR, np.take(seen.reshape(-1, 4), at, axis=0)[:, :3])
+        shining *= (np.take(light, at) * share)[:, None]
+        shining += added
+        np.sqrt(np.clip(shining, 0.0, 1.0, out=shining), out=shining)
+        picture.reshape(-1, 4)[at, :3] = np.rint(shining * np.float32(255.0)).astype(np.uint8)
+    return np.asarray(picture, dtype=np.uint8)
 
 
 def _seen(field: Field) -> Pixels:
@@ -224,32 +232,29 @@ def _textured(seen: Pixels, field: Field) -> Pixels:
 
 def _looked_up(colours: Pixels, owner: Owners) -> Pixels:
     """Return the colour of every owner, (rows, columns, 4)."""
-    import cv2
-
-    if len(colours) > 256:
-        return colours[owner]
-    table = np.zeros((1, 256, 4), dtype=np.uint8)
-    table[0, : len(colours)] = colours
-    return np.asarray(cv2.LUT(cv2.merge([owner.astype(np.uint8)] * 4), table), dtype=np.uint8)
+    packed = np.ascontiguousarray(colours).view(np.uint32)[:, 0]  # four bytes at a time
+    return np.take(packed, owner, mode="clip").view(np.uint8).reshape(*owner.shape, 4)
 
 
 def _glints(field: Field, owner: Owners, seen: Shares, normal: tuple[Shares, Shares, Shares]) -> _Glints | None:
-    """Return where something shines, what is added to its colour there, and what its own light is multiplied by."""
+    """Return where something shines (places in the flattened picture), what is added to its colour there, and what its
+    own light is multiplied by.
+    """
     gloss = np.array([one.gloss for one in field.finishes], dtype=np.float32)
-    rows, columns = np.nonzero((gloss > 0)[owner])
-    if not len(rows):
+    at = np.flatnonzero(np.take(gloss > 0, owner))
+    if not len(at):
         return None
-    who = owner[rows, columns]
+    who = np.take(owner, at)
     sharp = np.array([one.sharp for one in field.finishes], dtype=np.float32)[who]
     metal = np.array([one.metal for one in field.finishes], dtype=bool)
     tints = (np.array([one.colour for one in field.finishes], dtype=np.float32) / 255.0) ** 2
     tints = np.where(metal[:, None], 0.4 + 0.6 * tints / np.maximum(tints.max(axis=1, keepdims=True), 1e-3), 1.0)
-    n = [one[rows, columns] for one in normal]
+    n = [np.take(one, at) for one in normal]
     half = np.array(MIDDLE.towards, dtype=np.float32) + np.array([0.0, 0.0, 1.0], dtype=np.float32)
     half /= np.linalg.norm(half)
     towards = np.clip(n[0] * half[0] + n[1] * half[1] + n[2] * half[2], 0.0, 1.0)
     shine = gloss[who]
-    glint = 0.55 * shine * towards**sharp * (0.25 + 0.75 * seen[rows, columns])
+    glint = 0.55 * shine * towards**sharp * (0.25 + 0.75 * np.take(seen, at))
     # A metal mirrors the room: the window at the back, the dark bench in front.
     room = 1.0 + np.where(metal[who], shine * (0.35 * np.maximum(-n[1], 0) - 0.45 * np.maximum(n[1], 0)), 0.0)
-    return rows, columns, glint[:, None] * tints[who].astype(np.float32), room.astype(np.float32)
+    return at, glint[:, None] * tints.astype(np.float32)[who], room.astype(np.float32)
