@@ -13,6 +13,7 @@ from shapely.geometry import Polygon, box
 from cozy_burrow.core.capture.photo.camera import Camera
 from cozy_burrow.core.capture.photo.edges import refined
 from cozy_burrow.core.capture.photo.enclosure import enclosure
+from cozy_burrow.core.capture.photo.flat import lay_flat
 from cozy_burrow.core.capture.photo.mat import PAPERS, black_boxes, mat_page, page_of_marker
 from cozy_burrow.core.capture.photo.picture import open_picture
 from cozy_burrow.core.capture.photo.sides import true_outline
@@ -250,6 +251,24 @@ class Parts(unittest.TestCase):
         nothing = np.zeros_like(wall)
         self.assertGreater(enclosure(wall, nothing, pale)[100, 100], 0.9)
         self.assertLess(enclosure(wall, nothing, 1 - pale)[100, 100], 0.1)
+
+    def test_a_spot_lies_in_the_flat_picture_where_it_lies_on_the_paper(self) -> None:
+        """However many pixels go into a cell: the mean of two is that of a place between them."""
+        sight = see_mat(open_picture(Refusals().shot(), where="photo.jpg"), where="photo.jpg")
+        step = sight.camera.height_mm / sight.camera.focal_px
+        spot = np.array([[105.3, 148.7]])
+        light, first = np.full((2000, 1500, 3), 0.8, dtype=np.float32), (0, 0)
+        x, y = sight.camera.pixels(spot)[0]
+        column, row = np.meshgrid(np.arange(1500), np.arange(2000))
+        light -= (0.4 * np.exp(-((column - x) ** 2 + (row - y) ** 2) / (2 * 6.0**2)))[..., None].astype(np.float32)
+        for pixels_a_cell in (1.0, 1.5, 2.5):
+            flat = lay_flat(light, first, sight, cell_mm=pixels_a_cell * step)
+            dark = np.clip(0.98 - flat.even.mean(axis=-1), 0.0, None)
+            cells = np.stack(np.meshgrid(np.arange(dark.shape[1]), np.arange(dark.shape[0])), axis=-1)
+            near = np.hypot(*(flat.to_mat(cells) - spot[0]).transpose(2, 0, 1)) < 5.0
+            weight = np.where(near, dark, 0.0)
+            found = (flat.to_mat(cells) * weight[..., None]).sum(axis=(0, 1)) / weight.sum()
+            self.assertLess(float(np.hypot(*(found - spot[0]))), 0.05 * step, pixels_a_cell)
 
     def test_an_edge_is_found_to_a_hundredth_of_a_millimetre(self) -> None:
         """A disc whose pixels are covered by their exact share, rough by half a millimetre."""

@@ -73,6 +73,8 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
     if cell_mm > 1.2 * step:  # several pixels to a cell: their mean has less noise
         size = 2 if cell_mm < 1.8 * step else 3
         light = np.asarray(cv2.blur(light, (size, size)), dtype=np.float32)
+        if size == 2:  # the mean of a pixel and the one before it is that of a place half a pixel before it
+            maps = [one + np.float32(0.5) for one in maps]
     flat: Raster = np.asarray(
         cv2.remap(light, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), dtype=np.float32
     )
