@@ -13,15 +13,19 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.screens.cut.bench_mode import BenchMode
 from cozy_burrow.app.screens.cut.bench_picture import way_of
+from cozy_burrow.app.screens.cut.price_card import PriceCard
 from cozy_burrow.app.screens.cut.screen import CutScreen
 from cozy_burrow.app.screens.cut.tools_card import ToolsCard
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.bench.methods import Tools
 from cozy_burrow.core.model.records import Rules
 from cozy_burrow.jobs.bench_log import CUTS_NAME
 from cozy_burrow.jobs.my_tools import kept_tools
-from tests.app.qt import QtCase, key
+from cozy_burrow.jobs.workshop import kept_workshop
+from tests.app.qt import QtCase, key, wait_until
 from tests.app.screens import at_cut
 from tests.core.bench.test_route import line
 from tests.makers import box, laid, project
@@ -334,6 +338,38 @@ class Bench(QtCase):
         card.saws.editingFinished.emit()
         self.assertEqual((screen.bench.tools.saws_mm, card.told.text()), ((25.0, 40.0), ""))
         self.assertEqual(kept_tools(screen.bench.path.parent), screen.bench.tools)
+
+    def test_who_is_paid_by_the_hour_is_told_the_price_and_it_is_kept(self) -> None:
+        window = self.window(TWO, stage="cut")
+        at_cut(window).panel.price_button.click()
+        (card,) = window.findChildren(PriceCard)
+        self.assertIn("an hour of work has none", card.told.text())
+        for field, typed in ((card.hour, "36"), (card.blade, "0,5"), (card.layout_h, "2")):
+            field.setText(typed)
+            field.setModified(True)
+            field.editingFinished.emit()
+        self.assertTrue(wait_until(lambda: not card.is_busy))
+        self.assertRegex(card.told.text(), r"^About €\d+ \(€\d+ to €\d+\): .* of work at €36 an hour")
+        kept = kept_workshop(self.folder).stores
+        self.assertEqual((kept.hour_rate, kept.blade_price, kept.layout_h), (36.0, 0.5, 2.0))
+        before = card.told.text()
+        card.layout_h.setText("20")
+        card.layout_h.setModified(True)
+        card.layout_h.editingFinished.emit()
+        self.assertTrue(wait_until(lambda: not card.is_busy))
+        self.assertNotEqual(card.told.text(), before)
+        with unittest.mock.patch.object(Task, "begin") as begun:  # other tools cut in another time
+            CutScreen.of(window).bench.own(Tools(rule=False))
+            self.assertEqual(begun.call_count, 1)
+        card.hour.setText("much")
+        card.hour.setModified(True)
+        card.hour.editingFinished.emit()
+        self.assertIn("much", card.trouble.text())
+        self.assertEqual(window.stores.stores.hour_rate, 36.0)
+        card.hour.setText("")
+        card.hour.setModified(True)
+        card.hour.editingFinished.emit()
+        self.assertIn("an hour of work has none", card.told.text())
 
     def test_the_order_of_the_cuts_is_the_fitters(self) -> None:
         window = self.window(TWO, stage="cut")

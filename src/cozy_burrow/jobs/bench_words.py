@@ -11,6 +11,7 @@ from cozy_burrow.core.bench.glue import Joint
 from cozy_burrow.core.bench.methods import METHODS
 from cozy_burrow.core.bench.remedies import Fault
 from cozy_burrow.core.bench.work import BenchCut, Care
+from cozy_burrow.core.model.names import SIDE_NAMES
 from cozy_burrow.core.model.vessels import Side
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
@@ -111,14 +112,6 @@ FAULT_NAMES: dict[Fault, str] = {
     "deep": tr("Too deep"),
     "shallow": tr("Too shallow"),
     "place": tr("Wrong place"),
-}
-
-
-SIDE_NAMES: dict[Side, str] = {
-    "right": tr("right"),
-    "front": tr("front"),
-    "left": tr("left"),
-    "back": tr("back"),
 }
 
 

@@ -12,10 +12,10 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, soft
 from cozy_burrow.core.bench.remedies import FAULTS, GLUED, Fault, lies_on_riser, mended_fit, usual_mm
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.model.names import placement_name
+from cozy_burrow.core.model.names import SIDE_NAMES, placement_name
 from cozy_burrow.core.model.vessels import SIDES, Side
 from cozy_burrow.core.tongue import tr
-from cozy_burrow.jobs.bench_words import FAULT_NAMES, SIDE_NAMES, remedy_text
+from cozy_burrow.jobs.bench_words import FAULT_NAMES, remedy_text
 
 _TALL = 56
 

@@ -69,7 +69,7 @@ class PriceCard(QDialog):
         column.addWidget(close)
         stores.changed.connect(self._follow)
         stores.refused.connect(self._refuse)
-        workspace.document_changed.connect(self._ask)
+        workspace.document_changed.connect(self.ask)
         self.finished.connect(lambda _: self._stop())
         self._follow()
 
@@ -80,7 +80,7 @@ class PriceCard(QDialog):
         self.hour.show_number(stores.hour_rate)
         self.blade.show_number(stores.blade_price)
         self.layout_h.show_number(stores.layout_h)
-        self._ask()
+        self.ask()
 
     def _take_currency(self) -> None:
         self.currency.setModified(False)
@@ -95,7 +95,7 @@ class PriceCard(QDialog):
         self.trouble.setText(sentence)
         self.trouble.setVisible(bool(sentence))
 
-    def _ask(self) -> None:
+    def ask(self) -> None:
         """Work the price out anew, where there is one."""
         self._stop()
         project, workshop = self._workspace.project, self._workshop()
@@ -106,6 +106,7 @@ class PriceCard(QDialog):
         self._task = task = Task(lambda token: job_price(project, workshop, token=token), self)
         inserts = sum(1 for insert in project.inserts if insert.placements)
         task.done.connect(lambda price: self._show(task, price, workshop.stores.currency, inserts))
+        task.failed.connect(_raise)
         task.begin()
 
     def _show(self, task: Task, price: Price | None, currency: str, inserts: int) -> None:
@@ -127,3 +128,7 @@ class PriceCard(QDialog):
         if self._task is not None:
             self._task.stop()
             self._task = None
+
+
+def _raise(error: Exception) -> None:
+    raise error  # on the interface's thread, where the crash guard keeps the work

@@ -93,7 +93,9 @@ class CutScreen(Screen):
         from cozy_burrow.app.screens.cut.price_card import PriceCard
 
         house = self.house
-        self._open(PriceCard(house.workspace, house.stores, house.desk.workshop, self.panel.window()))
+        card = PriceCard(house.workspace, house.stores, house.desk.workshop, self.panel.window())
+        self.bench.changed.connect(card.ask)
+        self._open(card)
 
     def _open(self, card: QDialog) -> None:
         card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
