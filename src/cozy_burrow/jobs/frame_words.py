@@ -53,7 +53,7 @@ def _size_text(plan: FramePlan, units: Unit) -> str:
         outside=outside,
         board=format_length(plan.board_mm, units, digits=0),
         saw=format_length(SAW_MM, units),
-        kg=plan.mass_g / 1000.0,
+        kg=plan.boards_g / 1000.0,
     )
 
 

@@ -94,6 +94,16 @@ class Boards(unittest.TestCase):
         self.assertEqual(len(frame_of(replace(WALL, height_mm=100.0)).corner_at_mm), 3)
         self.assertIsNone(frame_of(replace(WALL, frame=Frame(joint="mitre"))).corner)
 
+    def test_no_screw_comes_out_and_all_of_it_is_weighed(self) -> None:
+        back = frame_of(replace(WALL, height_mm=16.0, frame=Frame(back_mm=6.0))).back
+        assert back is not None
+        self.assertLess(back.length_mm, 6.0 + 16.0)
+        plan = frame_of(WALL)
+        boards = 2 * (460 + 404) * 50 * 12 * 600e-6
+        self.assertAlmostEqual(plan.boards_g, boards)
+        self.assertAlmostEqual(plan.mass_g, boards + 483 * 403 * 4 * 600e-6)
+        self.assertEqual(frame_of(replace(WALL, frame=Frame(back_mm=0.0))).mass_g, plan.boards_g)
+
     def test_it_is_fixed_where_the_container_says_or_near_its_corners(self) -> None:
         plan = frame_of(WALL)
         self.assertEqual(set(plan.fixings), {(40, 40), (420, 40), (40, 340), (420, 340)})

@@ -23,6 +23,7 @@ _LENGTHS_MM = (12.0, 16.0, 20.0, 25.0, 30.0, 35.0, 40.0, 45.0, 50.0, 60.0, 70.0,
 _ACROSS = ((9.0, (2.5, 1.5)), (13.0, (3.0, 2.0)), (16.0, (3.5, 2.5)), (20.0, (4.0, 2.5)))
 _THICKEST = (5.0, 3.5)
 _INTO_END = 2.5  # times the board that a screw goes through: end grain holds badly
+_SHORT_MM = 5.0  # of wood that stays before the point of a screw
 _BACK_EVERY_MM = 150.0
 _FROM_CORNER_MM = 30.0
 _FIX_EVERY_MM = 400.0
@@ -58,7 +59,8 @@ class FramePlan(Record, frozen=True, kw_only=True):
     """How a frame is built. outside_mm: width and height as it hangs or lies. rebate_mm: how deep it is; 0: none.
 
     corner: screws of all corners; corner_at_mm: how far from the back edge each of one corner is; none where mitred.
-    back_mm: size of the sheet behind; back_at: its screws, in hung coordinates of the outside. fixings: inside it.
+    back_mm: size of the sheet behind; back_thick_mm: 0 where there is none; back_at: its screws, in hung coordinates of
+    the outside. fixings: inside it.
     Hung coordinates go from the lower left corner to the right and up; of a tray from the front left to the back.
     """
 
@@ -69,6 +71,7 @@ class FramePlan(Record, frozen=True, kw_only=True):
     corner: Screws | None
     corner_at_mm: tuple[float, ...]
     back_mm: Point | None
+    back_thick_mm: float
     back: Screws | None
     back_at: tuple[Point, ...]
     fixings: tuple[Point, ...]
@@ -79,10 +82,16 @@ class FramePlan(Record, frozen=True, kw_only=True):
         return sum(one.count * (one.length_mm + SAW_MM) for one in self.boards)
 
     @property
-    def mass_g(self) -> float:
-        """What boards and back weigh, in a usual wood."""
+    def boards_g(self) -> float:
+        """What the boards weigh, in a usual wood."""
         volume = sum(one.count * one.length_mm * one.width_mm * one.thick_mm for one in self.boards)
         return volume * WOOD_KG_M3 / 1e6
+
+    @property
+    def mass_g(self) -> float:
+        """What boards and back weigh, in a usual wood."""
+        wide, high = self.back_mm or (0.0, 0.0)
+        return self.boards_g + wide * high * self.back_thick_mm * WOOD_KG_M3 / 1e6
 
 
 def frame_of(container: Container) -> FramePlan:
@@ -111,7 +120,10 @@ def frame_of(container: Container) -> FramePlan:
         corner=corner,
         corner_at_mm=corner_at,
         back_mm=(outside[0] - BACK_LESS_MM, outside[1] - BACK_LESS_MM) if frame.back_mm > 0 else None,
-        back=_screws(len(back_at), board, frame.back_mm * 3 + 8.0) if back_at else None,
+        back_thick_mm=frame.back_mm,
+        back=_screws(len(back_at), board, frame.back_mm * 3 + 8.0, frame.back_mm + deep - _SHORT_MM)
+        if back_at
+        else None,
         back_at=back_at,
         fixings=_fixings(container, inside) if container.kind == "wall" and frame.back_mm > 0 else (),
     )
@@ -168,10 +180,14 @@ def _corner(frame: Frame, deep_mm: float) -> tuple[tuple[float, ...], Screws | N
     return at, _screws(4 * count, frame.board_mm, _INTO_END * frame.board_mm)
 
 
-def _screws(count: int, board_mm: float, least_mm: float) -> Screws:
-    """Return screws that do not split a board into whose edge or end they go, at least so long."""
+def _screws(count: int, board_mm: float, least_mm: float, most_mm: float = _LENGTHS_MM[-1]) -> Screws:
+    """Return screws that do not split a board into whose edge or end they go, so long at least where they may be.
+
+    most_mm: longer ones would come out at the other side; the shortest that is sold is named all the same.
+    """
     across, drill = next((screw for most, screw in _ACROSS if board_mm <= most), _THICKEST)
-    length = next((one for one in _LENGTHS_MM if one >= least_mm - 1e-9), _LENGTHS_MM[-1])
+    may_be = [one for one in _LENGTHS_MM if one <= most_mm] or [_LENGTHS_MM[0]]
+    length = next((one for one in may_be if one >= least_mm - 1e-9), may_be[-1])
     return Screws(count=count, across_mm=across, length_mm=length, drill_mm=drill)
 
 
