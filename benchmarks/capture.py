@@ -2,7 +2,8 @@
 
 Twenty-four simulated photos: things 3 to 40 mm thick, from 45 to 90 cm, tilted up to 25 degrees, 9 and 12 megapixels,
 mild bends of the lens, uneven light, black to nearly white things. The camera that takes them shares no geometry code
-with the solver. Prints tables; asserts nothing. Pictures of the worst go to build/capture/ with --pictures.
+with the solver. Then twelve layouts from two places each: how far measured heights of edges are off, and whether what
+is said of that holds. Prints tables; asserts nothing. Pictures of the worst go to build/capture/ with --pictures.
 """
 
 from __future__ import annotations
@@ -26,8 +27,9 @@ import shapely
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
 
-from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+from cozy_burrow.core.capture.photo.mat import mat_page, printed_boxes
 from cozy_burrow.core.capture.photo.picture import open_picture
+from cozy_burrow.core.capture.photo.several import measured_things
 from cozy_burrow.core.capture.photo.trace import look_at, outlines
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Body, Colour, Light, Stand, Subject
@@ -141,8 +143,8 @@ def series() -> list[Shot]:
     return shots
 
 
-def camera_of(shot: Shot) -> tuple[SimulatedCamera, list[tuple[str, str, Subject]]]:
-    """Return the camera over a scene, and name, shade and body of each thing."""
+def camera_of(shot: Shot, *, aside: bool = False) -> tuple[SimulatedCamera, list[tuple[str, str, Subject]]]:
+    """Return the camera over a scene, and name, shade and body of each thing. aside: from the other side."""
     page = mat_page("a4")
     places = FEW if shot.height_mm >= 25 else PLACES
     things = []
@@ -155,7 +157,7 @@ def camera_of(shot: Shot) -> tuple[SimulatedCamera, list[tuple[str, str, Subject
         aim_mm=(page.width_mm / 2, page.height_mm / 2),
         height_mm=shot.stand_mm,
         tilt_deg=shot.tilt_deg,
-        towards_deg=37.0 * shot.number,
+        towards_deg=37.0 * shot.number + (165.0 if aside else 0.0),
         roll_deg=90.0 + 5 * (shot.number % 3),
         width_px=shot.pixels[0],
         height_px=shot.pixels[1],
@@ -166,8 +168,54 @@ def camera_of(shot: Shot) -> tuple[SimulatedCamera, list[tuple[str, str, Subject
     )
     slope = 0.5 * np.array([math.cos(shot.number), math.sin(shot.number)])
     light = Light(slope=(float(slope[0]), float(slope[1])), fade=(0.4, -0.3))
-    printed = PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page)))
-    return SimulatedCamera(printed, tuple(one for _, _, one in things), stand, light, seed=shot.number), things
+    printed = PrintedPage(page.width_mm, page.height_mm, tuple(printed_boxes(page)))
+    seed = shot.number + (100 if aside else 0)
+    return SimulatedCamera(printed, tuple(one for _, _, one in things), stand, light, seed=seed), things
+
+
+def pair(shot: Shot) -> list[tuple[float, float, float]]:
+    """Return of each thing seen from two places how high its edge is, was measured to be, and how sure that is said."""
+    import cv2
+
+    cv2.setNumThreads(1)
+    traces = []
+    for aside in (False, True):
+        camera, things = camera_of(shot, aside=aside)
+        traces.append(look_at(open_picture(camera.take_photo(), where="photo"), where="photo"))
+    sides = "straight" if shot.body == "straight" else "round"
+    found = measured_things(traces, guess_mm=5.0, sides=sides, where="photo")
+    told = []
+    for _, _, subject in things:
+        best = max(found, key=lambda one: one.traced.shape.intersection(subject.shape).area)
+        if best.height is not None:
+            told.append((shot.edge_mm, best.height.edge_mm, best.height.sigma_mm))
+    return told
+
+
+def heights() -> None:
+    """Print how far heights measured from two photos are off."""
+    shots = [
+        Shot(
+            number=40 + k,
+            height_mm=(3.0, 8.0, 16.0, 30.0)[k % 4],
+            body=("straight", "edged")[k // 4 % 2],
+            stand_mm=(500.0, 620.0, 760.0)[k % 3],
+            tilt_deg=(7.0, 9.0, 12.0)[k // 4],
+            shades=tuple(list(SHADES)[(k + n) % len(SHADES)] for n in range(5)),
+            pixels=((4000, 3000), (3464, 2598))[k % 2],
+            bend=((0.0, 0.0), (0.02, 0.0), (-0.02, 0.005))[k % 3],
+        )
+        for k in range(12)
+    ]
+    with ProcessPoolExecutor(max_workers=2) as pool:
+        told = [one for some in pool.map(pair, shots) for one in some]
+    off = np.array([abs(found - true) for true, found, _ in told])
+    share = off / np.array([sigma for *_, sigma in told])
+    print(
+        f"\nHeights from two photos, {len(off)} things: median error {np.median(off):.2f} mm (promised: 0.4), within "
+        f"1 mm {100 * np.mean(off < 1):.0f} % (promised: 90); within what is said "
+        f"{100 * np.mean(share < 1):.0f} % (68), within twice that {100 * np.mean(share < 2):.0f} % (95)"
+    )
 
 
 def apart(found: Polygon, true: Polygon) -> np.ndarray:
@@ -233,6 +281,7 @@ begin = time.perf_counter()
 import cv2; cv2.setNumThreads(1)
 from pathlib import Path
 from cozy_burrow.core.capture.photo.picture import open_picture
+from cozy_burrow.core.capture.photo.several import measured_things
 from cozy_burrow.core.capture.photo.trace import look_at, outlines
 loaded = time.perf_counter()
 picture = open_picture(Path(sys.argv[1]).read_bytes(), where="photo")
@@ -331,6 +380,7 @@ def main() -> int:
             f"largest {one.most_mm:.2f}; said ± {one.sure_mm:.2f}"
         )
     if not wanted.only:
+        heights()
         parallax()
         time_and_memory()
     return 0

@@ -70,13 +70,13 @@ def photo_seeds() -> list[bytes]:
     from PIL import Image
     from shapely.geometry import box
 
-    from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+    from cozy_burrow.core.capture.photo.mat import mat_page, printed_boxes
     from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
     from cozy_burrow.devices.simulated_scene import Stand, Subject
 
     page = mat_page("a4")
     stand = Stand(aim_mm=(105, 148), height_mm=420.0, tilt_deg=6.0, width_px=660, height_px=880)
-    printed = PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page)))
+    printed = PrintedPage(page.width_mm, page.height_mm, tuple(printed_boxes(page)))
     jpeg = SimulatedCamera(
         printed, (Subject(box(70, 120, 130, 150), 8.0, "straight", (0.3, 0.05, 0.05)),), stand
     ).take_photo()

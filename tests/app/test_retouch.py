@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import math
+import tempfile
+from dataclasses import replace
+from pathlib import Path
 from unittest.mock import patch
 
+import shapely
+import shapely.ops
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QWidget
-from shapely.geometry import LineString
+from shapely.geometry import LineString, MultiLineString
 
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -29,6 +34,13 @@ class Pictures(QtCase):
         self.assertTrue(wait_until(lambda: window.retouch.is_open), at_gather(window).add._refused.text())
         self.app.processEvents()
         return window
+
+    def written(self, data: bytes, name: str) -> str:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        path = Path(folder.name) / name
+        path.write_bytes(data)
+        return str(path)
 
     def test_a_photo_becomes_things_with_its_figures_beside_it(self) -> None:
         window = self.with_photo()
@@ -119,6 +131,48 @@ class Pictures(QtCase):
         window.retouching.take_side(side_camera(turned).take_photo(), "side.jpg")
         self.assertTrue(wait_until(lambda: session.undo_label == "Take heights from its side"))
         self.assertAlmostEqual(max(zone.top_mm for zone in session.draft.item.zones), 18.0, delta=1.0)
+
+    def test_another_photo_measures_every_thickness_in_one_step(self) -> None:
+        window = self.with_photo()
+        session, tools = window.retouch, at_gather(window).retouch_tools
+        before = session.table
+        self.assertTrue(tools.another.isVisible())
+        aside = photo(15.0, "straight", tilt_deg=11.0, towards_deg=230.0)
+        with patch.object(QFileDialog, "getOpenFileName", return_value=(self.written(aside, "aside.jpg"), "")):
+            QTest.mouseClick(tools.another, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(lambda: session.undo_label == "Measure from another photo"))
+        for draft in session.table.drafts:
+            self.assertAlmostEqual(draft.thickness_mm, 15.0, delta=0.6)
+        self.assertIn("Measured from photos", tools.verdict.text())
+        session.undo()
+        self.assertEqual(session.table.drafts, before.drafts)
+        window.retouching.take_another(photo(15.0, "straight"), "same.jpg")
+        self.assertTrue(wait_until(lambda: "one place" in window.statusBar().currentMessage()))
+        window.retouching.take_another(b"no picture", "broken.jpg")
+        self.assertTrue(wait_until(lambda: "broken.jpg" in window.statusBar().currentMessage()))
+        self.assertEqual(session.table.drafts, before.drafts)
+
+    def test_unsure_runs_are_shown_one_after_the_other_until_a_hand_has_been_there(self) -> None:
+        window = self.with_photo()
+        session, tools = window.retouch, at_gather(window).retouch_tools
+        self.assertFalse(tools.look.isVisible())
+        capture = session.capture
+        assert capture is not None and capture.trace is not None
+        rim = capture.trace.things[0].shape.exterior
+        runs = [shapely.ops.substring(rim, start, start + long) for start, long in ((10.0, 8.0), (60.0, 14.0))]
+        doubted = replace(capture.trace.things[0], weak=MultiLineString(runs))
+        trace = replace(capture.trace, things=(doubted, *capture.trace.things[1:]))
+        session.open(replace(capture, trace=trace))
+        self.assertTrue(tools.look.isVisible())
+        lengths = []
+        for _ in range(2):
+            QTest.mouseClick(tools.look, Qt.MouseButton.LeftButton)
+            lengths.append(math.dist(*session.marks))
+            place = at_gather(window).retouch_canvas.pixel_of(session.marks[0])
+            self.assertTrue(at_gather(window).retouch_canvas.rect().contains(place.toPoint()))
+        self.assertGreater(lengths[0], lengths[1])  # the longest first
+        tools.mends.straighten()
+        self.assertFalse(tools.look.isVisible())
 
     def test_sending_is_one_step_of_the_project(self) -> None:
         window = self.with_photo()

@@ -75,6 +75,26 @@ class Words(unittest.TestCase):
         self.assertEqual(status, 0)
         self.assertEqual(sorted(Path(line).name for line in out.split()), ["cuts.csv", "items.csv", "labels.pdf"])
 
+    def test_a_longer_rule_takes_the_place_of_one(self) -> None:
+        self.plan()
+        new = self.folder / "new.csv"
+        new.write_text("name,shape,length,width,thickness\nLong rule,box,104,20,4\n")
+        words = ("refit", self.folder / "a.burrow", new, self.folder / "b.burrow", "--item", "long rule")
+        status, out, err = call(*words, "--replaces", "Rule", "--json")
+        self.assertEqual((status, err), (0, ""), out)
+        first = json.loads(out)["proposals"][0]
+        self.assertLess(first["fill_mm3"], 400.0)
+        self.assertGreater(first["cut_mm3"], 500.0)  # four millimetres more of a pocket 20 wide and some layers deep
+        self.assertEqual(first["moved"], [])
+        before, after = (load(self.folder / name) for name in ("a.burrow", "b.burrow"))
+        self.assertEqual([(one.name, one.quantity) for one in after.items], [("Rule", 1), ("Long rule", 1)])
+        stayed = next(one for one in before.inserts[0].placements if one.copy == 1)
+        self.assertIn(stayed, after.inserts[0].placements)
+        for wrong, said in ((("--replaces", "Rul"), "did you mean Rule"), (("--replaces", "hammer"), "no item")):
+            status, out, err = call(*words, *wrong)
+            self.assertEqual((status, out), (2, ""))
+            self.assertIn(said, err)
+
     def test_refusals_are_one_line_and_status_2(self) -> None:
         for words in (
             ("plan",),

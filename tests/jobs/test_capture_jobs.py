@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image
-from shapely.geometry import box
+from shapely.geometry import Polygon, box
 
 from cozy_burrow.core.capture.paper.pen import Pen
 from cozy_burrow.core.capture.retouch.draft import kit_item, scaled
@@ -127,7 +127,7 @@ class Photos(unittest.TestCase):
         with tempfile.TemporaryDirectory() as name:
             path = Path(name) / "photo.jpg"
             path.write_bytes(photo(24.0, "edged"))
-            result = write_traces(path, Path(name) / "out", edge_mm=12.0)
+            result = write_traces([path], Path(name) / "out", edge_mm=12.0)
             said = as_json(result)
             self.assertEqual(
                 [one["file"] for one in said["items"]], sorted(p.name for p in (Path(name) / "out").iterdir())
@@ -136,10 +136,28 @@ class Photos(unittest.TestCase):
             self.assertEqual(lefts, sorted(lefts))
             for edge in (-1.0, 900.0, math.nan):
                 with self.assertRaises(UnusableInput):
-                    write_traces(path, Path(name) / "not", edge_mm=edge)
+                    write_traces([path], Path(name) / "not", edge_mm=edge)
             with self.assertRaisesRegex(UnusableInput, "half as high"):
-                write_traces(path, Path(name) / "not", edge_mm=400.0)
+                write_traces([path], Path(name) / "not", edge_mm=400.0)
             self.assertFalse((Path(name) / "not").exists())
+
+    def test_two_photos_of_one_layout_measure_the_edges(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            paths = [Path(name) / "a.jpg", Path(name) / "b.jpg"]
+            paths[0].write_bytes(photo(24.0, "edged"))
+            paths[1].write_bytes(photo(24.0, "edged", tilt_deg=11.0, towards_deg=230.0))
+            said = as_json(write_traces(paths, Path(name) / "out"))
+            self.assertEqual(len(said["items"]), 3)
+            for one in said["items"]:
+                self.assertAlmostEqual(one["thickness_mm"], 12.0, delta=max(0.6, 3 * one["thickness_sigma_mm"]))
+                self.assertLess(one["thickness_sigma_mm"], 1.0)
+            shapes = [Polygon(one["outline_mm"], one["holes_mm"]) for one in said["items"]]
+            for subject in three_things(24.0, "edged"):
+                nearest = min(shapes, key=lambda one: one.centroid.distance(subject.shape.centroid))
+                self.assertLess(apart_mm(nearest, subject.shape)[0], 0.15)
+            self.assertNotIn("thickness_mm", as_json(write_traces(paths[:1], Path(name) / "one"))["items"][0])
+            with self.assertRaisesRegex(UnusableInput, "more than help"):
+                write_traces(paths * 5, Path(name) / "not")
 
 
 class Sheets(unittest.TestCase):
@@ -156,10 +174,10 @@ class Sheets(unittest.TestCase):
         """The pen is 1.4 mm wide and leans by 15 degrees over an edge 10 mm up."""
         import cv2
 
-        from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+        from cozy_burrow.core.capture.photo.mat import mat_page, printed_boxes
 
         page = mat_page("a4")
-        printed = PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page)))
+        printed = PrintedPage(page.width_mm, page.height_mm, tuple(printed_boxes(page)))
         image = printed.texture()
         shape = box(60, 110, 150, 150).union(box(60, 150, 85, 200))
         stand_off = 10 * math.tan(math.radians(15))

@@ -8,7 +8,9 @@ from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+from cozy_burrow.core.capture.photo.mat import mat_page, printed_boxes
+from cozy_burrow.core.capture.photo.trace import PhotoTrace
+from cozy_burrow.core.capture.retouch.draft import Table
 from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.progress import Quiet, Token
@@ -16,8 +18,9 @@ from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.devices.camera import PhotoSource
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Body, Colour, Light, Stand, Subject
-from cozy_burrow.jobs.capture import Capture, Recipe, captured
+from cozy_burrow.jobs.capture import Capture, Recipe, captured, with_another_photo
 
+DEMO_PHOTO = "demo photo"
 View = Literal["above", "side"]
 
 _STEEL: Colour = (0.30, 0.30, 0.32)
@@ -34,8 +37,8 @@ _LAID: tuple[tuple[str, float, float, float, Colour], ...] = (
 )
 
 
-def demo_camera(token: Token | None = None, *, seed: int = 1) -> SimulatedCamera:
-    """Return the camera over an A4 mat with things of the demo kit, two of which touch."""
+def demo_camera(token: Token | None = None, *, seed: int = 1, aside: bool = False) -> SimulatedCamera:
+    """Return the camera over an A4 mat with things of the demo kit, two of which touch. aside: two hands farther on."""
     items = {item.name: item for item in demo_project().items}
     subjects = [_subject(items[name], x, y, angle, colour) for name, x, y, angle, colour in _LAID]
     third, fourth = subjects[-2:]
@@ -43,13 +46,20 @@ def demo_camera(token: Token | None = None, *, seed: int = 1) -> SimulatedCamera
     gap = fourth.shape.bounds[0] - third.shape.bounds[2]
     moved = affinity.translate(third.shape, gap + 0.4, 0.0)
     subjects[-2] = Subject(moved, third.height_mm, third.body, third.colour, third.shine)
-    return _over_a4(tuple(subjects), seed=seed, token=token)
+    lean = (12.0, 250.0) if aside else (9.0, 70.0)
+    return _over_a4(tuple(subjects), seed=seed, token=token, lean_deg=lean)
 
 
 def demo_capture(*, token: Token) -> Capture:
     """Return what the photo of the demo camera gives. Raises Cancelled."""
     camera: PhotoSource = demo_camera(token)
-    return captured(camera.take_photo(), Recipe(way="photo", source="demo photo"), token=token)
+    return captured(camera.take_photo(), Recipe(way="photo", source=DEMO_PHOTO), token=token)
+
+
+def demo_another(table: Table, trace: PhotoTrace, *, token: Token) -> Table:
+    """Return drafts of the demo photo with what another one, taken from the side, tells. Raises Cancelled."""
+    camera: PhotoSource = demo_camera(token, seed=3, aside=True)
+    return with_another_photo(table, trace, camera.take_photo(), DEMO_PHOTO, token=token)
 
 
 def side_camera(item: Item, *, seed: int = 2) -> SimulatedCamera:
@@ -74,20 +84,22 @@ def _subject(item: Item, x: float, y: float, angle: float, colour: Colour) -> Su
     return Subject(placed, item.thickness_mm, body, colour, 0.03)
 
 
-def _over_a4(subjects: tuple[Subject, ...], *, seed: int, token: Token | None = None) -> SimulatedCamera:
+def _over_a4(
+    subjects: tuple[Subject, ...], *, seed: int, token: Token | None = None, lean_deg: tuple[float, float] = (9.0, 70.0)
+) -> SimulatedCamera:
     page = mat_page("a4")
     stand = Stand(
         aim_mm=(105.0, 150.0),
         height_mm=480.0,
-        tilt_deg=9.0,
-        towards_deg=70.0,
+        tilt_deg=lean_deg[0],
+        towards_deg=lean_deg[1],
         width_px=2250,
         height_px=3000,
         bend=(0.01, 0.0),
     )
     light = Light(slope=(0.35, 0.25), fade=(0.4, -0.3))
     return SimulatedCamera(
-        PrintedPage(page.width_mm, page.height_mm, tuple(black_boxes(page))),
+        PrintedPage(page.width_mm, page.height_mm, tuple(printed_boxes(page))),
         subjects,
         stand,
         light,

@@ -6,7 +6,7 @@ import io
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from cozy_burrow.core.capture.photo.mat import FIELD_FROM_MM, MatPage, black_boxes
+from cozy_burrow.core.capture.photo.mat import FIELD_FROM_MM, MatPage, black_boxes, dot_boxes
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, register_fonts
 
@@ -37,10 +37,19 @@ def mat_pdf(pages: Sequence[MatPage]) -> bytes:
                 stroke=0,
                 fill=1,
             )
+        _dots(sheet, page, mm)
         _words(sheet, page, len(pages), mm)
         sheet.showPage()
     sheet.save()
     return stream.getvalue()
+
+
+def _dots(sheet: Canvas, page: MatPage, mm: float) -> None:
+    """Put the dots on the field as one path: tens of thousands by themselves make a file that printers choke on."""
+    path = sheet.beginPath()
+    for left, top, right, bottom in dot_boxes(page):
+        path.rect(left * mm, (page.height_mm - bottom) * mm, (right - left) * mm, (bottom - top) * mm)
+    sheet.drawPath(path, stroke=0, fill=1)
 
 
 def _words(sheet: Canvas, page: MatPage, count: int, mm: float) -> None:

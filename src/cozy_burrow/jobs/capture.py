@@ -15,6 +15,7 @@ from cozy_burrow.core.capture.paper.scan import glass_of, scanned_things
 from cozy_burrow.core.capture.photo.flat import rectified
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, Traced, outlines
+from cozy_burrow.core.capture.retouch.another import with_photo
 from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, table_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline
@@ -23,7 +24,7 @@ from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.core.relief.photo import cut_out
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.mat import printed_stretch
-from cozy_burrow.jobs.trace import look_at_photo
+from cozy_burrow.jobs.trace import BENT_MM, look_at_photo
 from cozy_burrow.storage.whole_file import read_whole
 
 Printed = tuple[float | None, float | None]
@@ -104,21 +105,27 @@ def capture_photo(
     picture = open_picture(data, where=source)
     trace = look_at_photo(picture, where=source, printed_mm=printed_mm, token=token)
     table = table_of(trace, source=source, thickness_mm=thickness_mm)
-    pixels, origin = rectified(picture.pixels, trace.sight, cell_mm=_SHOWN_CELL_MM)
+    pixels, origin = rectified(picture.pixels, trace.sight, trace.view, cell_mm=_SHOWN_CELL_MM)
     camera = trace.sight.camera
     left_out = (
         tr(" {count} left out: {left_out}.", count=len(trace.left_out), left_out=trace.left_out[0])
         if trace.left_out
         else ""
     )
+    bent = (
+        tr(" The page lies up to {bent:.1f} mm off flat; that is taken out.", bent=trace.bent_mm)
+        if trace.bent_mm > BENT_MM
+        else ""
+    )
     told = tr(
         "{paper} mat, {markers} marks fit to {residual:.2f} mm. Camera {height:.0f} mm up, "
-        "tilted {tilt:.0f}°.{left_out}",
+        "tilted {tilt:.0f}°.{bent}{left_out}",
         paper=trace.sight.paper.capitalize(),
         markers=trace.sight.markers,
         residual=trace.sight.residual_mm,
         height=camera.height_mm,
         tilt=camera.tilt_deg,
+        bent=bent,
         left_out=left_out,
     )
     cutouts = tuple(cut_out(thing.shape, pixels, origin, _SHOWN_CELL_MM) for thing in trace.things)
@@ -172,6 +179,25 @@ def capture_tracing(
         backdrop=Backdrop(pixels, origin, _SHOWN_CELL_MM),
         trace=None,
         told=told,
+    )
+
+
+def with_another_photo(
+    table: Table,
+    trace: PhotoTrace,
+    data: bytes,
+    source: str,
+    printed_mm: Printed = (None, None),
+    *,
+    token: Token | None = None,
+) -> Table:
+    """Return drafts of a photo with what another photo of the same layout tells: thicknesses, what was hidden.
+
+    Raises UnusableInput, Cancelled.
+    """
+    picture = open_picture(data, where=source)
+    return with_photo(
+        table, trace, look_at_photo(picture, where=source, printed_mm=printed_mm, token=token), source=source
     )
 
 

@@ -42,7 +42,7 @@ def report(project: Project, *, seconds: float, left_over: tuple[LeftOver, ...] 
         "used_area_mm2": round(sum(ground_of(project, one).taken_out(1).area for one in project.inserts), 1),
         "insert_area_mm2": round(sum(ground_of(project, one).blank.area for one in project.inserts), 1),
         "seconds": round(seconds, 2),
-        "findings": [_plain(project, finding, why_no_grip) for finding in findings],
+        "findings": [as_plain(project, finding, why_no_grip) for finding in findings],
     }
 
 
@@ -74,13 +74,14 @@ def _why_no_grip(project: Project, findings: Sequence[Finding]) -> dict[str, str
     return why
 
 
-def _plain(project: Project, finding: Finding, why_no_grip: Mapping[str, str]) -> dict[str, Any]:
+def as_plain(project: Project, finding: Finding, why_no_grip: Mapping[str, str] | None = None) -> dict[str, Any]:
+    """Return a finding in the form that the command line's contract gives."""
     return {
         "severity": finding.severity,
         "code": finding.code,
         "items": [placement_name(project, key) for key in finding.placements],
         "text": finding_text(project, finding)
-        + (why_no_grip.get(finding.placements[0], "") if finding.code == NO_GRIP.code else ""),
+        + ((why_no_grip or {}).get(finding.placements[0], "") if finding.code == NO_GRIP.code else ""),
         "value": round(finding.value, 3),
         "limit": round(finding.limit, 3),
         "unit": finding.unit,

@@ -10,7 +10,7 @@ import shapely
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
 
-from cozy_burrow.core.capture.photo.mat import black_boxes, mat_page
+from cozy_burrow.core.capture.photo.mat import mat_page, printed_boxes
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Body, Colour, Light, Stand, Subject
 
@@ -43,12 +43,12 @@ def three_things(height_mm: float, body: Body) -> tuple[Subject, ...]:
 def photo(height_mm: float, body: Body, *, tilt_deg: float = 12.0, stretch: float = 1.0, **more: Any) -> bytes:
     """Return a photo of three things on an A4 mat, 5 megapixels from half a metre. stretch: what the printer did."""
     page = mat_page("a4")
-    black = tuple((a * stretch, b * stretch, c * stretch, d * stretch) for a, b, c, d in black_boxes(page))
+    black = tuple((a * stretch, b * stretch, c * stretch, d * stretch) for a, b, c, d in printed_boxes(page))
     stand = Stand(
         aim_mm=(105, 148),
         height_mm=more.pop("stand_mm", 500.0),
         tilt_deg=tilt_deg,
-        towards_deg=50.0,
+        towards_deg=more.pop("towards_deg", 50.0),
         width_px=1950,
         height_px=2600,
         noise=0.01,

@@ -5,13 +5,14 @@ from __future__ import annotations
 import io
 import math
 import unittest
+from collections.abc import Callable
 
 import numpy as np
 from PIL import Image
 from shapely.geometry import Polygon, box
 
 from cozy_burrow.core.capture.photo.camera import Camera
-from cozy_burrow.core.capture.photo.edges import refined
+from cozy_burrow.core.capture.photo.edges import Edge, Ground, refined
 from cozy_burrow.core.capture.photo.enclosure import enclosure
 from cozy_burrow.core.capture.photo.flat import lay_flat
 from cozy_burrow.core.capture.photo.mat import PAPERS, black_boxes, mat_page, page_of_marker
@@ -23,7 +24,7 @@ from cozy_burrow.core.capture.retouch.draft import kit_item, table_of, with_thic
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
-from cozy_burrow.devices.simulated_scene import Light, Stand
+from cozy_burrow.devices.simulated_scene import Body, Light, Stand
 from tests.core.capture.scenes import apart_mm, photo, three_things
 
 
@@ -92,10 +93,10 @@ class Sides(unittest.TestCase):
         return union_all([affinity.scale(shape, one, one, origin=(x, y, 0)) for one in levels])
 
     def test_a_widest_line_shrinks_by_similar_triangles(self) -> None:
-        camera = camera_at(0.0, 0.0, 500.0)
+        camera = camera_at(80.0, 70.0, 500.0)
         (found,) = true_outline(box(50, 50, 110, 90), camera, height_mm=20.0, sides="round")
-        self.assertAlmostEqual(found.area, 57.6 * 38.4, places=6)
-        self.assertTrue(np.allclose(found.bounds, (48, 48, 105.6, 86.4)))
+        # From nearly above the curve of the flanks hides hardly anything.
+        self.assertTrue(np.allclose(found.bounds, (51.2, 50.8, 108.8, 89.2), atol=0.05), found.bounds)
 
     def test_upright_walls_come_back_from_foot_and_top(self) -> None:
         for eye in ((0.0, 0.0), (300.0, -80.0), (90.0, 60.0)):
@@ -126,18 +127,21 @@ class Photos(unittest.TestCase):
             self.assertEqual(len(one.interiors), len(other.interiors))
 
     def test_things_with_one_widest_line_too(self) -> None:
-        found = self.traced(photo(24.0, "edged"), 12.0, "round")
-        true = sorted((one.shape for one in three_things(24.0, "edged")), key=lambda one: one.bounds[1])
-        self.assertEqual(len(found), 3)
-        for one, other in zip(found, true):
-            self.assertLess(apart_mm(one, other)[0], 0.1)
+        """Between a sharp line and a full round, which no photo tells apart: half of what a round hides is left."""
+        bodies: tuple[Body, ...] = ("edged", "lying")
+        for body in bodies:
+            found = self.traced(photo(24.0, body), 12.0, "round")
+            true = sorted((one.shape for one in three_things(24.0, body)), key=lambda one: one.bounds[1])
+            self.assertEqual(len(found), 3)
+            for one, other in zip(found, true):
+                self.assertLess(apart_mm(one, other)[0], 0.25, body)
 
     def test_without_the_thickness_they_are_too_large_by_the_closed_form(self) -> None:
-        data = photo(24.0, "edged")
+        data = photo(24.0, "edged", tilt_deg=0.0)
         with_, without = self.traced(data, 12.0, "round"), self.traced(data, 0.0, "round")
         for one, other in zip(with_, without):
             seen = math.sqrt(other.area / one.area) - 1
-            self.assertAlmostEqual(seen, 12.0 / (500.0 - 12.0), delta=0.1 * 12.0 / 488.0)
+            self.assertAlmostEqual(seen, 12.0 / (500.0 - 12.0), delta=0.15 * 12.0 / 488.0)
 
     def test_the_camera_is_found_back_with_its_lens(self) -> None:
         picture = open_picture(photo(15.0, "straight"), where="photo")
@@ -157,7 +161,7 @@ class Photos(unittest.TestCase):
         found.sort(key=lambda one: one.shape.bounds[1])
         true = sorted((one.shape for one in three_things(10.0, "straight")), key=lambda one: one.bounds[1])
         for one, other in zip(found, true):
-            self.assertAlmostEqual(one.shape.area / other.area, 1.0, delta=0.01)
+            self.assertAlmostEqual(one.shape.area / other.area, 1.0, delta=0.012)
 
     def test_the_thickness_may_be_set_afterwards(self) -> None:
         trace = look_at(open_picture(photo(15.0, "straight"), where="photo"), where="photo")
@@ -270,8 +274,11 @@ class Parts(unittest.TestCase):
             found = (flat.to_mat(cells) * weight[..., None]).sum(axis=(0, 1)) / weight.sum()
             self.assertLess(float(np.hypot(*(found - spot[0]))), 0.05 * step, pixels_a_cell)
 
-    def test_an_edge_is_found_to_a_hundredth_of_a_millimetre(self) -> None:
-        """A disc whose pixels are covered by their exact share, rough by half a millimetre."""
+    def disc_edge(self, step: Callable[[np.ndarray], np.ndarray]) -> Edge:
+        """The edge of a disc whose pixels are covered by their exact share, rough by half a millimetre.
+
+        step: how much darker it is than the ground, by the angle about its middle.
+        """
 
         class Straight:
             def pixels(self, points_mm: np.ndarray) -> np.ndarray:
@@ -280,11 +287,25 @@ class Parts(unittest.TestCase):
         fine = 8
         y, x = (np.mgrid[0 : 400 * fine, 0 : 400 * fine] + 0.5) / fine / 5.0
         inside = (np.hypot(x - 40.03, y - 39.98) < 25.0).reshape(400, fine, 400, fine).mean(axis=(1, 3))
-        light = np.repeat((1.0 - 0.8 * inside)[..., None], 3, axis=2).astype(np.float32)
+        rows, columns = np.mgrid[0:400, 0:400] / 5.0
+        around = np.arctan2(rows - 39.98, columns - 40.03)
+        light = np.repeat((1.0 - step(around) * inside)[..., None], 3, axis=2).astype(np.float32)
         angles = np.linspace(0, math.tau, 200, endpoint=False)
         far = 25.0 + 0.5 * np.sin(5 * angles)
         rough = np.column_stack([40.03 + far * np.cos(angles), 39.98 + far * np.sin(angles)])
-        edge = refined(light, (0, 0), Straight(), rough, blur_mm=0.1)
+        return refined(Ground(light, (0, 0), Straight(), 0.1), rough)
+
+    def test_an_edge_is_found_to_a_hundredth_of_a_millimetre(self) -> None:
+        edge = self.disc_edge(lambda around: np.full_like(around, 0.8))
+        self.assertEqual(edge.weak_runs(), [])
         off = np.hypot(edge.points_mm[:, 0] - 40.03, edge.points_mm[:, 1] - 39.98) - 25.0
         self.assertLess(np.abs(off).mean(), 0.02)
         self.assertLess(abs(off.mean()), 0.01)
+
+    def test_where_an_edge_fades_it_is_told(self) -> None:
+        """On a tenth of the rim, round the right, the disc is as bright as the ground."""
+        edge = self.disc_edge(lambda around: np.where(np.abs(around) < math.pi / 10, 0.004, 0.8))
+        (run,) = edge.weak_runs()
+        around = np.arctan2(run[:, 1] - 39.98, run[:, 0] - 40.03)
+        self.assertLess(float(np.abs(around).max()), 0.45)
+        self.assertGreater(float(np.ptp(around)), 0.4)

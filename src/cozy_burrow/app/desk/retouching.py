@@ -1,4 +1,4 @@
-"""From the retouch bench into the kit, and a second photo for the heights."""
+"""From the retouch bench into the kit, and more photos: of an item on its side, of the layout from another place."""
 
 from __future__ import annotations
 
@@ -15,11 +15,12 @@ from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import add_items
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, trn
 
 if TYPE_CHECKING:
     from cozy_burrow.core.capture.photo.trace import Traced
-    from cozy_burrow.core.capture.retouch.draft import Draft
+    from cozy_burrow.core.capture.retouch.draft import Draft, Table
+    from cozy_burrow.core.progress import Token
     from cozy_burrow.jobs.capture import Printed
 
 
@@ -141,6 +142,64 @@ class Retouching(QObject):
             )
         else:
             self._session.said.emit(tr("The item was changed meanwhile; take the heights from its side again"))
+
+    def ask_another(self, printed: Callable[[], Printed]) -> None:
+        """Ask for another photo of the layout on the bench; of the demo's, the simulated camera takes it."""
+        from cozy_burrow.demo.photo import DEMO_PHOTO, demo_another
+        from cozy_burrow.jobs.apart import run_apart
+        from cozy_burrow.jobs.capture import read_picture
+
+        capture = self._session.capture
+        if capture is None or capture.trace is None:
+            self._session.said.emit(tr("Only a photo on the mat can be measured from another one"))
+            return
+        if capture.recipe is not None and capture.recipe.source == DEMO_PHOTO:
+            table, trace = self._session.table, capture.trace
+            self._measure(lambda token: run_apart(demo_another, table, trace, token=token))
+            return
+        path, _ = QFileDialog.getOpenFileName(
+            self._window,
+            tr("Another photo of the same layout"),
+            "",
+            tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"),
+        )
+        if path:
+            try:
+                self.take_another(read_picture(Path(path)), Path(path).name, printed())
+            except UnusableInput as error:
+                self._session.said.emit(error.sentence())
+
+    def take_another(self, data: bytes, source: str, printed: Printed = (None, None)) -> None:
+        """Read another photo of the layout in the background; every edge gets the height that both photos say."""
+        from cozy_burrow.jobs.apart import run_apart
+        from cozy_burrow.jobs.capture import with_another_photo
+
+        capture = self._session.capture
+        if capture is None or capture.trace is None:
+            return
+        table, trace = self._session.table, capture.trace
+        self._measure(lambda token: run_apart(with_another_photo, table, trace, data, source, printed, token=token))
+
+    def _measure(self, work: Callable[[Token], Table]) -> None:
+        before = self._session.table
+        task = Task(work, self, elsewhere=True)
+        self._task = task
+        task.done.connect(lambda table: self._take_heights(before, table))
+        task.failed.connect(self._fail)
+        task.begin()
+        self._session.said.emit(tr("Reading the other photo…"))
+
+    def _take_heights(self, before: Table, found: Table) -> None:
+        if not self._session.is_open or self._session.table is not before:
+            self._session.said.emit(tr("The outlines were changed meanwhile; take the other photo again"))
+            return
+        measured = sum(draft.measured_mm is not None for draft in found.drafts)
+        if self._session.do(tr("Measure from another photo"), lambda _: found):
+            self._session.said.emit(
+                trn("The thickness of {count} item is measured", "Thicknesses of {count} items are measured", measured)
+            )
+        else:
+            self._session.said.emit(tr("Both photos are taken from one place: nothing could be measured"))
 
     def _fail(self, error: Exception) -> None:
         if not isinstance(error, UnusableInput):

@@ -62,6 +62,13 @@ COMMANDS: tuple[Command, ...] = (
         when=_is_retouching,
     ),
     Command(
+        "gather.another",
+        tr("Measure thicknesses from another photo of the layout"),
+        _CHAPTER,
+        lambda w: _screen(w).retouch_tools.another_wanted.emit(),
+        when=_is_retouching,
+    ),
+    Command(
         "gather.straighten",
         tr("Straighten the rim from A to B"),
         _CHAPTER,

@@ -46,6 +46,8 @@ class GatherScreen(Screen):
         tools = RetouchTools(self.house.retouch, self.house.workspace)
         tools.send_wanted.connect(self.house.retouching.send)
         tools.side_wanted.connect(lambda: self.house.retouching.ask_side(self.add.pictures.printed_mm))
+        tools.another_wanted.connect(lambda: self.house.retouching.ask_another(self.add.pictures.printed_mm))
+        tools.look_wanted.connect(self.retouch_canvas.look_at)
         tools.close_wanted.connect(self.house.retouching.close)
         return tools
 

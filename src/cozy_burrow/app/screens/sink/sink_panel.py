@@ -67,6 +67,8 @@ class SinkPanel(FollowingPanel):
         self.advice.changed.connect(self._go_on)
         self._advised: tuple[Pocket, tuple[Option, ...]] | None = None
         self._offered: tuple[object, ...] = ()
+        self._waits = False
+        workspace.judged.connect(self._hear_judged)
         self.all_button = QPushButton(tr("Level everything"))
         self.all_button.setToolTip(tr("Gives each item that lies askew or rocks the best layers, or a riser"))
         self.all_button.clicked.connect(self.advise_all)
@@ -129,9 +131,11 @@ class SinkPanel(FollowingPanel):
         for widget in (self.zones, self._zones_head, self.turntable, self._turn_head):
             widget.setVisible(one is not None)
         self.closing.follow()
-        askew = needs_advice(workspace.ground)
+        askew = self._askew()
         self.all_button.setVisible(bool(askew))
-        self.all_button.setText(tr("Level all {count}", count=len(askew)) if len(askew) > 1 else tr("Level it"))
+        self.all_button.setText(
+            tr("Level all {count}", count=len(askew)) if askew and len(askew) > 1 else tr("Level it")
+        )
         self._by_rule.setVisible(False)
         if one is None:
             self._check(None)
@@ -142,7 +146,9 @@ class SinkPanel(FollowingPanel):
             )
             laid = len(workspace.ground.pockets)
             self.verdict.setText(
-                tr("{laid} of {laid_2} items lie level and firm.", laid=laid - len(askew), laid_2=laid)
+                tr("Checking…")
+                if askew is None
+                else tr("{laid} of {laid_2} items lie level and firm.", laid=laid - len(askew), laid_2=laid)
             )
             self.verdict.setToolTip(tr("Level within 1°, and a light push at an end does not tip them"))
             self._offer(None)
@@ -158,6 +164,19 @@ class SinkPanel(FollowingPanel):
         self.verdict.setText(sits_text(pocket.item, seating, sitting, workspace.ground, workspace.unit))
         self.verdict.setToolTip(f"{why_text(sitting, pocket.item, workspace.unit)} {self._pressed(pocket)}")
         self._offer(placement)
+
+    def _askew(self) -> tuple[str, ...] | None:
+        """Return what lies askew or rocks; None while that is worked out beside the window, with the findings."""
+        ground = self._workspace.ground
+        if self._workspace.is_late and not needs_advice.knows(ground):
+            self._waits = True
+            return None
+        self._waits = False
+        return needs_advice(ground)
+
+    def _hear_judged(self) -> None:
+        if self._waits:
+            self._follow_if_seen()
 
     def _pressed(self, pocket: Pocket) -> str:
         ground = self._workspace.ground

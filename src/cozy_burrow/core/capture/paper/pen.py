@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.capture.paper.scan import flat_scan, glass_of
-from cozy_burrow.core.capture.photo.edges import PixelMap, refined
-from cozy_burrow.core.capture.photo.flat import Flat, Raster, lay_flat, light_of
+from cozy_burrow.core.capture.photo.edges import Ground, refined
+from cozy_burrow.core.capture.photo.flat import Flat, lay_flat, light_of
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.capture.photo.pose import Sight
 from cozy_burrow.core.capture.photo.sighting import see_mat
@@ -81,7 +81,7 @@ def traced_on_scan(
     glass = glass_of(picture, dpi=dpi, where=where)
     flat, light = flat_scan(picture, glass)
     token.step(0.3)
-    return _outlines(flat, light, (0, 0), glass, checked_pen(pen), where)
+    return _outlines(flat, Ground(light, (0, 0), glass, flat.blur_mm), checked_pen(pen), where)
 
 
 def traced_on_mat(
@@ -94,10 +94,11 @@ def traced_on_mat(
     light, first = light_of(picture.pixels, sight)
     flat = lay_flat(light, first, sight)
     token.step(0.6)
-    return _outlines(flat, light, first, sight.camera, checked_pen(pen), where), sight
+    ground = Ground(light, first, flat.view or sight.camera, flat.blur_mm, flat.dots)
+    return _outlines(flat, ground, checked_pen(pen), where), sight
 
 
-def _outlines(flat: Flat, light: Raster, first: tuple[int, int], view: PixelMap, pen: Pen, where: str) -> list[Traced]:
+def _outlines(flat: Flat, ground: Ground, pen: Pen, where: str) -> list[Traced]:
     import cv2
 
     level = flat.even.mean(axis=-1)
@@ -121,7 +122,7 @@ def _outlines(flat: Flat, light: Raster, first: tuple[int, int], view: PixelMap,
             flat.to_mat(true_rim(one.reshape(-1, 2).astype(float), inner=within))
             for one, within in ((contour, False), (inner, True))
         ]
-        one = _outline(rims[0], rims[1], flat, light, first, view, pen)
+        one = _outline(rims[0], rims[1], ground, pen)
         if one is not None:
             found.append(one)
     if not found:
@@ -133,21 +134,13 @@ def _outlines(flat: Flat, light: Raster, first: tuple[int, int], view: PixelMap,
     return sorted(found, key=lambda one: one.shape.bounds[0])
 
 
-def _outline(
-    outer_mm: Points,
-    inner_mm: Points,
-    flat: Flat,
-    light: Raster,
-    first: tuple[int, int],
-    view: PixelMap,
-    pen: Pen,
-) -> Traced | None:
+def _outline(outer_mm: Points, inner_mm: Points, ground: Ground, pen: Pen) -> Traced | None:
     shape = Polygon(outer_mm)
     line_mm = (shape.area - Polygon(inner_mm).area) / max(1.0, shape.exterior.length)
     if not _LEAST_LINE_MM <= line_mm <= _MOST_LINE_MM:
         return None
     reach = min(0.8, 0.45 * line_mm)  # no farther, or the other edge of the line is taken
-    edges = [refined(light, first, view, rim, blur_mm=flat.blur_mm, reach_mm=reach) for rim in (outer_mm, inner_mm)]
+    edges = [refined(ground, outer_mm, reach_mm=reach), refined(ground, inner_mm, inner=True, reach_mm=reach)]
     outer, inner = (edge.points_mm for edge in edges)
     match pen.reading:
         case "outer":

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from cozy_burrow.core.capture.photo.edges import Ground
 from cozy_burrow.core.capture.photo.flat import Flat, Raster
 from cozy_burrow.core.capture.photo.markers import tone_table
 from cozy_burrow.core.capture.photo.picture import Picture
@@ -105,10 +106,11 @@ def scanned_things(
     token.step(0.05)
     flat, light = flat_scan(picture, glass)
     token.step(0.2)
+    ground = Ground(light, (0, 0), glass, flat.blur_mm)
     found = []
     for thing in find_things(flat):
         token.step(0.6)
-        seen = seen_thing(thing, flat, light, (0, 0), glass) if not thing.touches_rim else None
+        seen = seen_thing(thing, flat, ground) if not thing.touches_rim else None
         if seen is not None:
             size = max(seen.shape.bounds[2] - seen.shape.bounds[0], seen.shape.bounds[3] - seen.shape.bounds[1])
             sure = float(np.hypot(seen.spread_mm, max(0.03, _SCANNER_SURE * size)))

@@ -1,19 +1,21 @@
 """Where exactly a thing ends: the edge in the picture itself, to a fraction of a pixel, all along a rough contour.
 
 At each point of the contour the light is read across it; the steepest place that neighbours agree on is the edge. It
-is found by the best path round the contour, then set between samples where the slope culminates.
+is found by the best path round the contour, then set between samples where the slope culminates. On a mat with dots
+the path also hears which of them are seen on the paper's side of it; their dark is taken out of the light there first.
 """
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from cozy_burrow.core.capture.photo.dots import Dots
 from cozy_burrow.core.capture.photo.flat import Raster
+from cozy_burrow.core.capture.photo.lie import PixelMap
 
 Points = NDArray[np.float64]
 
@@ -24,68 +26,122 @@ _STIFF = 1.2  # what a sideways step of one sample from point to point costs, in
 _LEAST_STEP, _CLEAR_STEP = 0.02, 0.06  # of the light: a fainter one supports no contour, a clearer one does
 _LEAST_DETOUR_MM = 2.5
 _FIRMNESS_MM = 0.9  # how far from the rough contour an edge loses half of its weight
+_HEARD, _MOST_HEARD = 0.25, 8.0  # what the odds of dots weigh beside slopes, and the most that they are believed
+_APART_MM = 0.36  # two samples nearer to each other show the same ink
+_CONTRADICTED = -1.0  # what is heard of the dots at an edge, less than at the best place near it
+_LEAST_RUN = 4  # of weak points, some millimetres
+_SOFT_MM = 0.25  # over this the dots begin at an edge
 
 
 @dataclass(frozen=True)
 class Edge:
-    """A closed edge in mat millimetres at the level of the paper. spread_mm: how far neighbouring points disagree."""
+    """A closed edge in mat millimetres at the level of the paper. spread_mm: how far neighbouring points disagree.
+
+    steps: how high the step at each point is, as a share of the light there; weak: where it is too low to support a
+    contour, or the dots say that the edge lies elsewhere.
+    """
 
     points_mm: Points
     spread_mm: float
-    steps: NDArray[np.float64]  # how high the step at each point is, as a share of the light there
+    steps: NDArray[np.float64]
+    weak: NDArray[np.bool_]
+
+    def weak_runs(self) -> list[Points]:
+        """Return the runs of weak points, each (n, 2) with the sound point before and after it."""
+        if self.weak.all():
+            return [np.vstack([self.points_mm, self.points_mm[:1]])]
+        turn = int(np.flatnonzero(~self.weak)[0])
+        weak, points = np.roll(self.weak, -turn), np.roll(self.points_mm, -turn, axis=0)
+        marks = np.flatnonzero(np.diff(np.concatenate([[0], weak.astype(np.int8), [0]])))
+        closed = np.vstack([points, points[:1]])
+        return [closed[start - 1 : end + 1] for start, end in zip(marks[::2], marks[1::2]) if end - start >= _LEAST_RUN]
 
 
-class PixelMap(Protocol):
-    """Whatever knows where a point of the paper (n, 2) in mm is seen in a picture: a solved camera, a scanner."""
+@dataclass(frozen=True)
+class Ground:
+    """What an edge is looked for in: the light and its first column and row, who knows where places are seen, blur.
 
-    def pixels(self, points_mm: Points) -> Points:
-        """Return pixels (n, 2)."""
-
-
-def refined(
-    light: Raster,
-    first: tuple[int, int],
-    camera: PixelMap,
-    rough_mm: Points,
-    *,
-    blur_mm: float,
-    reach_mm: float = _REACH_MM,
-) -> Edge:
-    """Return the edge near a rough closed contour (n, 2), first point not repeated, outer ones clockwise or not.
-
-    Where the edge fades (a pale thing before paper in its own shade) the rough contour may have run in or out; it is
-    drawn straight across there and looked for once more.
+    dots: what is seen of the mat's dots, None where it has none.
     """
-    edge = _refined(light, first, camera, rough_mm, blur_mm, reach_mm)
+
+    light: Raster
+    first: tuple[int, int]
+    view: PixelMap
+    blur_mm: float
+    dots: Dots | None = None
+
+
+def refined(ground: Ground, rough_mm: Points, *, inner: bool = False, reach_mm: float = _REACH_MM) -> Edge:
+    """Return the edge near a rough closed contour (n, 2), first point not repeated, clockwise or not.
+
+    inner: the paper lies within it (a hole). Where the edge fades (a pale thing before paper in its own shade) the
+    rough contour may have run in or out; it is drawn straight across there and looked for once more.
+    """
+    edge = _refined(ground, rough_mm, inner, reach_mm)
     bridged = _bridged(edge)
-    return edge if bridged is None else _refined(light, first, camera, bridged, blur_mm, reach_mm)
+    return edge if bridged is None else _refined(ground, bridged, inner, reach_mm)
 
 
-def _refined(
-    light: Raster, first: tuple[int, int], camera: PixelMap, rough_mm: Points, blur_mm: float, reach_mm: float
-) -> Edge:
+def _refined(ground: Ground, rough_mm: Points, inner: bool, reach_mm: float) -> Edge:
     base, normal = _stations(rough_mm)
     offsets = np.arange(-reach_mm, reach_mm + _SAMPLE_MM / 2, _SAMPLE_MM)
-    profiles = _across(light, first, camera, base, normal, offsets)
-    slope = _slopes(profiles, blur_mm)
-    weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
-    clear = np.maximum(np.percentile(slope.max(axis=1), 60) * 0.6, 1e-5)
-    path = _best_path(np.minimum(slope / clear, 1.6) * weight, _STIFF)
-    at, steep = _culminations(slope, path, offsets)
-    at = _without_jumps(at)
+    profiles = _across(ground, base, normal, offsets)
+    doubt = np.zeros(len(base), dtype=bool)
+    if ground.dots is None:
+        at, steep = _found(profiles, offsets, ground.blur_mm, None)
+    else:
+        due, odds = ground.dots.across(base[:, None] + offsets[:, None] * normal[:, None])
+        heard = _heard(odds, inner)
+        printed, at = profiles, np.zeros(len(base))
+        for _ in range(2):  # where the dots begin is known once the edge is found
+            beyond = (at[:, None] - offsets) if inner else (offsets - at[:, None])
+            ink = due * np.clip(beyond / _SOFT_MM + 0.5, 0, 1)
+            profiles = printed / np.maximum(1 - ink, 0.2)[..., None]
+            at, steep = _found(profiles, offsets, ground.blur_mm, heard)
+        place = np.clip(np.round((at - offsets[0]) / _SAMPLE_MM).astype(int), 0, len(offsets) - 1)
+        doubt = heard[np.arange(len(at)), place] < _CONTRADICTED
     smooth = _rolled_mean(at, 5)
     spread = float(np.median(np.abs(at - smooth))) * 1.48
     light_there = np.maximum(profiles.mean(axis=(1, 2)), 0.02)
-    steps = steep / light_there * math.hypot(blur_mm, _smoothing_mm(blur_mm)) * 2.507
-    return Edge(points_mm=base + at[:, None] * normal, spread_mm=spread, steps=steps)
+    steps = steep / light_there * math.hypot(ground.blur_mm, _smoothing_mm(ground.blur_mm)) * 2.507
+    weak = _mostly(doubt) | (_rolled_mean(steps, 5) < _least_step(steps))
+    return Edge(points_mm=base + at[:, None] * normal, spread_mm=spread, steps=steps, weak=weak)
+
+
+def _least_step(steps: NDArray[np.float64]) -> float:
+    """Return how high a step must be to support a contour of which these are the steps."""
+    return min(_CLEAR_STEP, max(_LEAST_STEP, 0.35 * float(np.median(steps))))
+
+
+def _mostly(doubt: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Return where most of the neighbours are in doubt."""
+    return _rolled_mean(doubt.astype(float), 5) > 0.5
+
+
+def _found(
+    profiles: NDArray[np.float64], offsets: Points, blur_mm: float, heard: NDArray[np.float64] | None
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return at which offset the edge lies at each station, and how steep it is there."""
+    slope = _slopes(profiles, blur_mm)
+    weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
+    clear = np.maximum(np.percentile(slope.max(axis=1), 60) * 0.6, 1e-5)
+    gain = np.minimum(slope / clear, 1.6) * weight
+    path = _best_path(gain if heard is None else gain + heard, _STIFF)
+    at, steep = _culminations(slope, path, offsets)
+    return _without_jumps(at), steep
+
+
+def _heard(odds: NDArray[np.float64], inner: bool) -> NDArray[np.float64]:
+    """Return what dots speak for an edge at each offset (n, k): those seen beyond it, less those seen before it."""
+    within = np.cumsum(odds, axis=1)
+    beyond = within[:, -1:] - within
+    total = (within - beyond if inner else beyond - within) * (_SAMPLE_MM / _APART_MM)
+    return np.asarray(_HEARD * np.maximum(total - total.max(axis=1, keepdims=True), -_MOST_HEARD))
 
 
 def _bridged(edge: Edge) -> Points | None:
     """Return the points with runs that no step supports left out, None where all is supported or hardly anything."""
-    from scipy.ndimage import uniform_filter1d
-
-    least = min(_CLEAR_STEP, max(_LEAST_STEP, 0.35 * float(np.median(edge.steps))))
-    weak = uniform_filter1d(edge.steps, 5, mode="wrap") < least
+    weak = _rolled_mean(edge.steps, 5) < _least_step(edge.steps)
     if not weak.any() or weak.mean() > 0.45:
         return None
     turn = int(np.flatnonzero(~weak)[0])
@@ -128,21 +184,21 @@ def _gaussian_round(values: Points, sigma: float) -> Points:
     return np.asarray(gaussian_filter1d(values, sigma, axis=0, mode="wrap"), dtype=float)
 
 
-def _across(
-    light: Raster, first: tuple[int, int], camera: PixelMap, base: Points, normal: Points, offsets: Points
-) -> NDArray[np.float64]:
+def _across(ground: Ground, base: Points, normal: Points, offsets: Points) -> NDArray[np.float64]:
     """Return the light across a contour: (points, offsets, 3)."""
     import cv2
 
-    ends = [camera.pixels(base + reach * normal) for reach in (offsets[0], 0.0, offsets[-1])]
+    ends = [ground.view.pixels(base + reach * normal) for reach in (offsets[0], 0.0, offsets[-1])]
     # From three places the rest follow: over three millimetres perspective and bend are a parabola.
     share = (offsets - offsets[0]) / (offsets[-1] - offsets[0])
     curve = np.stack([2 * (share - 0.5) * (share - 1), 4 * share * (1 - share), 2 * share * (share - 0.5)])
-    spots = np.einsum("pnk,po->nok", np.stack(ends), curve) - np.array(first)
+    spots = np.einsum("pnk,po->nok", np.stack(ends), curve) - np.array(ground.first)
     spots = np.ascontiguousarray(spots, dtype=np.float32)
     found = [
-        cv2.remap(light, part[..., 0].copy(), part[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        for part in np.array_split(spots, max(1, -(-len(spots) // 30_000)))
+        cv2.remap(
+            ground.light, one[..., 0].copy(), one[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        )
+        for one in np.array_split(spots, max(1, -(-len(spots) // 30_000)))
     ]
     return np.asarray(np.concatenate(found), dtype=float)
 

@@ -4,6 +4,7 @@ Raster coordinates: cell (row r, column c) of a Flat has its middle at origin + 
 
 Even   light divided by the light that white paper gives back at that place
 Due    what is printed on the pages, 1 white, 0 black, as the picture would show it: taken out again
+Dots   how far the dots of the field are seen; they are divided out where they are
 Known  where what lies there can be told: not beside the large black of markers and words, unless something brighter
        than ink is seen there
 """
@@ -18,13 +19,15 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from cozy_burrow.core.capture.photo.dots import PRINT_CELL_MM, Dots, darker, dots_raster, seen_dots
+from cozy_burrow.core.capture.photo.lie import Lying, PixelMap, lie_of
 from cozy_burrow.core.capture.photo.markers import tone_table
-from cozy_burrow.core.capture.photo.mat import Box, black_boxes, mat_page
+from cozy_burrow.core.capture.photo.masks import Mask, closed_far
+from cozy_burrow.core.capture.photo.mat import DOT_PITCH_MM, Box, black_boxes, mat_page
 from cozy_burrow.core.capture.photo.picture import Pixels
 from cozy_burrow.core.capture.photo.pose import Sight
 
 Raster = NDArray[np.float32]
-Mask = NDArray[np.bool_]
 
 CELL_MM = 0.25
 _BLOCK_MM = 3.0
@@ -33,11 +36,16 @@ _GRID_PX = 16  # of the raster: pixel places are worked out this far apart and a
 _WHITE_DUE = 0.9
 _INK = 0.05  # what black print gives back at least, of white
 _BORDER_MM = 27.0
+_LEAST_LIE_MM = 0.03  # a page that lies flatter is taken as flat
 
 
 @dataclass(frozen=True)
 class Flat:
-    """The evened picture. even: (rows, columns, 3), print taken out; on: where there is paper; noise: of `even`."""
+    """The evened picture. even: (rows, columns, 3), print taken out; on: where there is paper; noise: of `even`.
+
+    dots: None where the mat bears none, or none are seen; view: where places of the mat are seen in the picture, None
+    for a scan; bent_mm: how far the page is seen beside where a flat one would be.
+    """
 
     even: Raster
     known: Mask
@@ -46,6 +54,9 @@ class Flat:
     cell_mm: float
     noise: float
     blur_mm: float
+    dots: Dots | None = None
+    view: PixelMap | None = None
+    bent_mm: float = 0.0
 
     def to_mat(self, cells: NDArray[np.float64]) -> NDArray[np.float64]:
         """Return mat points (n, 2) of columns and rows (n, 2)."""
@@ -65,45 +76,70 @@ def light_of(pixels: Pixels, sight: Sight) -> tuple[Raster, tuple[int, int]]:
 
 def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: float = CELL_MM) -> Flat:
     """Return the picture laid flat. light, first: from `light_of`."""
-    import cv2
-
-    maps, origin = _maps(sight, first, cell_mm)
-    rows, columns = maps[0].shape
-    step = sight.camera.height_mm / sight.camera.focal_px
-    if cell_mm > 1.2 * step:  # several pixels to a cell: their mean has less noise
-        size = 2 if cell_mm < 1.8 * step else 3
-        light = np.asarray(cv2.blur(light, (size, size)), dtype=np.float32)
-        if size == 2:  # the mean of a pixel and the one before it is that of a place half a pixel before it
-            maps = [one + np.float32(0.5) for one in maps]
-    flat: Raster = np.asarray(
-        cv2.remap(light, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), dtype=np.float32
-    )
-    seen = (maps[0] > 0) & (maps[1] > 0) & (maps[0] < light.shape[1] - 1) & (maps[1] < light.shape[0] - 1)
-    due, words, on = _printed(sight, (rows, columns), origin, cell_mm)
+    view: PixelMap = sight.camera
+    maps, origin = _maps(view, sight, first, cell_mm)
+    origin_mm = (float(origin[0]), float(origin[1]))
+    flat, seen = _sampled(light, maps, sight, cell_mm)
+    due, spotted, words, on = _printed(sight, seen.shape, origin, cell_mm)
     on &= seen
+    field = closed_far(spotted > 0.01, DOT_PITCH_MM / cell_mm) & on
+    dark = darker(flat, spotted, field, cell_mm)
+    lie = None if dark is None else lie_of(dark[0], spotted, field, origin_mm, cell_mm)
+    if lie is not None and lie.most_mm > _LEAST_LIE_MM:
+        view = Lying(sight.camera, lie)
+        flat, _ = _sampled(light, _maps(view, sight, first, cell_mm)[0], sight, cell_mm)
+        dark = darker(flat, spotted, field, cell_mm)
+    dots = None if dark is None else seen_dots(*dark, spotted, field, origin_mm, cell_mm)
+    if dots is not None:
+        flat = flat / dots.left[..., None]
     even, noise = _evened(flat, due, on & ~words, cell_mm)
     even, known = _without_print(even, due, words, on)
     return Flat(
         even=even,
         known=known,
         on=on,
-        origin_mm=(float(origin[0]), float(origin[1])),
+        origin_mm=origin_mm,
         cell_mm=cell_mm,
         noise=noise,
         blur_mm=sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2,
+        dots=dots,
+        view=view,
+        bent_mm=0.0 if lie is None else lie.most_mm,
     )
 
 
-def rectified(picture: Pixels, sight: Sight, *, cell_mm: float = 0.15) -> tuple[Pixels, tuple[float, float]]:
-    """Return the pages of a photo as seen from straight above, for people to look at, and its origin on the mat."""
+def _sampled(light: Raster, maps: list[Raster], sight: Sight, cell_mm: float) -> tuple[Raster, Mask]:
+    """Return the light at the places that maps give, noise of several pixels to a cell taken together, and where."""
     import cv2
 
-    maps, origin = _maps(sight, (0, 0), cell_mm)
+    step = sight.camera.height_mm / sight.camera.focal_px
+    seen = (maps[0] > 0) & (maps[1] > 0) & (maps[0] < light.shape[1] - 1) & (maps[1] < light.shape[0] - 1)
+    if cell_mm > 1.2 * step:  # several pixels to a cell: their mean has less noise
+        size = 2 if cell_mm < 1.8 * step else 3
+        light = np.asarray(cv2.blur(light, (size, size)), dtype=np.float32)
+        if size == 2:  # the mean of a pixel and the one before it is that of a place half a pixel before it
+            maps = [one + np.float32(0.5) for one in maps]
+    flat = cv2.remap(light, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(flat, dtype=np.float32), seen
+
+
+def rectified(
+    picture: Pixels, sight: Sight, view: PixelMap | None = None, *, cell_mm: float = 0.15
+) -> tuple[Pixels, tuple[float, float]]:
+    """Return the pages of a photo as seen from straight above, for people to look at, and its origin on the mat.
+
+    view: where places of the mat are seen, if the page doesn't lie flat before the camera.
+    """
+    import cv2
+
+    maps, origin = _maps(view or sight.camera, sight, (0, 0), cell_mm)
     flat = cv2.remap(picture, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(flat, dtype=np.uint8), (float(origin[0]), float(origin[1]))
 
 
-def _maps(sight: Sight, first: tuple[int, int], cell_mm: float) -> tuple[list[Raster], NDArray[np.float64]]:
+def _maps(
+    view: PixelMap, sight: Sight, first: tuple[int, int], cell_mm: float
+) -> tuple[list[Raster], NDArray[np.float64]]:
     """Return the column and the row of the picture that each cell of the pages' raster is seen at, and its origin."""
     import cv2
 
@@ -113,7 +149,7 @@ def _maps(sight: Sight, first: tuple[int, int], cell_mm: float) -> tuple[list[Ra
     xs = np.arange(0, columns + _GRID_PX, _GRID_PX, dtype=float)
     ys = np.arange(0, rows + _GRID_PX, _GRID_PX, dtype=float)
     knots = np.stack(np.meshgrid(xs, ys), axis=-1)
-    places = sight.camera.pixels(knots.reshape(-1, 2) * cell_mm + origin).reshape(knots.shape) - np.array(first)
+    places = view.pixels(knots.reshape(-1, 2) * cell_mm + origin).reshape(knots.shape) - np.array(first)
     column, row = np.meshgrid(
         np.arange(columns, dtype=np.float32) / _GRID_PX, np.arange(rows, dtype=np.float32) / _GRID_PX
     )
@@ -173,12 +209,12 @@ def _filled_in(even: Raster, known: Mask) -> Raster:
 
 def _printed(
     sight: Sight, shape: tuple[int, int], origin: NDArray[np.float64], cell_mm: float
-) -> tuple[Raster, Mask, Mask]:
-    """Return what is printed, blurred as the picture is; where words stand; and where there is paper."""
+) -> tuple[Raster, Raster, Mask, Mask]:
+    """Return what is printed (1 white) and the ink of the dots, blurred as the picture is; words; where paper is."""
     import cv2
 
     rows, columns = shape
-    due = np.ones(shape, dtype=np.float32)
+    due, spotted = np.ones(shape, dtype=np.float32), np.zeros(shape, dtype=np.float32)
     words, on = np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
     column, row = np.meshgrid(np.arange(columns, dtype=float), np.arange(rows, dtype=float))
     points = np.column_stack([column.ravel(), row.ravel()]) * cell_mm + origin
@@ -187,48 +223,41 @@ def _printed(
         x, y = (np.ascontiguousarray(on_page[:, k].reshape(shape), dtype=np.float32) for k in (0, 1))
         page = place.page
         inside = (x > _RIM_MM) & (y > _RIM_MM) & (x < page.width_mm - _RIM_MM) & (y < page.height_mm - _RIM_MM)
+        x, y = x / PRINT_CELL_MM - 0.5, y / PRINT_CELL_MM - 0.5
         print_, text = page_raster(page.paper, page.page)
-        white = cv2.remap(print_, x / _PRINT_CELL_MM - 0.5, y / _PRINT_CELL_MM - 0.5, cv2.INTER_LINEAR)
-        written = cv2.remap(text, x / _PRINT_CELL_MM - 0.5, y / _PRINT_CELL_MM - 0.5, cv2.INTER_LINEAR)
+        white = cv2.remap(print_, x, y, cv2.INTER_LINEAR)
+        written = cv2.remap(text, x, y, cv2.INTER_LINEAR)
         due[inside] = white[inside]
+        ink = cv2.remap(dots_raster(page.paper, page.page).astype(np.float32), x, y, cv2.INTER_LINEAR)
+        spotted[inside] = ink[inside] / 255
         words |= inside & (written > 0)
         on |= inside
     if len(sight.pages) > 1:  # a thing may lie over the gap between pages, where nothing is known of the table
-        joined = _closed(on, _MOST_GAP_MM / 2 / cell_mm)
+        joined = closed_far(on, _MOST_GAP_MM / 2 / cell_mm)
         words |= joined & ~on
         on = joined
     blur = sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2
-    due = np.asarray(cv2.GaussianBlur(due, (0, 0), max(0.3, blur / cell_mm)), dtype=np.float32)
-    return due, words, on
-
-
-def _closed(mask: Mask, radius: float) -> Mask:
-    """Return a mask with gaps narrower than twice the radius closed, by distances: cheap at any size."""
-    import cv2
-
-    reach = math.ceil(radius) + 1
-    framed = cv2.copyMakeBorder(mask.astype(np.uint8), reach, reach, reach, reach, cv2.BORDER_CONSTANT, value=0)
-    grown = cv2.distanceTransform(1 - framed, cv2.DIST_L2, 5) <= radius
-    kept = cv2.distanceTransform(grown.astype(np.uint8), cv2.DIST_L2, 5) > radius
-    return np.asarray(kept[reach:-reach, reach:-reach]) | mask
+    due, spotted = (
+        np.asarray(cv2.GaussianBlur(one, (0, 0), max(0.3, blur / cell_mm)), dtype=np.float32) for one in (due, spotted)
+    )
+    return due, spotted, words, on
 
 
 _MOST_GAP_MM = 30.0
-_PRINT_CELL_MM = 0.15
 
 
 @lru_cache(maxsize=4)
 def page_raster(paper: str, number: int) -> tuple[Raster, Raster]:
     """Return the print of a page in cells of 0.15 mm, 1 white, 0 black; and where words stand."""
     page = mat_page(paper, number)
-    shape = (math.ceil(page.height_mm / _PRINT_CELL_MM), math.ceil(page.width_mm / _PRINT_CELL_MM))
+    shape = (math.ceil(page.height_mm / PRINT_CELL_MM), math.ceil(page.width_mm / PRINT_CELL_MM))
     return 1 - _boxes_raster(black_boxes(page), shape), _boxes_raster(list(page.text_boxes_mm), shape)
 
 
 def _boxes_raster(boxes: list[Box], shape: tuple[int, int]) -> Raster:
     raster = np.zeros(shape, dtype=np.float32)
     for box in boxes:
-        x0, y0, x1, y1 = (one / _PRINT_CELL_MM for one in box)
+        x0, y0, x1, y1 = (one / PRINT_CELL_MM for one in box)
         across, down = _covered(x0, x1), _covered(y0, y1)
         part = raster[int(y0) : int(y0) + len(down), int(x0) : int(x0) + len(across)]
         part += np.outer(down, across)[: part.shape[0], : part.shape[1]]

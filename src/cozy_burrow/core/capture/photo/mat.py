@@ -1,10 +1,12 @@
-"""What is printed on a page of the reference mat, and where: markers in the border, two scales, a white field.
+"""What is printed on a page of the reference mat, and where: markers in the border, two scales, dots.
 
 Page millimetres: origin at the top left corner of the page, x to the right, y down. The same description is
 printed, looked for in a photo, and taken out of the picture again.
 
 Marker   a black square with a pattern that a known library reads; its number tells paper, page and place
 Band     the border with the markers; things lie in the field inside it
+Dots     small and far enough apart that the field still looks white, and nowhere in step with anything else: where
+         they are seen, in whatever light, there is paper
 """
 
 from __future__ import annotations
@@ -28,6 +30,13 @@ _PITCH_MM = 22.0  # 9 mm of white between markers, so that their rims are never 
 MOST_PAGES = 4
 _BLOCK = 60  # numbers kept for a page: the 1000 patterns of the dictionary hold 4 papers of 4 pages
 _SCALE_STEP_MM = 50.0
+# How pitch, size and jitter were chosen: docs/decisions.md.
+DOT_MM = 0.34
+DOT_PITCH_MM = 1.4
+_DOT_JITTER_MM = 0.25  # regular rows would be in step with rulers, knurls and screens
+_DOT_SEED = 7
+_DOTS_FROM_MM = 6.5
+_OFF_MARKERS_MM, _OFF_WORDS_MM = 2.8, 0.7  # a marker's white rim is what it is found by
 PAPERS = ("a4", "a3", "letter", "tabloid")
 
 Box = tuple[float, float, float, float]
@@ -79,7 +88,7 @@ class MatPage(Record, frozen=True, kw_only=True):
 
     @property
     def field_mm(self) -> Box:
-        """The white field (left, top, right, bottom) that carries no print."""
+        """The field (left, top, right, bottom) that carries nothing but dots."""
         return FIELD_FROM_MM, FIELD_FROM_MM, self.width_mm - FIELD_FROM_MM, self.height_mm - FIELD_FROM_MM
 
     @property
@@ -172,8 +181,52 @@ def scale_ticks(page: MatPage) -> list[Box]:
     return ticks
 
 
+def dot_boxes(page: MatPage) -> list[Box]:
+    """Return the dots: squares on a grid over the page, each shifted by chance, the same on every print.
+
+    They keep off markers, scales and words, and off the rim that printers leave white.
+    """
+    columns, rows = (int((size - 2 * _DOTS_FROM_MM) / DOT_PITCH_MM) for size in (page.width_mm, page.height_mm))
+    chance = np.random.default_rng(_DOT_SEED)
+    shift = chance.uniform(-_DOT_JITTER_MM, _DOT_JITTER_MM, (rows, columns, 2))
+    x = (page.width_mm - (columns - 1) * DOT_PITCH_MM) / 2 + np.arange(columns) * DOT_PITCH_MM + shift[..., 0]
+    y = (page.height_mm - (rows - 1) * DOT_PITCH_MM) / 2 + np.arange(rows)[:, None] * DOT_PITCH_MM + shift[..., 1]
+    free = np.ones(x.shape, dtype=bool)
+    for left, top, right, low in _reserved(page):
+        free &= (x < left) | (x > right) | (y < top) | (y > low)
+    half = DOT_MM / 2
+    corners = np.round(np.stack([x - half, y - half, x + half, y + half], axis=-1)[free], 3)
+    return [(a, b, c, d) for a, b, c, d in corners.tolist()]
+
+
+def _reserved(page: MatPage) -> list[Box]:
+    """Return what the middles of dots keep off."""
+    markers = [
+        _grown((one.x_mm, one.y_mm, one.x_mm + MARKER_MM, one.y_mm + MARKER_MM), _OFF_MARKERS_MM)
+        for one in page.markers
+    ]
+    ticks = np.array(scale_ticks(page)).reshape(-1, 4)
+    along_x = (ticks[:, 2] - ticks[:, 0]) < 1.0
+    strips = []
+    for chosen in (ticks[along_x], ticks[~along_x]):
+        if len(chosen):
+            (left, top), (right, low) = chosen[:, :2].min(axis=0), chosen[:, 2:].max(axis=0)
+            strips.append((float(left), float(top), float(right), float(low)))
+    return markers + [_grown(one, _OFF_WORDS_MM) for one in (*strips, *page.text_boxes_mm)]
+
+
+def _grown(box: Box, by_mm: float) -> Box:
+    left, top, right, low = box
+    return left - by_mm, top - by_mm, right + by_mm, low + by_mm
+
+
+def printed_boxes(page: MatPage) -> list[Box]:
+    """Return everything that is printed besides words: dots, marker cells, ticks."""
+    return black_boxes(page) + dot_boxes(page)
+
+
 def black_boxes(page: MatPage) -> list[Box]:
-    """Return everything black that is printed besides words: marker cells (runs of a row joined) and ticks."""
+    """Return what is printed round the field besides words: marker cells (runs of a row joined) and ticks."""
     boxes: list[Box] = []
     cell = MARKER_MM / MARKER_CELLS
     for marker in page.markers:

@@ -5,6 +5,8 @@ H / (H - h) for a lens at the height H (similar triangles).
 
 Swell   that factor.
 Round   one widest line at the height of the edge: the outline shrinks towards the point below the lens by the swell.
+        From the side a round flank hides its widest line behind its curve, by e / cos(view) - e on either side for a
+        curve of radius e: that is taken off too. Handles, shafts and rods are about as round as they are wide.
 Straight   walls stand upright from the paper to the edge. The outline seen is then what all levels cover together: on
         the side away from the lens the top edge, towards it the foot. A point belongs to the thing where the whole
         way from it out to its swollen place is covered.
@@ -13,11 +15,13 @@ Straight   walls stand upright from the paper to the edge. The outline seen is t
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Literal, TypeVar
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely import affinity
-from shapely.geometry import Polygon
+from shapely.geometry import MultiLineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.capture.photo.camera import Camera
@@ -26,7 +30,11 @@ from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.tongue import tr
 
 Sides = Literal["round", "straight"]
+G = TypeVar("G", bound=BaseGeometry)
 _STEP_MM = 0.6  # a gap narrower than this on the way is not seen
+_ROUND_SHARE = 0.5  # of a full round: between a rod (1) and a sharp widest line (0)
+_TIP = 0.01
+_KNOT_MM, _SMOOTH_MM = 0.8, 1.2
 
 
 def swell(camera: Camera, height_mm: float) -> float:
@@ -52,7 +60,7 @@ def true_outline(seen: Polygon, camera: Camera, *, height_mm: float, sides: Side
     factor = swell(camera, height_mm)
     foot = camera.eye_mm[:2]
     if sides == "round":
-        return polygons_in(_scaled(seen, 1 / factor, foot))
+        return _within_curve(_scaled(seen, 1 / factor, foot), camera, height_mm)
     left, top, right, bottom = seen.bounds
     reach = max(math.hypot(x - foot[0], y - foot[1]) for x in (left, right) for y in (top, bottom))
     count = max(1, min(40, math.ceil(reach * (factor - 1) / _STEP_MM)))
@@ -62,5 +70,49 @@ def true_outline(seen: Polygon, camera: Camera, *, height_mm: float, sides: Side
     return polygons_in(shapely.set_precision(kept, 1e-6))
 
 
-def _scaled(shape: Polygon, factor: float, about: tuple[float, float]) -> Polygon:
+def at_height(lines: MultiLineString, camera: Camera, *, height_mm: float) -> MultiLineString:
+    """Return lines seen on the paper as they lie at the height of an edge."""
+    if lines.is_empty or height_mm <= 0:
+        return lines
+    return _scaled(lines, 1 / swell(camera, height_mm), camera.eye_mm[:2])
+
+
+def _within_curve(edge: Polygon, camera: Camera, height_mm: float) -> list[Polygon]:
+    """Return an outline at the height of its edge without what the curve of its flanks adds from the side."""
+    rings = [_ring_within(np.asarray(ring.coords)[:-1], edge, camera, height_mm) for ring in _rings(edge)]
+    parts = polygons_in(shapely.make_valid(Polygon(rings[0], rings[1:])))
+    # Where a corner is drawn in from both sides its tip may come loose.
+    return [part for part in parts if part.area > _TIP * parts[0].area]
+
+
+def _rings(edge: Polygon) -> list[shapely.LinearRing]:
+    """Return the rings with their points near each other, the thing on the left of each."""
+    fine = shapely.segmentize(shapely.orient_polygons(edge), _KNOT_MM)
+    return [fine.exterior, *fine.interiors]
+
+
+def _ring_within(points: NDArray[np.float64], edge: Polygon, camera: Camera, height_mm: float) -> NDArray[np.float64]:
+    from scipy.ndimage import gaussian_filter1d
+
+    along = np.roll(points, -1, axis=0) - np.roll(points, 1, axis=0)
+    along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    outward = np.column_stack([along[:, 1], -along[:, 0]])
+    slant = ((points - np.array(camera.eye_mm[:2])) * outward).sum(axis=1) / (camera.height_mm - height_mm)
+    radius = _ROUND_SHARE * np.minimum(height_mm, _half_widths(points, outward, edge, height_mm))
+    hidden = radius * (np.hypot(1.0, slant) - 1)
+    return points - gaussian_filter1d(hidden, _SMOOTH_MM / _KNOT_MM, mode="wrap")[:, None] * outward
+
+
+def _half_widths(
+    points: NDArray[np.float64], outward: NDArray[np.float64], edge: Polygon, most_mm: float
+) -> NDArray[np.float64]:
+    """Return half of how thick a thing is behind each point of its outline, straight inwards, most_mm at most."""
+    start, end = points - 0.05 * outward, points - 2 * most_mm * outward
+    ways = shapely.linestrings(np.stack([start, end], axis=1))
+    met = shapely.intersection(ways, edge.boundary)
+    far = shapely.distance(shapely.points(start), met)
+    return np.asarray(np.where(np.isnan(far), most_mm, (far + 0.05) / 2))
+
+
+def _scaled(shape: G, factor: float, about: tuple[float, float]) -> G:
     return affinity.scale(shape, factor, factor, origin=(about[0], about[1], 0.0))

@@ -10,13 +10,27 @@ from __future__ import annotations
 import copy
 import math
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from cozy_burrow.core.capture.photo.by_dots import bodies_by_dots, is_bare
 from cozy_burrow.core.capture.photo.enclosure import enclosure
-from cozy_burrow.core.capture.photo.flat import Flat, Mask, Raster
+from cozy_burrow.core.capture.photo.flat import Flat, Raster
+from cozy_burrow.core.capture.photo.masks import (
+    Mask,
+    Window,
+    closed,
+    disc,
+    grown,
+    holes_closed,
+    largest,
+    linked,
+    opened,
+    reached,
+    shrunk,
+    window,
+)
 
 _FINE_MM, _COARSE_MM = 0.3, 0.7
 _SHARPER = 1.3  # fine slope over coarse slope: about 2 at a step, below this where a penumbra is 2 mm wide
@@ -54,42 +68,37 @@ def find_things(flat: Flat) -> list[Thing]:
     """Return the things that lie on the paper, from left to right."""
     import cv2
 
-    work = _Work(flat)
-    body = work.bodies()
+    work = None if flat.dots is not None else _Work(flat)
+    body = work.bodies() if work is not None else _told_by_dots(flat)
     _, label, stats, _ = cv2.connectedComponentsWithStats(body.astype(np.uint8), connectivity=4)
-    rim = _grown(~flat.on, 1.5)
+    rim = grown(~flat.on, 1.5)
     rim[:3] = rim[-3:] = rim[:, :3] = rim[:, -3:] = True
     found: list[tuple[int, Thing]] = []
-    for number in _largest(stats, least=LEAST_THING_MM2 / flat.cell_mm**2, most=MOST_THINGS):
-        part = _window(stats[number], body.shape, margin=round(6.0 / flat.cell_mm))
-        near = work.window(part)
-        mask = near.without_soft_parts(label[part] == number)
-        if near.is_thing(mask):
+    for number in largest(stats, least=LEAST_THING_MM2 / flat.cell_mm**2, most=MOST_THINGS):
+        part = window(stats[number], body.shape, margin=round(6.0 / flat.cell_mm))
+        mask: Mask | None = label[part] == number
+        if work is not None:
+            mask = work.window(part).as_thing(label[part] == number)
+        elif flat.dots is not None and not is_bare(flat.dots, part, label[part] == number):
+            mask = None
+        if mask is not None:
             whole = np.zeros(body.shape, dtype=bool)
-            whole[part] = near.with_holes(mask)
+            whole[part] = mask
             found.append((int(stats[number, cv2.CC_STAT_LEFT]), Thing(whole, bool((mask & rim[part]).any()))))
     return [thing for _, thing in sorted(found, key=lambda one: one[0])]
 
 
-def _largest(stats: Any, *, least: float, most: int) -> list[int]:
-    """Return the numbers of the largest parts, the ground (0) left out: a picture of noise has thousands."""
+def _told_by_dots(flat: Flat) -> Mask:
+    assert flat.dots is not None
+    return bodies_by_dots(flat.even, _for_the_eye(flat.even, flat.cell_mm)[0], flat.dots, flat.on)
+
+
+def _for_the_eye(even: Raster, cell_mm: float) -> tuple[NDArray[np.uint8], Raster]:
+    """Return an evened raster in 8 bit, by its root as eyes and cameras have it, and the smoothed one that it is of."""
     import cv2
 
-    areas = np.asarray(stats)[:, cv2.CC_STAT_AREA]
-    order = [int(number) for number in np.argsort(-areas, kind="stable") if number and areas[number] >= least]
-    return order[:most]
-
-
-Window = tuple[slice, slice]
-
-
-def _window(box: NDArray[np.int32], shape: tuple[int, ...], *, margin: int) -> Window:
-    """Return rows and columns of a part's box with a margin. box: left, top, width, height, area."""
-    left, top, width, height = (int(one) for one in box[:4])
-    return (
-        slice(max(0, top - margin), min(shape[0], top + height + margin)),
-        slice(max(0, left - margin), min(shape[1], left + width + margin)),
-    )
+    soft = cv2.GaussianBlur(even, (0, 0), 0.3 / cell_mm)
+    return np.clip(np.sqrt(np.maximum(soft, 0)) * 230, 0, 255).astype(np.uint8), np.asarray(soft, dtype=np.float32)
 
 
 class _Work:
@@ -100,8 +109,7 @@ class _Work:
 
         self.flat, self.cell = flat, flat.cell_mm
         self.even = flat.even
-        soft = cv2.GaussianBlur(self.even, (0, 0), 0.3 / self.cell)
-        self.picture = np.clip(np.sqrt(np.maximum(soft, 0)) * 230, 0, 255).astype(np.uint8)
+        self.picture, soft = _for_the_eye(self.even, self.cell)
         self.level: Raster = soft.mean(axis=-1)
         tint = soft / np.maximum(self.level, 0.02)[..., None] - 1
         self.tint: Raster = np.abs(tint).max(axis=-1)
@@ -134,20 +142,24 @@ class _Work:
                 setattr(view, name, np.ascontiguousarray(value[part]))
         return view
 
-    def bodies(self) -> Mask:
-        """Return what is neither paper nor shadow, holes closed."""
+    def as_thing(self, body: Mask) -> Mask | None:
+        """Return a body as the thing that it is, its holes open, None where it is none."""
+        mask = self.without_soft_parts(body)
+        return self.with_holes(mask) if self.is_thing(mask) else None
 
+    def bodies(self) -> Mask:
+        """Return what is neither paper nor shadow by light and edges alone, holes closed."""
         tint_due = _TINT * np.clip(1 / np.maximum(self.level, 0.1), 1, 6) + 6 * self.flat.noise
         coloured = self.tint > np.maximum(tint_due, 0.06)
         self.own = (coloured & (self.level < 1.25)) | (self.level < _DARKEST_SHADOW) | (self.level > _BRIGHTER)
         steep = self.step > _NO_SHADOW_STEP
-        self.edge = edge = _linked((self.sharp > self.least) | steep, (self.sharp > 0.4 * self.least) | steep)
-        self.barrier = barrier = _closed(edge | self.own, _GAP_MM / 2 / self.cell)
+        self.edge = edge = linked((self.sharp > self.least) | steep, (self.sharp > 0.4 * self.least) | steep)
+        self.barrier = barrier = closed(edge | self.own, _GAP_MM / 2 / self.cell)
         free = ~barrier & self.flat.on
         lit = self._lit_paper(free)
         # Into the dim the flood goes only where it is wide: an edge that fades for a millimetre must not let it in.
-        wide = _reached(_shrunk(free, _NECK_MM / 2 / self.cell), lit)
-        dim = free & _grown(wide, _NECK_MM / 2 / self.cell)
+        wide = reached(shrunk(free, _NECK_MM / 2 / self.cell), lit)
+        dim = free & grown(wide, _NECK_MM / 2 / self.cell)
         closed_in = enclosure(edge | self.own, lit | ~self.flat.on)
         inner = ~lit & ~edge & self.flat.on & (closed_in > np.where(dim, _LEAKED_INTO, _CLOSED_IN))
         # Where the flood came it may have come through a gap, into a thing paler than the paper round it is bright; or
@@ -155,8 +167,8 @@ class _Work:
         within = enclosure(edge | self.own, lit | ~self.flat.on, self.level)
         inner &= ~dim | (within > _BRIGHTER_ROUND)
         self.paper = lit | (dim & ((closed_in < _OPEN) | (within < _DARKER_ROUND)))
-        inner = _shrunk(inner, 0.5 / self.cell)
-        core = inner | _shrunk(self.own, 0.3 / self.cell)
+        inner = shrunk(inner, 0.5 / self.cell)
+        core = inner | shrunk(self.own, 0.3 / self.cell)
         return self._settled(core)
 
     def _lit_paper(self, free: Mask) -> Mask:
@@ -166,7 +178,7 @@ class _Work:
         slack = np.where(self.trusted, max(_LIT, 4 * self.flat.noise), _LIT_BESIDE_PRINT)
         lit = free & (np.abs(self.level - 1) < slack)
         _, label, stats, _ = cv2.connectedComponentsWithStats(lit.astype(np.uint8), connectivity=4)
-        border = lit & ~_shrunk(self.flat.on, _BORDER_MM / self.cell)
+        border = lit & ~shrunk(self.flat.on, _BORDER_MM / self.cell)
         kept = np.zeros(len(stats), dtype=bool)
         kept[np.unique(label[border])] = True
         kept &= stats[:, cv2.CC_STAT_AREA] * self.cell**2 > _LEAST_PAPER_MM2
@@ -178,11 +190,11 @@ class _Work:
         import cv2
 
         marks = np.zeros(core.shape, dtype=np.int32)
-        marks[_shrunk(self.paper, 0.4 / self.cell) | ~self.flat.on] = 1
+        marks[shrunk(self.paper, 0.4 / self.cell) | ~self.flat.on] = 1
         marks[core] = 2
         cv2.watershed(self.picture, marks)
         body = cv2.medianBlur((marks == 2).astype(np.uint8), 5).astype(bool)
-        return _holes_closed(_opened(body, _LEAST_THICKNESS_MM / 2 / self.cell))
+        return holes_closed(opened(body, _LEAST_THICKNESS_MM / 2 / self.cell))
 
     def without_soft_parts(self, mask: Mask) -> Mask:
         """Return a coloured or dark body without parts like shaded paper whose outer edge is softer than the print's.
@@ -193,8 +205,8 @@ class _Work:
 
         _, label, stats, _ = cv2.connectedComponentsWithStats((mask & ~self.edge).astype(np.uint8), connectivity=4)
         soft = np.zeros(mask.shape, dtype=bool)
-        outside = _grown(~mask, 1.0 / self.cell)
-        for number in _largest(stats, least=_LEAST_SHADE_MM2 / self.cell**2, most=_MOST_PARTS):
+        outside = grown(~mask, 1.0 / self.cell)
+        for number in largest(stats, least=_LEAST_SHADE_MM2 / self.cell**2, most=_MOST_PARTS):
             part = label == number
             if self._is_soft(part, outside):
                 soft |= part
@@ -203,10 +215,10 @@ class _Work:
         if not soft.any() or firm.sum() < 0.1 * mask.sum() or float(self.own[firm].mean()) < 0.5:
             return mask
         marks = np.zeros(mask.shape, dtype=np.int32)
-        marks[_shrunk(soft, 0.4 / self.cell) | _shrunk(~mask, 0.4 / self.cell)] = 1
-        marks[_shrunk(firm, 0.3 / self.cell)] = 2
+        marks[shrunk(soft, 0.4 / self.cell) | shrunk(~mask, 0.4 / self.cell)] = 1
+        marks[shrunk(firm, 0.3 / self.cell)] = 2
         cv2.watershed(self.picture, marks)
-        left = _opened((marks == 2) & mask, _LEAST_THICKNESS_MM / 2 / self.cell)
+        left = opened((marks == 2) & mask, _LEAST_THICKNESS_MM / 2 / self.cell)
         _, label, stats, _ = cv2.connectedComponentsWithStats(left.astype(np.uint8), connectivity=4)
         return np.asarray(label == 1 + int(stats[1:, cv2.CC_STAT_AREA].argmax())) if len(stats) > 1 else mask
 
@@ -214,7 +226,7 @@ class _Work:
         levels = self.level[part]
         if float(self.own[part].mean()) > 0.2 or not 0.3 <= float(np.median(levels)) <= 0.95:
             return False
-        ring = _grown(part, 1.6 / self.cell) & ~part
+        ring = grown(part, 1.6 / self.cell) & ~part
         rim = ring & outside
         if rim.sum() < 0.15 * ring.sum():
             return False
@@ -225,12 +237,12 @@ class _Work:
         """Whether a body is one: sharp along most of its rim, or of a colour of its own."""
         import cv2
 
-        near = cv2.dilate(mask.astype(np.uint8), _disc(max(1, round(0.6 / self.cell)))).astype(bool)
-        rim = near & ~_shrunk(mask, 0.6 / self.cell)
+        near = cv2.dilate(mask.astype(np.uint8), disc(max(1, round(0.6 / self.cell)))).astype(bool)
+        rim = near & ~shrunk(mask, 0.6 / self.cell)
         if not rim.any() or float(self.trusted[mask].mean()) < 0.5:
             return False
         band = max(1, round(0.6 / self.cell))
-        strongest = cv2.dilate(self.sharp, _disc(band))
+        strongest = cv2.dilate(self.sharp, disc(band))
         bounded = float((strongest[rim] > 0.5 * self.least).mean())
         own = float(self.own[mask].mean())
         return bounded > 0.6 or (own > 0.3 and bounded > 0.35)
@@ -247,23 +259,23 @@ class _Work:
         own = float(self.own[mask].mean())
         least = max(0.45, 1.35 * body) if own < 0.6 else max(0.4, 1.2 * body)
         bright = (self.level > min(least, 0.96)) & (self.level < 1.035) & ~self.own & (self.step < _NO_SHADOW_STEP)
-        inside = _shrunk(mask, 1.0 / self.cell)
-        seeds = _shrunk(inside & bright, 0.5 / self.cell)
+        inside = shrunk(mask, 1.0 / self.cell)
+        seeds = shrunk(inside & bright, 0.5 / self.cell)
         _, label, stats, _ = cv2.connectedComponentsWithStats(seeds.astype(np.uint8), connectivity=4)
         dark = mask & (self.level < (min(least, 0.96) + body) / 2)
-        opened = mask.copy()
-        for number in _largest(stats, least=_LEAST_HOLE_MM2 / 6 / self.cell**2, most=_MOST_PARTS):
+        pierced = mask.copy()
+        for number in largest(stats, least=_LEAST_HOLE_MM2 / 6 / self.cell**2, most=_MOST_PARTS):
             hole = self._hole(label == number, dark, mask)
             size = float(hole.sum())
             if size * self.cell**2 < _LEAST_HOLE_MM2 or size > _MOST_HOLE * mask.sum() or not self._is_cut(hole):
                 continue
-            opened &= ~hole
-        return opened
+            pierced &= ~hole
+        return pierced
 
     def _is_cut(self, hole: Mask) -> bool:
         """Whether a hole ends in an edge most of the way round."""
-        rim = _grown(hole, 0.4 / self.cell) & ~hole
-        strongest = _grown((self.sharp > self.least) | (self.step > 0.12), 0.4 / self.cell)
+        rim = grown(hole, 0.4 / self.cell) & ~hole
+        strongest = grown((self.sharp > self.least) | (self.step > 0.12), 0.4 / self.cell)
         return bool(strongest[rim].mean() > 0.75)
 
     def _hole(self, part: Mask, dark: Mask, mask: Mask) -> Mask:
@@ -271,7 +283,7 @@ class _Work:
         import cv2
 
         marks = np.zeros(part.shape, dtype=np.int32)
-        marks[(_shrunk(dark, 0.3 / self.cell) & ~_grown(part, 0.5 / self.cell)) | ~mask] = 1
+        marks[(shrunk(dark, 0.3 / self.cell) & ~grown(part, 0.5 / self.cell)) | ~mask] = 1
         marks[part] = 2
         cv2.watershed(self.picture, marks)
         return np.asarray(marks == 2)
@@ -285,61 +297,3 @@ def _slope(even: Raster, sigma: float) -> Raster:
     across = cv2.Sobel(smooth, cv2.CV_32F, 1, 0, ksize=1, scale=0.5)
     down = cv2.Sobel(smooth, cv2.CV_32F, 0, 1, ksize=1, scale=0.5)
     return np.asarray(np.sqrt((across**2 + down**2).mean(axis=-1)), dtype=np.float32)
-
-
-def _disc(radius: int) -> NDArray[np.uint8]:
-    import cv2
-
-    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * radius + 1, 2 * radius + 1)), dtype=np.uint8)
-
-
-def _closed(mask: Mask, radius: float) -> Mask:
-    import cv2
-
-    disc = _disc(max(1, round(radius)))
-    return np.asarray(cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, disc)).astype(bool)
-
-
-def _opened(mask: Mask, radius: float) -> Mask:
-    import cv2
-
-    disc = _disc(max(1, round(radius)))
-    return np.asarray(cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, disc)).astype(bool)
-
-
-def _shrunk(mask: Mask, radius: float) -> Mask:
-    import cv2
-
-    framed = cv2.copyMakeBorder(mask.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
-    return np.asarray(cv2.distanceTransform(framed, cv2.DIST_L2, 5)[1:-1, 1:-1] > radius)
-
-
-def _grown(mask: Mask, radius: float) -> Mask:
-    import cv2
-
-    return np.asarray(cv2.distanceTransform((~mask).astype(np.uint8), cv2.DIST_L2, 5) <= radius)
-
-
-def _linked(strong: Mask, weak: Mask) -> Mask:
-    """Return the weak edges that hang together with a strong one."""
-    return _reached(weak | strong, strong)
-
-
-def _reached(free: Mask, seed: Mask) -> Mask:
-    """Return the parts of `free` that hold some of `seed`."""
-    import cv2
-
-    _, label = cv2.connectedComponents(free.astype(np.uint8), connectivity=4)
-    wanted = np.zeros(int(label.max()) + 1, dtype=bool)
-    wanted[np.unique(label[seed & free])] = True
-    wanted[0] = False
-    return np.asarray(wanted[label], dtype=bool)
-
-
-def _holes_closed(mask: Mask) -> Mask:
-    import cv2
-
-    outer, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    filled = np.zeros(mask.shape, dtype=np.uint8)
-    cv2.drawContours(filled, outer, -1, 1, thickness=cv2.FILLED)
-    return filled.astype(bool)

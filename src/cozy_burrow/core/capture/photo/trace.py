@@ -11,17 +11,19 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry import MultiLineString, Polygon
 
-from cozy_burrow.core.capture.photo.edges import Edge, PixelMap, refined, signed_area
-from cozy_burrow.core.capture.photo.flat import Flat, Raster, lay_flat, light_of
+from cozy_burrow.core.capture.photo.edges import Edge, Ground, refined, signed_area
+from cozy_burrow.core.capture.photo.flat import Flat, lay_flat, light_of
+from cozy_burrow.core.capture.photo.lie import PixelMap
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.capture.photo.pose import Sight
-from cozy_burrow.core.capture.photo.sides import Sides, true_outline
+from cozy_burrow.core.capture.photo.sides import Sides, at_height, true_outline
 from cozy_burrow.core.capture.photo.sighting import see_mat
 from cozy_burrow.core.capture.photo.things import Thing, find_things
 from cozy_burrow.core.capture.runs import faired
@@ -31,6 +33,8 @@ from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.core.tongue import tr
 
 Points = NDArray[np.float64]
+T = TypeVar("T")
+NO_LINES = MultiLineString()
 Stretch = Callable[[str], tuple[float, float]]  # how much larger than drawn a printer makes a paper's pages
 _LEAST_MM2, _LEAST_HOLE_MM2 = 15.0, 4.0
 _UNKNOWN_MM = 3.0  # farther than this from what is known (a gap between pages) the raster only guesses
@@ -38,28 +42,46 @@ _UNKNOWN_MM = 3.0  # farther than this from what is known (a gap between pages) 
 
 @dataclass(frozen=True)
 class SeenThing:
-    """A thing as it covers the paper, in mat millimetres, parallax still in it; spread_mm: noise of its edge."""
+    """A thing as it covers the paper, in mat millimetres, parallax still in it; spread_mm: noise of its edge.
+
+    weak: the runs of its rim that the picture hardly supports.
+    """
 
     shape: Polygon
     spread_mm: float
+    weak: MultiLineString = NO_LINES
 
 
 @dataclass(frozen=True)
 class Traced:
-    """A thing's true outline in mat millimetres, and how sure it is (one standard deviation, mm)."""
+    """A thing's true outline in mat millimetres, and how sure it is (one standard deviation, mm).
+
+    weak: the runs of it that the picture hardly supports.
+    """
 
     shape: Polygon
     sure_mm: float
     seen: SeenThing
+    weak: MultiLineString = NO_LINES
+
+    @property
+    def trust(self) -> float:
+        """The share of the rim that the picture supports, 0 to 1."""
+        return round(1 - min(1.0, float(self.weak.length / max(1.0, self.shape.length))), 3)
 
 
 @dataclass(frozen=True)
 class PhotoTrace:
-    """A photo understood: where the camera stood, and the things on it."""
+    """A photo understood: where the camera stood, and the things on it.
+
+    view: where places of the mat are seen in it; bent_mm: how far that is beside where a flat page would be.
+    """
 
     sight: Sight
     things: tuple[SeenThing, ...]
     left_out: tuple[str, ...]
+    view: PixelMap | None = None
+    bent_mm: float = 0.0
 
 
 def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, token: Token | None = None) -> PhotoTrace:
@@ -71,6 +93,7 @@ def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, tok
     light, first = light_of(picture.pixels, sight)
     flat = lay_flat(light, first, sight)
     token.step(0.5)
+    ground = Ground(light, first, flat.view or sight.camera, flat.blur_mm, flat.dots)
     rough = find_things(flat)
     token.step(0.75)
     seen, left_out = [], []
@@ -78,12 +101,12 @@ def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, tok
         if thing.touches_rim:
             left_out.append(tr("an item reaches over the edge of the paper"))
             continue
-        found = seen_thing(thing, flat, light, first, sight.camera)
+        found = seen_thing(thing, flat, ground)
         if found is not None:
             seen.append(found)
         token.step(0.75 + 0.25 * (number + 1) / len(rough))
-    seen.sort(key=lambda one: (round(one.shape.bounds[0], 1), round(one.shape.bounds[1], 1)))
-    return PhotoTrace(sight=sight, things=tuple(seen), left_out=tuple(left_out))
+    things = tuple(sorted_things(seen, shape=lambda one: one.shape))
+    return PhotoTrace(sight=sight, things=things, left_out=tuple(left_out), view=flat.view, bent_mm=flat.bent_mm)
 
 
 def outlines(trace: PhotoTrace, *, height_mm: float, sides: Sides, where: str) -> list[Traced]:
@@ -96,8 +119,12 @@ def outlines(trace: PhotoTrace, *, height_mm: float, sides: Sides, where: str) -
             where=where,
             remedy=tr("lay the items on the white field, apart from each other and from the border"),
         )
-    found.sort(key=lambda one: (round(one.shape.bounds[0], 1), round(one.shape.bounds[1], 1)))
-    return found
+    return sorted_things(found, shape=lambda one: one.shape)
+
+
+def sorted_things(things: list[T], *, shape: Callable[[T], Polygon]) -> list[T]:
+    """Return things from left to right, those one over the other from top to bottom."""
+    return sorted(things, key=lambda one: (round(shape(one).bounds[0], 1), round(shape(one).bounds[1], 1)))
 
 
 def outline_of_seen(trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sides: Sides) -> list[Traced]:
@@ -108,8 +135,9 @@ def outline_of_seen(trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sid
     kept = [part for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
     sure = _sure_mm(trace.sight, seen, height_mm)
     noise = max(seen.spread_mm, 0.02)
+    weak = at_height(seen.weak, camera, height_mm=height_mm)
     return [
-        Traced(shape=_without_specks(faired(_without_specks(part), noise_mm=noise)), sure_mm=sure, seen=seen)
+        Traced(shape=_without_specks(faired(_without_specks(part), noise_mm=noise)), sure_mm=sure, seen=seen, weak=weak)
         for part in kept
     ]
 
@@ -127,7 +155,7 @@ def _sure_mm(sight: Sight, seen: SeenThing, height_mm: float) -> float:
     return float(np.sqrt(seen.spread_mm**2 + sight.residual_mm**2 + parallax**2 + 0.03**2))
 
 
-def seen_thing(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], camera: PixelMap) -> SeenThing | None:
+def seen_thing(thing: Thing, flat: Flat, ground: Ground) -> SeenThing | None:
     """Return a thing with its edges found in the picture, None where nothing is left of it."""
     import cv2
 
@@ -143,7 +171,7 @@ def seen_thing(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], 
         rough = flat.to_mat(rim)
         if abs(signed_area(rough)) < 6.0:
             continue
-        edge = refined(light, first, camera, rough, blur_mm=flat.blur_mm)
+        edge = refined(ground, rough, inner=links[3] >= 0)
         (outer if links[3] < 0 else holes).append(edge)
     if not outer:
         return None
@@ -156,7 +184,8 @@ def seen_thing(thing: Thing, flat: Flat, light: Raster, first: tuple[int, int], 
         inner = polygons_in(shapely.make_valid(Polygon(hole.points_mm)))
         if inner and shape.contains(inner[0]):
             shape = polygons_in(shape.difference(inner[0]))[0]
-    return SeenThing(shape=shape, spread_mm=main.spread_mm)
+    weak = [run for edge in (main, *holes) for run in edge.weak_runs()]
+    return SeenThing(shape=shape, spread_mm=main.spread_mm, weak=MultiLineString(weak))
 
 
 def _known_part(rim: Points, unknown: NDArray[np.bool_]) -> Points:

@@ -13,7 +13,7 @@ import shapely
 from msgspec.structs import replace
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.capture.photo.sides import Sides
+from cozy_burrow.core.capture.photo.sides import Sides, at_height
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, outline_of_seen
 from cozy_burrow.core.capture.retouch import shaping
 from cozy_burrow.core.capture.retouch.side import zones_from_side
@@ -24,22 +24,25 @@ from cozy_burrow.core.kit.zones import set_zone, split_zones
 from cozy_burrow.core.model.records import Item, Outline, Point, Provenance, Record, Section, Way, Zone
 from cozy_burrow.core.tongue import tr
 
-_USUAL_THICKNESS_MM = 10.0
+USUAL_THICKNESS_MM = 10.0
 
 
 class Draft(Record, frozen=True, kw_only=True):
     """One thing. item: outline and zones in mat millimetres; seen: the number of the thing in the photo, if it came so.
 
     thickness_mm, section: what the height of the edge follows from; retouched: whether a hand has been at the outline.
-    scales: by which factors, about which points, it was made larger than the photo shows it.
+    scales: by which factors, about which points, it was made larger than the photo shows it. measured_mm: the height of
+    its edge where several photos told it, and the standard deviation of that.
     """
 
     item: Item
     seen: int | None = None
-    thickness_mm: float = _USUAL_THICKNESS_MM
+    thickness_mm: float = USUAL_THICKNESS_MM
     section: Section = "flat"
     retouched: bool = False
     scales: tuple[tuple[float, Point], ...] = ()
+    measured_mm: float | None = None
+    measured_sigma_mm: float | None = None
 
     @property
     def bounds_mm(self) -> tuple[float, float, float, float]:
@@ -80,7 +83,7 @@ class Table(Record, frozen=True, kw_only=True):
         return replace(self, drafts=(*self.drafts[: self.chosen], draft, *self.drafts[self.chosen + 1 :]))
 
 
-def table_of(trace: PhotoTrace, *, source: str, thickness_mm: float = _USUAL_THICKNESS_MM) -> Table:
+def table_of(trace: PhotoTrace, *, source: str, thickness_mm: float = USUAL_THICKNESS_MM) -> Table:
     """Return a table with one draft a thing that a photo shows, all taken as equally thick for a start."""
     drafts: list[Draft] = []
     for number in range(len(trace.things)):
@@ -99,7 +102,7 @@ def table_of(trace: PhotoTrace, *, source: str, thickness_mm: float = _USUAL_THI
 
 def plain_draft(outline: Outline, *, name: str, way: Way, source: str, sure_mm: float) -> Draft:
     """Return a draft of an outline that came without a camera: a scan, a traced sheet."""
-    return Draft(item=_item(outline, name, way, source, sure_mm, _USUAL_THICKNESS_MM, "flat"))
+    return Draft(item=_item(outline, name, way, source, sure_mm, USUAL_THICKNESS_MM, "flat"))
 
 
 def _traced(
@@ -131,6 +134,15 @@ def _item(
         zones=(Zone(name="body", region=outline, section=section, under_mm=low, top_mm=top),),
         provenance=Provenance(way=way, source=source, uncertainty_mm=round(max(0.01, sure_mm), 3)),
     )
+
+
+def doubtful(draft: Draft, trace: PhotoTrace | None) -> list[list[Point]]:
+    """Return the runs of an outline that its photo hardly supports, longest first; none once a hand has been at it."""
+    if trace is None or draft.seen is None or draft.retouched:
+        return []
+    lines = at_height(trace.things[draft.seen].weak, trace.sight.camera, height_mm=draft.edge_mm)
+    runs = sorted(lines.geoms, key=lambda one: -float(one.length))
+    return [[(float(x), float(y)) for x, y in run.coords] for run in runs]
 
 
 def with_thickness(

@@ -14,7 +14,7 @@ from cozy_burrow.app.look.painting import saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import ring_path
 from cozy_burrow.core.capture.photo.sides import swell
-from cozy_burrow.core.capture.retouch.draft import Draft
+from cozy_burrow.core.capture.retouch.draft import Draft, doubtful
 from cozy_burrow.core.model.records import Outline
 
 _LENS_PX = 82.0
@@ -30,7 +30,7 @@ class BenchPainting:
 
     def __init__(self, on: QWidget, session: RetouchSession, workspace: Workspace, theme: Theme, scale: float) -> None:
         self._on = on
-        self._session, self._workspace, self.theme, self._scale = session, workspace, theme, scale
+        self._session, self._workspace, self.theme, self.scale = session, workspace, theme, scale
         self.image = QImage()
         self.dragged: Outline | None = None
 
@@ -79,11 +79,23 @@ class BenchPainting:
             line.setStyle(Qt.PenStyle.DashLine)
         painter.setPen(line)
         painter.drawPath(path)
+        if chosen and self.dragged is None:
+            self._doubts(painter, draft)
         if len(draft.item.zones) > 1:
             line.setStyle(Qt.PenStyle.DotLine)
             painter.setPen(line)
             for zone in draft.item.zones:
                 painter.drawPath(ring_path(zone.region.outer))
+
+    def _doubts(self, painter: QPainter, draft: Draft) -> None:
+        """Paint the runs of an outline that the photo hardly supports in another line."""
+        capture = self._session.capture
+        runs = [] if capture is None else doubtful(draft, capture.trace)
+        for pen in (QPen(self.theme.colour("paper"), 5.0), QPen(self.theme.colour("care"), 2.6, Qt.PenStyle.DotLine)):
+            pen.setCosmetic(True)
+            painter.setPen(pen)
+            for run in runs:
+                painter.drawPolyline([QPointF(*point) for point in run])
 
     def _points(self, painter: QPainter, view: QTransform) -> None:
         """Paint the points of the chosen outline where there is room to take hold of one."""
@@ -103,10 +115,10 @@ class BenchPainting:
         line = QPen(self.theme.colour("care"), 1.4, Qt.PenStyle.DashLine)
         painter.setPen(line)
         painter.drawLine(first, second)
-        painter.setFont(type_font("figure", self._scale))
+        painter.setFont(type_font("figure", self.scale))
         for number, (name, at) in enumerate((("A", first), ("B", second))):
             active = number == self._session.active_mark
-            size = (11 if active else 9) * self._scale
+            size = (11 if active else 9) * self.scale
             painter.setPen(QPen(self.theme.colour("care"), 2.6 if active else 1.4))
             painter.setBrush(self.theme.colour("paper", 0.9))
             spot = at + QPointF(0, -size - 6)
@@ -126,7 +138,7 @@ class BenchPainting:
             self._plate(painter, QPointF(10, self._on.height() - 14), capture.told)
 
     def _plate(self, painter: QPainter, at: QPointF, text: str) -> None:
-        painter.setFont(type_font("small", self._scale))
+        painter.setFont(type_font("small", self.scale))
         box = painter.fontMetrics().boundingRect(text)
         card = QRectF(at.x(), at.y() - box.height(), box.width() + 12, box.height() + 6)
         card.moveLeft(min(card.left(), self._on.width() - card.width() - 4))
@@ -138,7 +150,7 @@ class BenchPainting:
 
     def lens(self, painter: QPainter, view: QTransform, at: QPointF) -> None:
         """Paint what lies under a point, larger, in a round glass beside it."""
-        radius = min(_LENS_PX * self._scale, 0.24 * min(self._on.width(), self._on.height()))
+        radius = min(_LENS_PX * self.scale, 0.24 * min(self._on.width(), self._on.height()))
         middle = QPointF(
             at.x() + radius + 26 if at.x() + 2 * radius + 30 < self._on.width() else at.x() - radius - 26,
             at.y() - radius - 26 if at.y() - 2 * radius - 30 > 0 else at.y() + radius + 26,

@@ -35,6 +35,7 @@ from cozy_burrow.core.model.records import Outline, Point
 from cozy_burrow.core.tongue import tr
 
 _GRAB_PX = 9.0
+_NEAR_PX_PER_MM = 9.0
 
 
 class RetouchCanvas(QWidget):
@@ -104,6 +105,15 @@ class RetouchCanvas(QWidget):
         self._view.translate(self.width() / 2, self.height() / 2)
         self._view.scale(times, times)
         self._view.translate(-(left + right) / 2, -(top + bottom) / 2)
+        self.update()
+
+    def look_at(self, place: Point) -> None:
+        """Bring a place to the middle, near enough to see what its edge is."""
+        times = max(self.px_per_mm, _NEAR_PX_PER_MM * self._painting.scale)
+        self._view = QTransform()
+        self._view.translate(self.width() / 2, self.height() / 2)
+        self._view.scale(times, times)
+        self._view.translate(-place[0], -place[1])
         self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -24,7 +24,7 @@ from cozy_burrow.core.capture.retouch.draft import Draft
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.shapes import renamed
 from cozy_burrow.core.model.records import Section
-from cozy_burrow.core.tongue import tr
+from cozy_burrow.core.tongue import tr, trn
 
 _BODIES: tuple[tuple[Section, str], ...] = (("flat", tr("upright walls")), ("round", tr("round, lying")))
 
@@ -34,6 +34,8 @@ class RetouchTools(QWidget):
 
     send_wanted = Signal()
     side_wanted = Signal()
+    another_wanted = Signal()
+    look_wanted = Signal(object)  # a place of the picture, in its millimetres
     close_wanted = Signal()
 
     def __init__(self, session: RetouchSession, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -101,6 +103,15 @@ class RetouchTools(QWidget):
         )
         self.thickness.entered.connect(self._set_thickness)
         form.addRow(tr("Thickness"), self.thickness)
+        self.another = QPushButton(tr("By another photo…"))
+        self.another.setToolTip(
+            tr(
+                "The same layout, taken from a place a hand or two aside: how far each edge moves between both tells "
+                "how high it is."
+            )
+        )
+        self.another.clicked.connect(self.another_wanted)
+        form.addRow("", self.another)
         self.body = QComboBox()
         self.body.setAccessibleName(tr("Body below the edge"))
         self.body.setToolTip(tr("Upright: the edge is the top. Round: the widest line is half way up."))
@@ -126,6 +137,15 @@ class RetouchTools(QWidget):
             )
         )
         column.addWidget(self.verdict)
+        self.look = QPushButton()
+        self.look.setToolTip(
+            tr(
+                "The picture hardly shows an edge there: the dotted run was drawn across from what lies beside it. "
+                "Check it in the lens, mend it between A and B."
+            )
+        )
+        self.look.clicked.connect(self._look_at_doubt)
+        column.addWidget(self.look)
         self._zones = QWidget()
         self._zone_grid = QGridLayout(self._zones)
         self._zone_grid.setContentsMargins(0, 0, 0, 0)
@@ -157,7 +177,8 @@ class RetouchTools(QWidget):
         edge = self._workspace.length(draft.edge_mm)
         seen = tr("Edge seen {edge} above the mat. ", edge=edge) if draft.seen is not None else ""
         sure = self._workspace.length(draft.item.provenance.uncertainty_mm, digits=2)
-        self.verdict.setText(f"{self._size(draft)}, ± {sure}. {seen}")
+        self.verdict.setText(f"{self._size(draft)}, ± {sure}. {seen}{self._measured(draft)}")
+        self._show_doubts(draft)
         self.send.setText(
             tr("Send all {count} to the kit", count=len(table.drafts))
             if len(table.drafts) > 1
@@ -165,6 +186,42 @@ class RetouchTools(QWidget):
         )
         self._show_zones(draft)
         self.mends.follow()
+
+    def _measured(self, draft: Draft) -> str:
+        """Say what several photos told of the height of the edge, beside what stands in the field."""
+        if draft.measured_mm is None or draft.measured_sigma_mm is None:
+            return ""
+        if len(draft.item.zones) > 1:
+            return tr("Measured from photos, part by part.")
+        length = self._workspace.length
+        return tr(
+            "Measured from photos: {edge} ± {sigma}.",
+            edge=length(draft.measured_mm),
+            sigma=length(draft.measured_sigma_mm, digits=2),
+        )
+
+    def _show_doubts(self, draft: Draft) -> None:
+        capture = self._session.capture
+        trace = None if capture is None else capture.trace
+        self.another.setVisible(trace is not None)
+        runs = drafts.doubtful(draft, trace)
+        self.look.setVisible(bool(runs))
+        self.look.setText(trn("Look at {count} unsure run", "Look at {count} unsure runs", len(runs)))
+
+    def _look_at_doubt(self) -> None:
+        """Put the marks at the ends of the next unsure run, the longest first, and bring it near."""
+        capture = self._session.capture
+        if capture is None:
+            return
+        runs = drafts.doubtful(self._session.draft, capture.trace)
+        if not runs:
+            return
+        ends = [(run[0], run[-1]) for run in runs]
+        shown = ends.index(self._session.marks) if self._session.marks in ends else -1
+        run = runs[(shown + 1) % len(runs)]
+        for index, place in enumerate((run[0], run[-1])):
+            self._session.set_mark(index, place)
+        self.look_wanted.emit(run[len(run) // 2])
 
     def _size(self, draft: Draft) -> str:
         left, top, right, bottom = polygon_of(draft.item.outline).bounds

@@ -1,0 +1,229 @@
+"""How high the edge of a thing is, from two views of it: between two cameras an outline moves over the paper.
+
+What a camera sees of a thing, taken back to the height z of its edge, is its outline; from two cameras these are the
+same outline only at the true z. Where they lie apart by a gap across the outline, a step in height closes it by
+
+    rate = (p - foot a) . n / (H a - z)  -  (p - foot b) . n / (H b - z)
+
+for a point p with the normal n, cameras H above the points `foot` of the paper (similar triangles, derived by z). So
+z is the weighted least squares of gaps against rates, a few times over. A straight wall shows its top edge only on
+the side away from a camera; towards it stands the foot, which does not move.
+
+Gap    from the outline of the first view to that of the second, along the first one's normal
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+
+from cozy_burrow.core.capture.photo.camera import Camera
+from cozy_burrow.core.capture.photo.sides import Sides, true_outline
+from cozy_burrow.core.geometry.rings import polygons_in
+
+Values = NDArray[np.float64]
+
+_STARTS_MM = (1.0, 8.0, 20.0, 40.0)
+_REACHES_MM = (9.0, 4.0, 2.0, 1.2)  # how far the other outline is looked for, step by step
+_THIN_MM = 0.03
+_GOOD_MM = 0.25  # outlines that agree like this are no chance
+_KNOT_MM = 0.8
+_ALIKE_MM = 6.0  # errors of edges hang together over so much of a rim
+_FLAT_MM = 0.1  # what a page that is not quite flat moves edges by from one view to the other
+_LEAST_RATE = 0.02  # between cameras nearer than this, in shares of their height, nothing moves
+_LEAST_POINTS = 30
+_LEAST_DIFFERENCE_MM, _SURE_TIMES = 1.5, 4.0
+_SLICE_MM, _LEAST_PART = 4.0, 0.12
+
+
+@dataclass(frozen=True)
+class View:
+    """What one camera sees of a thing. unsure_mm: of where the page is (standard deviation)."""
+
+    seen: Polygon
+    camera: Camera
+    unsure_mm: float
+
+
+@dataclass(frozen=True)
+class Height:
+    """A height of an edge above the paper and its standard deviation, in mm."""
+
+    edge_mm: float
+    sigma_mm: float
+
+
+@dataclass(frozen=True)
+class Step:
+    """Two heights in one thing: before and after a place along its axis."""
+
+    at_mm: tuple[float, float]
+    along: tuple[float, float]
+    before: Height
+    after: Height
+
+
+def height_of(first: View, second: View, *, sides: Sides, guess_mm: float = 5.0) -> Height | None:
+    """Return the height of the edge that two views agree on, None where they can't tell: too near to each other."""
+    first, second = _lighter(first), _lighter(second)
+    best: tuple[Height, float] | None = None
+    for start in (guess_mm, *_STARTS_MM):
+        found = _fitted(first, second, start, sides)
+        if found is not None and (best is None or found[1] < best[1]):
+            best = found
+        if best is not None and best[1] < _GOOD_MM:
+            break
+    return None if best is None else best[0]
+
+
+def step_of(first: View, second: View, height: Height, *, sides: Sides) -> Step | None:
+    """Return the two heights of a thing and where they meet, None where one height explains all."""
+    first, second = _lighter(first), _lighter(second)
+    gaps = _gaps(first, second, height.edge_mm, sides, reach_mm=9.0)
+    if gaps is None or len(gaps.gap) < 2 * _LEAST_POINTS:
+        return None
+    along, middle = _axis(gaps.points)
+    way = (gaps.points - middle) @ along
+    stops = np.arange(way.min() + _LEAST_PART * np.ptp(way), way.max() - _LEAST_PART * np.ptp(way), _SLICE_MM)
+    one = _cost(gaps, np.ones(len(way), dtype=bool))
+    best = min(((_cost(gaps, way < stop) + _cost(gaps, way >= stop), float(stop)) for stop in stops), default=None)
+    if best is None or one - best[0] < _SURE_TIMES**2 * 2:
+        return None
+    heights = [_part(gaps, side, height.edge_mm, first, second) for side in (way < best[1], way >= best[1])]
+    before, after = heights
+    if before is None or after is None:
+        return None
+    apart = abs(before.edge_mm - after.edge_mm)
+    if apart < max(_LEAST_DIFFERENCE_MM, _SURE_TIMES * math.hypot(before.sigma_mm, after.sigma_mm)):
+        return None
+    x, y = middle + best[1] * along
+    return Step(at_mm=(float(x), float(y)), along=(float(along[0]), float(along[1])), before=before, after=after)
+
+
+def _lighter(view: View) -> View:
+    """Return a view with as few points as its outline needs: it is brought to many heights."""
+    parts = polygons_in(Polygon(view.seen.exterior).simplify(_THIN_MM))
+    return View(parts[0] if parts else view.seen, view.camera, view.unsure_mm)
+
+
+@dataclass(frozen=True)
+class _Gaps:
+    points: Values
+    gap: Values
+    rate: Values
+
+
+def _fitted(first: View, second: View, start_mm: float, sides: Sides) -> tuple[Height, float] | None:
+    z, found = start_mm, None
+    for reach in _REACHES_MM:
+        found = _gaps(first, second, z, sides, reach_mm=reach)
+        if found is None or len(found.gap) < _LEAST_POINTS:
+            return None
+        change, _, _ = _solved(found)
+        z = float(np.clip(z + np.clip(change, -15.0, 15.0), 0.0, 0.4 * first.camera.height_mm))
+    if found is None:
+        return None
+    _, spread, strength = _solved(found)
+    if strength <= 0 or math.sqrt(strength / len(found.gap)) < _LEAST_RATE:
+        return None
+    lost = 1 - len(found.gap) / max(1, _due(first.seen))
+    return Height(z, _sigma(found, spread, strength, z, first, second)), spread + 0.5 * lost
+
+
+def _due(seen: Polygon) -> int:
+    return int(seen.exterior.length / _KNOT_MM)
+
+
+def _sigma(gaps: _Gaps, spread: float, strength: float, z: float, first: View, second: View) -> float:
+    """Return the standard deviation of a height: of edges, of where the pages are, and of how high the cameras are."""
+    alike = max(1.0, _ALIKE_MM / _KNOT_MM)
+    edges = spread * math.sqrt(alike / strength)
+    page = math.hypot(first.unsure_mm, second.unsure_mm, _FLAT_MM)
+    # A page moved by one amount between the views moves the height most where all rates point one way.
+    moved = page / math.sqrt(strength / len(gaps.gap)) / math.sqrt(2)
+    return math.hypot(edges, moved, 0.003 * z)
+
+
+def _solved(gaps: _Gaps) -> tuple[float, float, float]:
+    """Return the change of height that closes the gaps, how far they spread then, and how strongly they say so."""
+    weight = np.ones(len(gaps.gap))
+    change = 0.0
+    for _ in range(6):
+        strength = float(np.sum(weight * gaps.rate**2))
+        if strength <= 1e-12:
+            return 0.0, math.inf, 0.0
+        change = -float(np.sum(weight * gaps.rate * gaps.gap)) / strength
+        left = gaps.gap + change * gaps.rate
+        spread = max(0.02, 1.48 * float(np.median(np.abs(left))))
+        weight = 1 / np.maximum(1.0, np.abs(left) / (1.5 * spread))
+    return change, spread, strength
+
+
+def _part(gaps: _Gaps, side: NDArray[np.bool_], z: float, first: View, second: View) -> Height | None:
+    part = _Gaps(gaps.points[side], gaps.gap[side], gaps.rate[side])
+    if len(part.gap) < _LEAST_POINTS:
+        return None
+    change, spread, strength = _solved(part)
+    if strength <= 0 or math.sqrt(strength / len(part.gap)) < _LEAST_RATE:
+        return None
+    return Height(max(0.0, z + change), _sigma(part, spread, strength, z + change, first, second))
+
+
+def _cost(gaps: _Gaps, side: NDArray[np.bool_]) -> float:
+    """Return how badly one height explains the gaps of a side: squares in the errors that edges have, bounded."""
+    part = _Gaps(gaps.points[side], gaps.gap[side], gaps.rate[side])
+    if len(part.gap) < 8:
+        return math.inf
+    change, _, _ = _solved(part)
+    left = (part.gap + change * part.rate) / 0.15
+    return float(np.sum(np.minimum(left**2, 100.0))) * _KNOT_MM / _ALIKE_MM
+
+
+def _axis(points: Values) -> tuple[Values, Values]:
+    """Return the direction in which points spread most, and their middle."""
+    middle = points.mean(axis=0)
+    _, _, turned = np.linalg.svd(points - middle, full_matrices=False)
+    return turned[0], middle
+
+
+def _gaps(first: View, second: View, z_mm: float, sides: Sides, *, reach_mm: float) -> _Gaps | None:
+    """Return the gaps between the outlines that two views give for one height, None where one of them gives none."""
+    one, other = (_largest_outline(view, z_mm, sides) for view in (first, second))
+    if one is None or other is None:
+        return None
+    ring = shapely.orient_polygons(one).exterior
+    count = max(24, int(ring.length / _KNOT_MM))
+    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) * ring.length / count))
+    along = np.roll(points, -2, axis=0) - np.roll(points, 2, axis=0)
+    along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    outward = np.column_stack([along[:, 1], -along[:, 0]])
+    gap = crossings(points, outward, other.exterior, reach_mm)
+    rates = [_rate(points, outward, view.camera, z_mm, sides) for view in (first, second)]
+    met = ~np.isnan(gap)
+    return _Gaps(points[met], gap[met], (rates[0] - rates[1])[met])
+
+
+def _rate(points: Values, outward: Values, camera: Camera, z_mm: float, sides: Sides) -> Values:
+    slant = ((points - np.array(camera.eye_mm[:2])) * outward).sum(axis=1) / (camera.height_mm - z_mm)
+    return np.asarray(np.maximum(slant, 0.0) if sides == "straight" else slant)
+
+
+def crossings(points: Values, outward: Values, ring: shapely.LinearRing, reach_mm: float) -> Values:
+    """Return how far along the normal of each point a ring is met, the nearest way in or out; nan where it is not."""
+    ways = shapely.linestrings(np.stack([points - reach_mm * outward, points + reach_mm * outward], axis=1))
+    places, of_way = shapely.get_coordinates(shapely.intersection(ways, ring), return_index=True)
+    far = ((places - points[of_way]) * outward[of_way]).sum(axis=1)
+    nearest = np.full(len(points), np.nan)
+    for index in np.argsort(-np.abs(far), kind="stable"):  # the nearest is set last
+        nearest[of_way[index]] = far[index]
+    return nearest
+
+
+def _largest_outline(view: View, z_mm: float, sides: Sides) -> Polygon | None:
+    found = true_outline(view.seen, view.camera, height_mm=z_mm, sides=sides)
+    return max(found, key=lambda one: float(one.area), default=None)

@@ -1,0 +1,98 @@
+"""A second photo of what lies on the bench, from another place: thicknesses are measured, what was hidden appears.
+
+What a hand has done to an outline stays: it is only led along to the height that was measured.
+"""
+
+from __future__ import annotations
+
+import math
+
+from msgspec.structs import replace
+
+from cozy_burrow.core.capture.photo.heights import Height, Step, height_of, step_of
+from cozy_burrow.core.capture.photo.several import check_same_mat, same_things, view_of
+from cozy_burrow.core.capture.photo.trace import PhotoTrace, outline_of_seen
+from cozy_burrow.core.capture.retouch.draft import USUAL_THICKNESS_MM, Draft, Table, plain_draft, with_thickness
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
+from cozy_burrow.core.kit.zones import set_zone, split_zones
+from cozy_burrow.core.model.records import Item, Point
+from cozy_burrow.core.tongue import tr
+
+_LEAST_MM = 0.3  # a card: nothing that is traced is thinner
+_FAR_MM = 10.0
+
+
+def with_photo(table: Table, first: PhotoTrace, second: PhotoTrace, *, source: str) -> Table:
+    """Return the table with every edge as high as both photos say, and what only the second one shows.
+
+    Raises UnusableInput where the second photo shows another mat, or nothing of what lies on the bench.
+    """
+    check_same_mat([first.sight, second.sight])
+    same = same_things([(thing, first.sight) for thing in first.things], second)
+    if not same:
+        raise UnusableInput(
+            tr("none of the items on the bench is seen in it"),
+            where=source,
+            remedy=tr("photograph the same layout from a place a hand or two aside"),
+        )
+    found = {row: column for column, row in same.items()}
+    drafts = [
+        _measured(draft, first, second, found[draft.seen]) if draft.seen in found else draft for draft in table.drafts
+    ]
+    for number in range(len(second.things)):
+        if number not in same:
+            drafts += _new(second, number, count=len(drafts), source=source)
+    return replace(table, drafts=tuple(drafts))
+
+
+def _measured(draft: Draft, first: PhotoTrace, second: PhotoTrace, other: int) -> Draft:
+    assert draft.seen is not None
+    views = view_of(first.things[draft.seen], first.sight), view_of(second.things[other], second.sight)
+    height = height_of(*views, sides=draft.sides, guess_mm=draft.edge_mm)
+    if height is None:
+        return draft
+    if draft.measured_mm is not None and draft.measured_sigma_mm:  # a third photo: both, each as sure as it is
+        height = _both(Height(draft.measured_mm, draft.measured_sigma_mm), height)
+    step = step_of(*views, height, sides=draft.sides) if draft.section == "flat" else None
+    edge = height.edge_mm if step is None else max(step.before.edge_mm, step.after.edge_mm)
+    thickness = max(_LEAST_MM, edge * (2 if draft.section == "round" else 1))
+    changed = with_thickness(draft, first, thickness_mm=round(thickness, 2))
+    changed = replace(changed, measured_mm=height.edge_mm, measured_sigma_mm=height.sigma_mm)
+    return changed if step is None or len(changed.item.zones) > 1 else _in_parts(changed, step)
+
+
+def _both(one: Height, other: Height) -> Height:
+    weights = one.sigma_mm**-2, other.sigma_mm**-2
+    mean = (one.edge_mm * weights[0] + other.edge_mm * weights[1]) / sum(weights)
+    return Height(mean, math.sqrt(1 / sum(weights)))
+
+
+def _in_parts(draft: Draft, step: Step) -> Draft:
+    """Return the draft in two zones, each as thick as it was measured; as it was where no line parts it there."""
+    (x, y), (u, v) = step.at_mm, step.along
+    try:
+        item = split_zones(draft.item, (x - _FAR_MM * v, y + _FAR_MM * u), (x + _FAR_MM * v, y - _FAR_MM * u))
+    except UnusableInput:
+        return draft
+    for index in range(len(item.zones)):
+        ahead = _ahead(item, index, step.at_mm, step.along)
+        own = step.after if ahead else step.before
+        item = set_zone(item, index, thickness_mm=max(_LEAST_MM, round(own.edge_mm, 2)))
+    return replace(draft, item=item)
+
+
+def _ahead(item: Item, index: int, at: Point, along: Point) -> bool:
+    middle = polygon_of(item.zones[index].region).centroid
+    return (middle.x - at[0]) * along[0] + (middle.y - at[1]) * along[1] > 0
+
+
+def _new(trace: PhotoTrace, number: int, *, count: int, source: str) -> list[Draft]:
+    """Return a draft of a thing that only the second photo shows, its height as usual: no photo tells it."""
+    found = outline_of_seen(trace, trace.things[number], height_mm=USUAL_THICKNESS_MM, sides="straight")
+    if not found:
+        return []
+    main = max(found, key=lambda one: float(one.shape.area))
+    outline = checked_outline(main.shape, where=source)
+    name = tr("item {count}", count=count + 1)
+    return [plain_draft(outline, name=name, way="photo", source=source, sure_mm=main.sure_mm)]
