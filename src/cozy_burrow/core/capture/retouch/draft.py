@@ -140,7 +140,10 @@ def doubtful(draft: Draft, trace: PhotoTrace | None) -> list[list[Point]]:
     """Return the runs of an outline that its photo hardly supports, longest first; none once a hand has been at it."""
     if trace is None or draft.seen is None or draft.retouched:
         return []
-    lines = at_height(trace.things[draft.seen].weak, trace.sight.camera, height_mm=draft.edge_mm)
+    weak = trace.things[draft.seen].weak
+    if weak.is_empty:
+        return []
+    lines = at_height(weak, trace.sight.camera, height_mm=draft.edge_mm)
     runs = sorted(lines.geoms, key=lambda one: -float(one.length))
     return [[(float(x), float(y)) for x, y in run.coords] for run in runs]
 
