@@ -55,7 +55,7 @@ def bodies_by_dots(even: Raster, picture: np.ndarray, dots: Dots, on: Mask) -> M
     # told: a shadow hangs together with what casts it.
     core = shrunk(bare, _RIM_MM / cell) & ~grown(paper, _RIM_MM / cell)
     unlike = opened(dots.field & ~paper & other & (dots.share < _SEEN), 0.4 / cell)
-    core |= unlike & ~reached(unlike | bare, core) & ~grown(paper, _RIM_MM / cell)
+    core |= unlike & ~reached(~paper, core) & ~grown(paper, _RIM_MM / cell)
     marks = np.zeros(paper.shape, dtype=np.int32)
     marks[_well_within(paper, cell)] = 1
     marks[_well_within(core, cell)] = 2

@@ -29,6 +29,7 @@ _ROUND_MM = 0.4  # what lies round about: to the next dot
 _BETWEEN = 0.15  # of the most ink: less lies between dots
 _WINDOW_MM = 0.54 * DOT_PITCH_MM
 _FINE_MM = 0.6
+_LEAST_CLEAR = 0.5  # of the field, things and their rims too
 _LEAST_SEEN = 0.25  # of the ink that is due: with less the mat has none, or the picture doesn't show it
 _DARKEST = 0.02
 _SPREAD = 0.12  # of `off` on things: grain, gleam, what is left of the noise
@@ -50,6 +51,11 @@ class Dots:
     field: Mask
     origin_mm: tuple[float, float]
     cell_mm: float
+
+    @property
+    def are_clear(self) -> bool:
+        """Whether the picture shows them well enough to be believed; from too far away or too blurred it does not."""
+        return bool((self.alike[self.field] > 0).mean() > _LEAST_CLEAR)
 
     @property
     def left(self) -> Raster:

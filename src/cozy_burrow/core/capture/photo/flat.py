@@ -102,7 +102,7 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
         cell_mm=cell_mm,
         noise=noise,
         blur_mm=sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2,
-        dots=dots,
+        dots=dots if dots is not None and dots.are_clear else None,
         view=view,
         bent_mm=0.0 if lie is None else lie.most_mm,
     )
