@@ -33,6 +33,7 @@ Sides = Literal["round", "straight"]
 G = TypeVar("G", bound=BaseGeometry)
 _STEP_MM = 0.6  # a gap narrower than this on the way is not seen
 _ROUND_SHARE = 0.5  # of a full round: between a rod (1) and a sharp widest line (0)
+_MOST_ROUND_MM = 12.0  # handles are no rounder; what is larger is a case with edges
 _TIP = 0.01
 _KNOT_MM, _SMOOTH_MM = 0.8, 1.2
 
@@ -98,7 +99,8 @@ def _ring_within(points: NDArray[np.float64], edge: Polygon, camera: Camera, hei
     along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
     outward = np.column_stack([along[:, 1], -along[:, 0]])
     slant = ((points - np.array(camera.eye_mm[:2])) * outward).sum(axis=1) / (camera.height_mm - height_mm)
-    radius = _ROUND_SHARE * np.minimum(height_mm, _half_widths(points, outward, edge, height_mm))
+    most_mm = min(height_mm, _MOST_ROUND_MM)
+    radius = _ROUND_SHARE * np.minimum(most_mm, _half_widths(points, outward, edge, most_mm))
     hidden = radius * (np.hypot(1.0, slant) - 1)
     return points - gaussian_filter1d(hidden, _SMOOTH_MM / _KNOT_MM, mode="wrap")[:, None] * outward
 
