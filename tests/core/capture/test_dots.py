@@ -17,6 +17,8 @@ from cozy_burrow.core.capture.photo.lie import lie_of
 from cozy_burrow.core.capture.photo.mat import PAPERS, black_boxes, dot_boxes, mat_page, printed_boxes
 from cozy_burrow.core.capture.photo.picture import open_picture
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, look_at, outlines
+from cozy_burrow.core.capture.retouch.another import with_photo
+from cozy_burrow.core.capture.retouch.draft import table_of
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Colour, Light, Stand, Subject
 from tests.core.capture.scenes import DARK, apart_mm, laid, three_things
@@ -174,6 +176,15 @@ class Photos(unittest.TestCase):
             self.assertLess(mean, least[0], subject.colour)
             self.assertLess(most, least[1], subject.colour)
             self.assertEqual(len(nearest.shape.interiors), len(subject.shape.interiors))
+
+    def test_what_only_another_photo_shows_comes_to_the_bench_once(self) -> None:
+        things = three_things(10.0, "straight")
+        first = taken(things[:2], Light())
+        other = taken(things, Light(), tilt_deg=2.0)
+        table = table_of(first, source="a")
+        for _ in range(2):
+            table = with_photo(table, first, other, source="b")
+            self.assertEqual(len(table.drafts), 3)
 
     def test_a_mat_without_dots_is_read_as_ever(self) -> None:
         things = three_things(10.0, "straight")

@@ -101,17 +101,17 @@ class Retouching(QObject):
 
     def ask_side(self, printed: Callable[[], Printed]) -> None:
         """Ask for a photo of the thing on its side. printed: what the mat's scales were measured to be."""
+        self._with_picture(tr("A photo of it on its side"), lambda data, name: self.take_side(data, name, printed()))
+
+    def _with_picture(self, title: str, take: Callable[[bytes, str], None]) -> None:
+        """Ask for a picture and take its bytes; what is refused is said."""
         from cozy_burrow.jobs.capture import read_picture
 
-        path, _ = QFileDialog.getOpenFileName(
-            self._window,
-            tr("A photo of it on its side"),
-            "",
-            tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"),
-        )
+        pictures = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)")
+        path, _ = QFileDialog.getOpenFileName(self._window, title, "", pictures)
         if path:
             try:
-                self.take_side(read_picture(Path(path)), Path(path).name, printed())
+                take(read_picture(Path(path)), Path(path).name)
             except UnusableInput as error:
                 self._session.said.emit(error.sentence())
 
@@ -147,7 +147,6 @@ class Retouching(QObject):
         """Ask for another photo of the layout on the bench; of the demo's, the simulated camera takes it."""
         from cozy_burrow.demo.photo import DEMO_PHOTO, demo_another
         from cozy_burrow.jobs.apart import run_apart
-        from cozy_burrow.jobs.capture import read_picture
 
         capture = self._session.capture
         if capture is None or capture.trace is None:
@@ -157,17 +156,9 @@ class Retouching(QObject):
             table, trace = self._session.table, capture.trace
             self._measure(lambda token: run_apart(demo_another, table, trace, token=token))
             return
-        path, _ = QFileDialog.getOpenFileName(
-            self._window,
-            tr("Another photo of the same layout"),
-            "",
-            tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.heic *.heif)"),
+        self._with_picture(
+            tr("Another photo of the same layout"), lambda data, name: self.take_another(data, name, printed())
         )
-        if path:
-            try:
-                self.take_another(read_picture(Path(path)), Path(path).name, printed())
-            except UnusableInput as error:
-                self._session.said.emit(error.sentence())
 
     def take_another(self, data: bytes, source: str, printed: Printed = (None, None)) -> None:
         """Read another photo of the layout in the background; every edge gets the height that both photos say."""

@@ -10,7 +10,7 @@ Seed     a place where the new pocket lies over the open one as well as it can, 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 import numpy as np
 import shapely
@@ -73,7 +73,9 @@ def refits(project: Project, insert_id: str, key: str, item: Item, *, token: Tok
             remedy=tr("unlock it first"),
         )
     before = ground_of(project, insert)
-    pocket = local_pocket(item, None, before.bay, project.rules)
+    # As deep as the old one was told to lie, where that was told: what is tried is what is then laid.
+    new = Placement(id=placement_id(item.id, 1), item_id=item.id, copy=1, x_mm=0.0, y_mm=0.0, seat=old.seat)
+    pocket = local_pocket(item, new, before.bay, project.rules)
     form = form_of_placed(pocket, (), before.bay, project.rules)
     task = _Task(before, key, pocket, form)
     tried: list[tuple[float, float, float, float]] = []
@@ -86,7 +88,8 @@ def refits(project: Project, insert_id: str, key: str, item: Item, *, token: Tok
         if len(found) >= _MOST or any(math.dist((x, y), _place(one)) < _APART_MM for one in found):
             continue
         token.step(0.8 + 0.2 * len(found) / _MOST)
-        found.append(_taken(project, insert_id, key, item, before, x_mm=x, y_mm=y, turn_deg=turn))
+        laid = replace(new, x_mm=round(float(x), 3), y_mm=round(float(y), 3), angle_deg=round(float(turn) % 360.0, 3))
+        found.append(_taken(project, insert_id, old, laid, before))
     return tuple(sorted(found, key=lambda one: (round(one.patch.fill_mm3), one.patch.cut_mm3)))
 
 
@@ -94,21 +97,9 @@ def _place(one: Refit) -> tuple[float, float]:
     return one.placement.x_mm, one.placement.y_mm
 
 
-def _taken(
-    project: Project, insert_id: str, key: str, item: Item, before: Ground, *, x_mm: float, y_mm: float, turn_deg: float
-) -> Refit:
-    """Return the project with the item laid at a spot; pulls that still serve it stay, or the best new one comes."""
-    insert = insert_of(project, insert_id)
-    old = placement_of(insert, key)
-    new = Placement(
-        id=placement_id(item.id, 1),
-        item_id=item.id,
-        copy=1,
-        x_mm=round(float(x_mm), 3),
-        y_mm=round(float(y_mm), 3),
-        angle_deg=round(float(turn_deg) % 360.0, 3),
-        seat=old.seat,
-    )
+def _taken(project: Project, insert_id: str, old: Placement, new: Placement, before: Ground) -> Refit:
+    """Return the project with one placement for another; pulls that still serve it stay, or the best new one comes."""
+    insert, key = insert_of(project, insert_id), old.id
     placements = tuple(new if one.id == key else one for one in insert.placements)
     shared = tuple(
         replace(pull, serves=tuple(new.id if name == key else name for name in pull.serves))
@@ -309,18 +300,3 @@ def _add(total: NDArray[np.float64], values: NDArray[np.float64], row: int, colu
     r1, c1 = min(rows, row + values.shape[0]), min(columns, column + values.shape[1])
     if r0 < r1 and c0 < c1:
         total[r0:r1, c0:c1] += values[r0 - row : r1 - row, c0 - column : c1 - column]
-
-
-def best_of(found: Sequence[Refit]) -> Refit:
-    """Return the way that fills least; raises UnusableInput where there is none."""
-    if not found:
-        raise UnusableInput(
-            tr("there is no room for it in this insert without moving others"),
-            remedy=tr("lay it out anew, or in another insert"),
-        )
-    return found[0]
-
-
-def with_item(project: Project, item: Item) -> Project:
-    """Return the project with an item that replaces another joined to its kit."""
-    return replace(project, items=(*project.items, item))

@@ -175,12 +175,12 @@ def _height(
     mean = float(np.sum(sure * np.array([one.edge_mm for one, _ in found])) / sure.sum())
     # Pairs share photos: together they are no surer than half of them.
     sigma = float(sure.sum() ** -0.5) * (1.0 if len(found) == 1 else 2**0.5)
-    return Height(mean, min(sigma, min(one.sigma_mm for one, _ in found))), min(found, key=lambda one: one[0].sigma_mm)[
-        1
-    ]
+    surest, pair = min(found, key=lambda one: one[0].sigma_mm)
+    return Height(mean, min(sigma, surest.sigma_mm)), pair
 
 
 def view_of(seen: SeenThing, sight: Sight) -> View:
+    """Return what a photo's camera sees of one thing."""
     return View(seen=seen.shape, camera=sight.camera, unsure_mm=sight.residual_mm / max(1.0, sight.markers) ** 0.5)
 
 
@@ -224,10 +224,9 @@ def _together(drawn: list[Traced]) -> Traced:
 
 def _weights(points: NDArray[np.float64], traced: Traced) -> NDArray[np.float64]:
     """Return how far an outline is believed at points of it: hardly where it is weak."""
-    weak = traced.weak
     near: NDArray[np.bool_] = np.zeros(len(points), dtype=bool)
-    if weak is not None and not weak.is_empty:
-        near = np.asarray(shapely.distance(shapely.points(points), weak) < _WEAK_NEAR_MM)
+    if not traced.weak.is_empty:
+        near = np.asarray(shapely.distance(shapely.points(points), traced.weak) < _WEAK_NEAR_MM)
     return np.where(near, 0.05, 1.0) / traced.sure_mm**2
 
 

@@ -21,6 +21,7 @@ from cozy_burrow.core.tongue import tr
 
 _LEAST_MM = 0.3  # a card: nothing that is traced is thinner
 _FAR_MM = 10.0
+_SAME = 0.3  # of it lies where another draft does
 
 
 def with_photo(table: Table, first: PhotoTrace, second: PhotoTrace, *, source: str) -> Table:
@@ -42,7 +43,7 @@ def with_photo(table: Table, first: PhotoTrace, second: PhotoTrace, *, source: s
     ]
     for number in range(len(second.things)):
         if number not in same:
-            drafts += _new(second, number, count=len(drafts), source=source)
+            drafts += _new(second, number, drafts, source=source)
     return replace(table, drafts=tuple(drafts))
 
 
@@ -87,12 +88,17 @@ def _ahead(item: Item, index: int, at: Point, along: Point) -> bool:
     return (middle.x - at[0]) * along[0] + (middle.y - at[1]) * along[1] > 0
 
 
-def _new(trace: PhotoTrace, number: int, *, count: int, source: str) -> list[Draft]:
-    """Return a draft of a thing that only the second photo shows, its height as usual: no photo tells it."""
+def _new(trace: PhotoTrace, number: int, drafts: list[Draft], *, source: str) -> list[Draft]:
+    """Return a draft of a thing that only the second photo shows, its height as usual: no photo tells it.
+
+    None where another one lies there: an earlier photo brought it to the bench.
+    """
     found = outline_of_seen(trace, trace.things[number], height_mm=USUAL_THICKNESS_MM, sides="straight")
     if not found:
         return []
     main = max(found, key=lambda one: float(one.shape.area))
+    if any(polygon_of(one.item.outline).intersection(main.shape).area > _SAME * main.shape.area for one in drafts):
+        return []
     outline = checked_outline(main.shape, where=source)
-    name = tr("item {count}", count=count + 1)
+    name = tr("item {count}", count=len(drafts) + 1)
     return [plain_draft(outline, name=name, way="photo", source=source, sure_mm=main.sure_mm)]
