@@ -22,6 +22,7 @@ from typing import Any
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 MOST_MB = 400.0
+WIDEST_PX = 2_500  # no hand of the monkey's makes it wider
 THREADS_END_S = 120.0  # the program itself cuts threads off after a second; here: does each of them ever end?
 Action = tuple[str, int]
 
@@ -91,6 +92,8 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
                 if number % 50 == 49:
                     grown.append(resident_mb())
                     most_mb = max(most_mb, grown[-1])
+                    if window.width() > WIDEST_PX:
+                        watch.say("wide", f"the window is {window.width()} px wide")
             watch.at = len(done)
             window.arranging.stop()
             QThreadPool.globalInstance().waitForDone(20_000)

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from unittest.mock import patch
+from typing import Any
+from unittest.mock import Mock, PropertyMock, patch
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
+from cozy_burrow.app.desk import tasks
 from cozy_burrow.app.desk.settings import PLAN_LOOK
 from cozy_burrow.app.look.theme.theme import load_theme
+from cozy_burrow.app.scene import relief
 from cozy_burrow.app.scene.relief import look_of
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.ground.ground import Ground, peeled
-from cozy_burrow.core.relief.picture import picture_of
+from cozy_burrow.core.relief.picture import Picture, picture_of
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until, work_waits
 from tests.app.screens import at_cut
 from tests.makers import van_drawer
@@ -122,6 +126,27 @@ class LitPlan(QtCase):
         self.assertTrue(wait_until(lambda: window.plan._relief.now is not None and self.is_sharp(window)))
         self.app.processEvents()
         self.assert_seen(window, self.expected(window), within=0)
+
+    def test_large_pictures_are_lit_one_at_a_time(self) -> None:
+        """Each takes some sixty megabytes while it is made."""
+        window = self.lit_window()
+        window.plan._relief.at_once = False
+        alone = []
+
+        def made(*args: Any, **more: Any) -> Picture:
+            alone.append(tasks._light.locked())
+            return picture_of(*args, **more)
+
+        with patch.object(relief, "picture_of", made):
+            window.zoom(1.5)
+            self.assertTrue(wait_until(lambda: self.is_sharp(window)))
+        self.assertTrue(alone and all(alone), alone)
+
+    def test_who_waits_for_another_picture_in_vain_is_told_so(self) -> None:
+        token = Mock()
+        type(token).stopped = PropertyMock(side_effect=(False, False, True))
+        with tasks._light, self.assertRaises(Cancelled), tasks.only_light(token):
+            self.fail("two at once")
 
     def test_the_empty_places_come_in_their_time_too_and_the_filled_ones_stay_till_then(self) -> None:
         window = self.lit_window()

@@ -28,6 +28,7 @@ _running: set[Task] = set()
 # One computes at a time: Python does no two things at once, so two take as long as one after the other, and the window
 # would get a third of it instead of half.
 _turn = threading.Lock()
+_light = threading.Lock()
 _hurried: set[Task] = set()  # at work, and somebody waits for what comes out
 
 
@@ -67,6 +68,29 @@ class TaskToken:
         if now - self._told > _TELL_EVERY_S or fraction >= 1.0:  # more often than it is painted is for nobody
             self._told = now
             self._task.progressed.emit(fraction)
+
+
+@contextmanager
+def only_light(token: TaskToken) -> Iterator[None]:
+    """Wait until no other picture is lit: a large one takes some sixty megabytes while it is made, two take twice that.
+
+    Raises Cancelled where nobody wants the picture any more by then.
+    """
+    with _waited_for(_light, token):
+        yield
+
+
+@contextmanager
+def _waited_for(lock: threading.Lock, token: TaskToken) -> Iterator[None]:
+    while not lock.acquire(timeout=_WAIT_S):
+        if token.stopped:
+            raise Cancelled
+    try:
+        if token.stopped:
+            raise Cancelled
+        yield
+    finally:
+        lock.release()
 
 
 class _Run(QRunnable):
@@ -166,15 +190,8 @@ class Task(QObject):
         """Wait until nothing else is computed; raise Cancelled where nobody wants it any more by then."""
         _hurried.add(self)
         try:
-            while not _turn.acquire(timeout=_WAIT_S):
-                if self.token.stopped:
-                    raise Cancelled
-            try:
-                if self.token.stopped:
-                    raise Cancelled
+            with _waited_for(_turn, self.token):
                 yield
-            finally:
-                _turn.release()
         finally:
             _hurried.discard(self)
 

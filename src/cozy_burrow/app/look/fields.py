@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length, parse_length
@@ -208,25 +209,22 @@ def clear_grid(grid: QGridLayout) -> None:
 
 def head(text: str) -> QLabel:
     """Return a heading."""
-    label = QLabel(text)
+    label = Words(text)
     label.setObjectName("head")
-    label.setWordWrap(True)
     return label
 
 
 def soft(text: str) -> QLabel:
     """Return a quiet line of text."""
-    label = QLabel(text)
+    label = Words(text)
     label.setObjectName("soft")
-    label.setWordWrap(True)
     return label
 
 
 def verdict(*, tip: str = "") -> QLabel:
     """Return a plate for what the program says of the selection."""
-    label = QLabel()
+    label = Words()
     label.setObjectName("verdict")
-    label.setWordWrap(True)
     label.setToolTip(tip)
     return label
 

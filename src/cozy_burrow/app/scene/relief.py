@@ -11,7 +11,7 @@ import numpy as np
 from PySide6.QtCore import QObject, QRectF, Signal
 from PySide6.QtGui import QImage, QPixmap
 
-from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.tasks import Task, TaskToken, only_light
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
@@ -137,11 +137,12 @@ class Relief(QObject):
         self._asked = asked
         look = self._look
         bare = bare_ground(ground)
+        # Those of another scale serve for nothing but what is shown meanwhile, and are as large as what is made.
+        self._made = {name: one for name, one in self._made.items() if one.grid.px_per_mm == scale}
         kept = {
             name: one
             for name, one in self._made.items()
-            if one.grid.px_per_mm == scale
-            and (can_be_mended(one, bare) if name == "bare" else one.ground is ground and not anew)
+            if (can_be_mended(one, bare) if name == "bare" else one.ground is ground and not anew)
         }
         self._is_rough = (self._is_rough and len(kept) > ("bare" in kept)) or not all(
             sitting_in.knows(ground, key) for key in ground.pockets
@@ -159,10 +160,14 @@ class Relief(QObject):
                     )
             return made
 
+        def beside(token: TaskToken) -> Made:
+            with only_light(token):
+                return work(token)
+
         if self.at_once:
             self._made, self._asked, self._shown = work(Quiet()), None, None
             return
-        task = self._task = Task(work, self, beside=True)
+        task = self._task = Task(beside, self, beside=True)
         task.done.connect(lambda made: self._take(task, made))
         task.failed.connect(_raise)
         task.begin()

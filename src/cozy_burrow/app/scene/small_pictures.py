@@ -11,13 +11,12 @@ from collections.abc import Callable, Hashable
 from PySide6.QtCore import QObject, QRectF, Signal
 from PySide6.QtGui import QPainter, QPixmap
 
-from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.tasks import Task, TaskToken, only_light
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.relief import picture_from
 from cozy_burrow.app.scene.tool_painting import outline_tool, paint_tool
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.records import Item
-from cozy_burrow.core.progress import Token
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.core.relief.light import Pixels
 from cozy_burrow.core.relief.picture import picture_of
@@ -73,11 +72,12 @@ class SmallPictures(QObject):
         wanted = list(self._wanted.items())[:_AT_A_TIME]
         self._wanted = {}  # what is still to be seen asks again when it is painted
 
-        def work(token: Token) -> list[tuple[Hashable, object, Made]]:
+        def work(token: TaskToken) -> list[tuple[Hashable, object, Made]]:
             found = []
             for key, (of, make) in wanted:
                 token.step(0.0)
-                found.append((key, of, make()))
+                with only_light(token):
+                    found.append((key, of, make()))
             return found
 
         task = self._task = Task(work, self)

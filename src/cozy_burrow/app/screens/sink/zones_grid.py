@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSizePolicy, QWi
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import clear_grid
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.core.depth.seat import Seating
 from cozy_burrow.core.depth.sitting import Sitting
 from cozy_burrow.core.model.records import Item
@@ -58,7 +59,7 @@ class ZonesGrid(QWidget):
             more.clicked.connect(lambda _=False, n=index: self.stepped.emit(n, 1))
             figure, depth = QLabel(), QLabel()
             depth.setObjectName("soft")
-            self._grid.addWidget(QLabel(zone.name), 2 * index, 0)
+            self._grid.addWidget(Words(zone.name), 2 * index, 0)
             for column, widget in enumerate((less, figure, more), start=1):
                 self._grid.addWidget(widget, 2 * index, column)
             self._grid.addWidget(depth, 2 * index + 1, 0, 1, 4)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.screens.gather.retouch.mends import Mends
 from cozy_burrow.core.capture.retouch import draft as drafts
 from cozy_burrow.core.capture.retouch.draft import Draft
@@ -234,7 +235,7 @@ class RetouchTools(QWidget):
             return
         for row, zone in enumerate(draft.item.zones):
             place = (row // 2, 2 * (row % 2))
-            self._zone_grid.addWidget(QLabel(zone.name), *place)
+            self._zone_grid.addWidget(Words(zone.name), *place)
             field = LengthField(tr("Thickness of {name}", name=zone.name), least_mm=0.1)
             field.show_length(zone.thickness_mm, self._workspace.unit)
             field.entered.connect(

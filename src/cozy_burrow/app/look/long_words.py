@@ -1,0 +1,37 @@
+"""Labels for words that somebody typed: a name without a space must not make the window wider than the screen."""
+
+from __future__ import annotations
+
+import re
+
+from PySide6.QtWidgets import QLabel
+
+_MOST = 90  # letters of a word that are shown: the whole of it stands in its field
+_WHOLE = 24  # letters that are kept together
+_PIECE = 12
+_MAY_BREAK = "\u200b"
+_LONG = re.compile(rf"\S{{{_WHOLE + 1},}}")
+
+
+class Words(QLabel):
+    """A label that breaks its lines, inside a word too where it is longer than words are."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__()
+        self.setWordWrap(True)
+        self.setText(text)
+
+    def setText(self, text: str) -> None:
+        """Show a text."""
+        super().setText(breakable(text))
+
+
+def breakable(text: str) -> str:
+    """Return a text with places to break in words that are longer than words are, and those cut that are endless."""
+    return _LONG.sub(_in_pieces, text)
+
+
+def _in_pieces(found: re.Match[str]) -> str:
+    word = found.group()
+    shown = word if len(word) <= _MOST else word[: _MOST - 1] + "…"
+    return _MAY_BREAK.join(shown[first : first + _PIECE] for first in range(0, len(shown), _PIECE))
