@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QLabel, QWidget
 
-from cozy_burrow.app.look.long_words import breakable
+from cozy_burrow.app.look.long_words import Words, breakable
 from cozy_burrow.core.model.records import Project
 from tests.app.qt import QtCase
 from tests.makers import van_drawer
@@ -55,6 +55,11 @@ class LongWords(QtCase):
                     seen = [one for one in window.findChildren(QWidget) if one.isVisible()]
                     wide = [f"{type(one).__name__} {one.objectName()}" for one in seen if wants(one) > WIDE]
                     self.assertEqual(wide, [])
+
+        plain = [
+            one.objectName() for one in window.findChildren(QLabel) if one.wordWrap() and not isinstance(one, Words)
+        ]
+        self.assertEqual(plain, [], "a label that breaks lines, but not within a word")
 
     def test_words_that_are_words_stay_as_they_are(self) -> None:
         for text in ("", "Kronensteckschlüssel 12 mm", "a\n\nb  c", "Donaudampfschifffahrtsge"):

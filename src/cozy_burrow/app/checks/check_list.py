@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import (
-    QLabel,
     QListView,
     QPushButton,
     QStyle,
@@ -20,6 +19,7 @@ from cozy_burrow.app.checks.mending import Mending
 from cozy_burrow.app.checks.sketch import Sketch
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.look.painting import guarded, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.core.findings.finding import Finding
@@ -126,9 +126,8 @@ class CheckList(QWidget):
         layout.setContentsMargins(8, 8, 8, 8)
         self._head = head("")
         layout.addWidget(self._head)
-        self._troubles = QLabel()
+        self._troubles = Words()
         self._troubles.setObjectName("refused")
-        self._troubles.setWordWrap(True)
         self._troubles.setAccessibleName(tr("Figures that were not taken"))
         layout.addWidget(self._troubles)
         workspace.troubles_changed.connect(self._show_troubles)
@@ -145,9 +144,8 @@ class CheckList(QWidget):
         layout.addWidget(self._empty)
         self.sketch = Sketch(theme, scale)
         layout.addWidget(self.sketch)
-        self._text = QLabel()
+        self._text = Words()
         self._text.setObjectName("verdict")
-        self._text.setWordWrap(True)
         layout.addWidget(self._text)
         self._buttons = QVBoxLayout()
         layout.addLayout(self._buttons)

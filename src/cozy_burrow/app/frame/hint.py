@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
-from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QPushButton, QWidget
 
 from cozy_burrow.app.desk.settings import HINTS, TYPE_SCALE, Settings
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.look.theme.dressing import Dressing
 from cozy_burrow.core.tongue import tr
 
@@ -25,8 +26,7 @@ class Hint(QFrame):
         self.setObjectName("panel")
         self.setAccessibleName(text)
         row = QHBoxLayout(self)
-        label = QLabel("◂ " + text)
-        label.setWordWrap(True)
+        label = Words("◂ " + text)
         row.addWidget(label, 1)
         self.button = QPushButton(tr("Got it"))
         self.button.setFocusPolicy(Qt.FocusPolicy.NoFocus)

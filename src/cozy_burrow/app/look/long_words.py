@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QLabel, QWidget
 
 _MOST = 90  # letters of a word that are shown: the whole of it stands in its field
 _WHOLE = 24  # letters that are kept together
@@ -16,8 +16,8 @@ _LONG = re.compile(rf"\S{{{_WHOLE + 1},}}")
 class Words(QLabel):
     """A label that breaks its lines, inside a word too where it is longer than words are."""
 
-    def __init__(self, text: str = "") -> None:
-        super().__init__()
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.setWordWrap(True)
         self.setText(text)
 

@@ -6,9 +6,10 @@ from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from cozy_burrow.app.desk import ask
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.recovery import RecoveryStore
 
@@ -31,8 +32,7 @@ class RecoveryBanner(QFrame):
         self._copies: list[Path] = []
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 4)
-        self._text = QLabel()
-        self._text.setWordWrap(True)
+        self._text = Words()
         row.addWidget(self._text, 1)
         self.bring = QPushButton(tr("Restore"))
         self.bring.setToolTip(tr("Shows the copy in place of what is open now; undo brings that back"))
@@ -92,8 +92,7 @@ class NoticeStrip(QFrame):
         self._notices: dict[str, tuple[str, str]] = {}
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 4)
-        self._text = QLabel()
-        self._text.setWordWrap(True)
+        self._text = Words()
         self._text.setAccessibleName(tr("Notices"))
         row.addWidget(self._text, 1)
         self.seen = QPushButton(tr("Understood"))

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from cozy_burrow.app.look.fields import LengthField, head, soft
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.shell.recent_card import RecentCard, Reliefs
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.errors import UnusableInput
@@ -122,9 +123,8 @@ class StartPage(QFrame):
         column.addWidget(title)
         column.addWidget(soft(tr("Inside sizes; all of them can be changed later.")))
         self.cards: dict[Begun, NewCard] = {kind: NewCard(kind) for kind in _NAMES}
-        self.told = QLabel()
+        self.told = Words()
         self.told.setObjectName("verdict")
-        self.told.setWordWrap(True)
         self.told.hide()
         for card in self.cards.values():
             card.begun.connect(self._begin)

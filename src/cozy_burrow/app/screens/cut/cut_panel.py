@@ -9,7 +9,6 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSlider,
     QVBoxLayout,
@@ -20,6 +19,7 @@ from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import head, panel, soft, verdict
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.screens.cut.cut_table import CutTable, CutView
 from cozy_burrow.core.bench.cut import SheetCuts
 from cozy_burrow.core.bench.cuts import blade_settings, cutting_plan
@@ -112,9 +112,8 @@ class CutPanel(FollowingPanel):
         )
         layout.addWidget(self.how)
         layout.addStretch(1)
-        caution = QLabel(tr("Before you cut\n") + "\n".join("• " + text for text in (CAUTIONS[0], CAUTIONS[3])))
+        caution = Words(tr("Before you cut\n") + "\n".join("• " + text for text in (CAUTIONS[0], CAUTIONS[3])))
         caution.setObjectName("verdict")
-        caution.setWordWrap(True)
         layout.addWidget(caution)
         self.table = CutTable(workspace, self)
         self.table.moved.connect(self.move_to)

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
     QGridLayout,
-    QLabel,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Column, Form, LengthField, NextOnEnter, head, panel, soft
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.screens.gather.calliper_way import CalliperWay
 from cozy_burrow.app.screens.gather.picture_ways import PictureWays
 from cozy_burrow.core.errors import UnusableInput
@@ -62,9 +62,8 @@ class AddPanel(QWidget):
         layout.addLayout(form)
         layout.addLayout(self._ways())
         layout.addWidget(self.pages, 1)
-        self._refused = QLabel()
+        self._refused = Words()
         self._refused.setObjectName("refused")
-        self._refused.setWordWrap(True)
         layout.addWidget(self._refused)
         self.pictures.refused.connect(self._say_refused)
 

@@ -13,6 +13,7 @@ from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, clear_grid, head, soft
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.screens.measure.foam_look import FoamLook
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm, stack_mm
@@ -63,9 +64,8 @@ class FoamPage(Page):
         self._text = soft("")
         self.column.addWidget(self._text)
         self.column.addWidget(head(tr("A better stack")))
-        self.advice = QLabel()
+        self.advice = Words()
         self.advice.setObjectName("verdict")
-        self.advice.setWordWrap(True)
         self.advice.setToolTip(
             tr(
                 "Of all combinations from price list and shelf: deep enough first, then to be had, then "

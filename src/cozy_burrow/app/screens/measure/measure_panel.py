@@ -10,7 +10,6 @@ from PySide6.QtGui import QPainter, QPalette
 from PySide6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.look.painting import paints
 from cozy_burrow.app.look.theme.dressing import Dressing, Pages
 from cozy_burrow.app.screens.measure.carry_page import CarryPage
@@ -63,9 +63,8 @@ class MeasurePanel(QWidget):
             self.buttons[name] = button
         layout.addWidget(self._top)
         layout.addWidget(self._stack, 1)
-        self._refused = QLabel()
+        self._refused = Words()
         self._refused.setObjectName("refused")
-        self._refused.setWordWrap(True)
         self._refused.hide()
         layout.addWidget(self._refused)
         self.show_page("Inside")

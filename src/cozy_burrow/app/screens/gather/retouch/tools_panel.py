@@ -7,7 +7,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
-    QLabel,
     QListWidget,
     QPushButton,
     QScrollArea,
@@ -128,9 +127,8 @@ class RetouchTools(QWidget):
         self.notes.editingFinished.connect(self._note)
         form.addRow(tr("Notes"), self.notes)
         column.addLayout(form)
-        self.verdict = QLabel()
+        self.verdict = Words()
         self.verdict.setObjectName("verdict")
-        self.verdict.setWordWrap(True)
         self.verdict.setToolTip(
             tr(
                 "± is one standard deviation: noise of the edge, how well the marks fit the page, and "
