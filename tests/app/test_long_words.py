@@ -5,7 +5,8 @@ from __future__ import annotations
 from msgspec.structs import replace
 from PySide6.QtWidgets import QLabel, QWidget
 
-from cozy_burrow.app.look.long_words import Words, breakable
+from cozy_burrow.app.look.long_words import Words, breakable, row_of
+from cozy_burrow.app.screens.lay_out.tray import TrayList
 from cozy_burrow.core.model.records import Project
 from tests.app.qt import QtCase
 from tests.makers import van_drawer
@@ -60,6 +61,16 @@ class LongWords(QtCase):
             one.objectName() for one in window.findChildren(QLabel) if one.wordWrap() and not isinstance(one, Words)
         ]
         self.assertEqual(plain, [], "a label that breaks lines, but not within a word")
+
+    def test_rows_of_lists_end_where_a_row_ends(self) -> None:
+        project = with_endless_names(van_drawer())
+        waiting = replace(project, items=(replace(project.items[0], quantity=40), *project.items[1:]))
+        window = self.window(waiting, stage="lay-out")
+        tray = window.findChild(TrayList)
+        assert tray is not None
+        self.assertGreater(tray.count(), 30)
+        self.assertLess(max(len(tray.item(row).text()) for row in range(tray.count())), 60)
+        self.assertEqual(row_of("8 mm L-key"), "8 mm L-key")
 
     def test_words_that_are_words_stay_as_they_are(self) -> None:
         for text in ("", "Kronensteckschlüssel 12 mm", "a\n\nb  c", "Donaudampfschifffahrtsge"):

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLabel, QWidget
 _MOST = 90  # letters of a word that are shown: the whole of it stands in its field
 _WHOLE = 24  # letters that are kept together
 _PIECE = 12
+_MOST_OF_A_ROW = 48
 _MAY_BREAK = "\u200b"
 _LONG = re.compile(rf"\S{{{_WHOLE + 1},}}")
 
@@ -35,3 +36,12 @@ def _in_pieces(found: re.Match[str]) -> str:
     word = found.group()
     shown = word if len(word) <= _MOST else word[: _MOST - 1] + "…"
     return _MAY_BREAK.join(shown[first : first + _PIECE] for first in range(0, len(shown), _PIECE))
+
+
+def row_of(text: str) -> str:
+    """Return a text as a row of a list shows it: what is longer than a row goes on as dots.
+
+    A list works out the room of each row, and a box takes that of its longest: five hundred names of thousands of
+    letters took it more than a second.
+    """
+    return text if len(text) <= _MOST_OF_A_ROW else text[: _MOST_OF_A_ROW - 1].rstrip() + "…"

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.look.painting import guarded, saved
 from cozy_burrow.app.scene.small_pictures import Portraits
 from cozy_burrow.app.scene.tool_painting import outline_tool
@@ -115,7 +116,7 @@ class TrayList(QListWidget):
         self.clear()
         for item, copy in waiting[:_MOST_ROWS]:
             key = placement_id(item.id, copy)
-            row = QListWidgetItem(placement_name(workspace.project, key))
+            row = QListWidgetItem(row_of(placement_name(workspace.project, key)))
             row.setData(Qt.ItemDataRole.UserRole, key)
             row.setData(_ITEM, item)
             row.setIcon(self._rows.room)

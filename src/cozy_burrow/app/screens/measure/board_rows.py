@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.vessels import Board, Supplier
@@ -87,7 +88,7 @@ class BoardRows(QWidget):
         self._current = min(self._current, max(0, len(boards) - 1))
         self.chooser.clear()
         for board in boards:
-            self.chooser.addItem(board.name + ("" if board.price is None else f"   {money}{board.price:.2f}"))
+            self.chooser.addItem(row_of(board.name) + ("" if board.price is None else f"   {money}{board.price:.2f}"))
         self.chooser.setCurrentIndex(self._current)
         one = self._board()
         if one is None:

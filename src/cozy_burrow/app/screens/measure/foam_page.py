@@ -13,7 +13,7 @@ from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, clear_grid, head, soft
-from cozy_burrow.app.look.long_words import Words
+from cozy_burrow.app.look.long_words import Words, row_of
 from cozy_burrow.app.screens.measure.foam_look import FoamLook
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.bay import headroom_mm, lid_touch_mm, stack_mm
@@ -100,7 +100,7 @@ class FoamPage(Page):
         if self.board.count() != len(boards):
             self.board.clear()
             for board in boards:
-                self.board.addItem(board.name, board.id)
+                self.board.addItem(row_of(board.name), board.id)
             self.board.setCurrentIndex(max(0, self.board.findData("thick-20")))
         room = headroom_mm(workspace.ground.bay)
         over = workspace.ground.bay.top_mm - workspace.container.height_mm

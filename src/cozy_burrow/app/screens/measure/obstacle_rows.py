@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBox
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, head, soft
+from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.blank import THIN_NOTCH_MM
 from cozy_burrow.core.model.records import Point, Ring
@@ -85,7 +86,7 @@ class ObstacleRows(QWidget):
         )
         self._current = min(self._current, max(0, len(obstacles) - 1))
         self.chooser.clear()
-        self.chooser.addItems([one.name for one in obstacles] or [tr("nothing yet")])
+        self.chooser.addItems([row_of(one.name) for one in obstacles] or [tr("nothing yet")])
         self.chooser.setCurrentIndex(self._current)
         self.chooser.setEnabled(bool(obstacles))
         self.remove.setEnabled(bool(obstacles))

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBox
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, head, soft
+from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.foam.boards import measured_outline
 from cozy_burrow.core.model.edits import free_id
@@ -82,14 +83,14 @@ class ShelfRows(QWidget):
         self.chooser.clear()
         for piece in shelf:
             left, top, right, bottom = measured_outline(piece).bounds
-            self.chooser.addItem(f"{piece.board.name}, {right - left:.0f} × {bottom - top:.0f}")
+            self.chooser.addItem(f"{row_of(piece.board.name)}, {right - left:.0f} × {bottom - top:.0f}")
         if not shelf:
             self.chooser.addItem(tr("the shelf is empty"))
         self.chooser.setCurrentIndex(self._current)
         boards = self._stores.stores.boards
         if self.board.count() != len(boards):
             self.board.clear()
-            self.board.addItems([board.name for board in boards])
+            self.board.addItems([row_of(board.name) for board in boards])
         one = self._piece()
         for field in (*self.sides, *self.bows, self.diagonal, self.remove):
             field.setEnabled(one is not None)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QListWidget, QListWidgetIt
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, head, soft, verdict
+from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.blank import as_outline
 from cozy_burrow.core.container.checks import checked_container
@@ -173,7 +174,7 @@ class SurveyPage(Page):
             self.template.clear()
             self.template.addItem(tr("choose…"), "")
             for item in items:
-                self.template.addItem(item.name, item.id)
+                self.template.addItem(row_of(item.name), item.id)
 
     def suggest(self) -> None:
         """Turn to the distance that would help most."""

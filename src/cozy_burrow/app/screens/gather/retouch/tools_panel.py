@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel
-from cozy_burrow.app.look.long_words import Words
+from cozy_burrow.app.look.long_words import Words, row_of
 from cozy_burrow.app.screens.gather.retouch.mends import Mends
 from cozy_burrow.core.capture.retouch import draft as drafts
 from cozy_burrow.core.capture.retouch.draft import Draft
@@ -164,7 +164,7 @@ class RetouchTools(QWidget):
             self.list.addItems([""] * len(table.drafts))
         for row, one in enumerate(table.drafts):
             entry = self.list.item(row)
-            entry.setText(f"{one.item.name}   {self._size(one)}")
+            entry.setText(f"{row_of(one.item.name)}   {self._size(one)}")
         self.list.setCurrentRow(table.chosen)
         self.list.blockSignals(False)
         if not (self.name.hasFocus() and self.name.isModified()):
