@@ -68,6 +68,33 @@ class MakingWay(unittest.TestCase):
         self.assertGreater(rested, 4 * (clocks.now_s - rested))
         self.assertLess(rested, 10 * 0.034)  # at a time no more than thirty milliseconds and a bit
 
+    def test_among_many_a_window_that_gets_its_turn_only_is_at_work_too(self) -> None:
+        """One of five that all want the processor has a fifth of it: who looks for a third sees a window at rest."""
+        clocks = Clocks(0.2)
+        courtesy = clocks.courtesy()
+        asked, over = threading.Barrier(4), threading.Event()
+
+        def other() -> None:
+            courtesy()
+            asked.wait()
+            over.wait()
+
+        others = [threading.Thread(target=other) for _ in range(3)]
+        for one in others:
+            one.start()
+        asked.wait()
+
+        def work() -> None:
+            courtesy()
+            clocks.now_s += 0.005
+            courtesy()
+
+        elsewhere(work)
+        over.set()
+        for one in others:
+            one.join()
+        self.assertGreater(clocks.rested, 0)
+
     def test_three_threads_together_leave_the_window_as_much_as_one_would(self) -> None:
         clocks = Clocks(1.0)
         courtesy = clocks.courtesy()

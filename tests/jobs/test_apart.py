@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import subprocess
+import sys
 import tempfile
 import time
 import unittest
@@ -40,6 +42,15 @@ def endless(mark: str, *, token: Token) -> None:
         with Path(mark).open("a") as stream:
             stream.write(".")
         time.sleep(0.01)
+
+
+def waiting(mark: str, *, token: Token) -> None:
+    """Tell who is at work, and go on until it is enough for a test of who ends it."""
+    named = Path(mark).with_suffix(".new")
+    named.write_text(str(os.getpid()))
+    named.replace(mark)
+    time.sleep(120)
+    Path(mark).with_suffix(".done").touch()
 
 
 def among(folder: str, *, token: Token) -> int:
@@ -126,3 +137,33 @@ class Apart(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+    def test_who_works_for_a_process_that_was_killed_ends_too(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            mark = Path(name) / "worker"
+            code = (
+                "from cozy_burrow.core.progress import Quiet\n"
+                "from cozy_burrow.jobs.apart import run_apart\n"
+                "from tests.jobs.test_apart import waiting\n"
+                f"run_apart(waiting, {str(mark)!r}, token=Quiet())\n"
+            )
+            parent = subprocess.Popen([sys.executable, "-c", code])
+            try:
+                while not mark.exists():
+                    self.assertIsNone(parent.poll())
+                    time.sleep(0.01)
+                worker = int(mark.read_text())
+            finally:
+                parent.kill()
+                parent.wait()
+            while _is_at_work(worker):
+                time.sleep(0.01)
+            self.assertFalse(mark.with_suffix(".done").exists(), "it went on until its own work was done")
+
+
+def _is_at_work(process: int) -> bool:
+    try:
+        told = Path(f"/proc/{process}/stat").read_text()
+    except OSError:
+        return False
+    return told.rsplit(")", 1)[1].split()[0] != "Z"  # ended, and nobody has asked how

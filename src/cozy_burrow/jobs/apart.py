@@ -8,9 +8,11 @@ with it. Functions are named to it, so they must be importable; what goes in and
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import os
 import pickle
 import selectors
+import signal
 import struct
 import subprocess
 import sys
@@ -27,6 +29,7 @@ _LENGTH = struct.Struct(">Q")
 _LOOK_EVERY_S = 0.05
 _CHUNK = 1 << 20
 _NICE = 10
+_SIGNAL_AT_PARENTS_END = 1  # of prctl(2)
 # One processor is the window's; more children than there are others only take it from each other, and from the window.
 _room = threading.BoundedSemaphore(max(1, (os.cpu_count() or 2) - 1))
 
@@ -57,7 +60,7 @@ def _among_few(token: Token) -> Iterator[None]:
 
 def _run(function: Callable[..., R], *args: Any, token: Token) -> R:
     child = subprocess.Popen(
-        [sys.executable, "-m", "cozy_burrow.jobs.apart"],
+        [sys.executable, "-m", "cozy_burrow.jobs.apart", str(os.getpid())],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
@@ -134,8 +137,17 @@ class _Told:
         _send(self._stream, ("step", fraction))
 
 
+def _end_with_parent(parent: int) -> None:
+    """Ask the system to end this process with the one that waits for its answer, however that one ends."""
+    with contextlib.suppress(OSError, AttributeError):
+        ctypes.CDLL(None).prctl(_SIGNAL_AT_PARENTS_END, signal.SIGKILL)
+    if os.getppid() != parent:  # it ended before it could be asked
+        os._exit(1)
+
+
 def main() -> int:
     """Do the one piece of work that is asked for on standard input."""
+    _end_with_parent(int(sys.argv[1]))
     with contextlib.suppress(OSError):
         os.nice(_NICE)  # the window, which somebody looks at, comes first where there are not enough processors
     told = os.fdopen(os.dup(sys.stdout.fileno()), "wb")

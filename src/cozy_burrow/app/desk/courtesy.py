@@ -14,7 +14,7 @@ from collections.abc import Callable
 from cozy_burrow.core.progress import BREATHERS, rest
 
 _LOOK_EVERY_S = 0.002
-_AT_WORK = 0.3  # of a stretch of time that its thread used the processor
+_AT_WORK = 0.6  # of what it would get of a stretch of time if all took turns: then its thread wants more of it
 _REST_S = 0.002
 _MOST_S = 0.03  # at a time: whatever the window does, other work goes on, if slowly
 _SEEN_S = 0.3  # who has asked for so long is at work, too
@@ -48,8 +48,9 @@ class Courtesy:
         if before is not None and now - before[0] < _LOOK_EVERY_S:
             return
         self._asked_s[threading.get_ident()] = now
-        work, end = self._work_s(), now + _MOST_S * self._at_work(now)
-        while before is not None and now < end and work - before[1] > _AT_WORK * (now - before[0]):
+        others = self._at_work(now)
+        work, end, share = self._work_s(), now + _MOST_S * others, _AT_WORK / (others + 1)
+        while before is not None and now < end and work - before[1] > share * (now - before[0]):
             before = (now, work)
             self._rest(_REST_S)
             now, work = self._clock_s(), self._work_s()
