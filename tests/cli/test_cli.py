@@ -95,6 +95,17 @@ class Words(unittest.TestCase):
             self.assertEqual((status, out), (2, ""))
             self.assertIn(said, err)
 
+    def test_marks_are_written_in_the_size_that_is_asked_for(self) -> None:
+        out = self.folder / "marks.pdf"
+        status, told, err = call("marks", out, "--size", "3/4in")
+        self.assertEqual((status, err), (0, ""))
+        self.assertIn("19.05 mm", told)
+        self.assertTrue(out.read_bytes().startswith(b"%PDF"))
+        status, told, err = call("marks", out, "--size", "4mm")
+        self.assertEqual((status, told), (2, ""))
+        self.assertIn("8 to 60 mm", err)
+        self.assertTrue(out.exists())
+
     def test_refusals_are_one_line_and_status_2(self) -> None:
         for words in (
             ("plan",),

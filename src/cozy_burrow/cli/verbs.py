@@ -2,4 +2,4 @@
 
 from __future__ import annotations
 
-VERBS = ("plan", "check", "export", "bench", "outlines", "mat", "trace", "refit")  # each in a module of its name
+VERBS = ("plan", "check", "export", "bench", "outlines", "mat", "trace", "refit", "marks")  # each in a module of its name

@@ -10,6 +10,7 @@ Colours have edges, light has hardly any: so owners may be told finer than heigh
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from functools import cache
 from typing import Any
 
@@ -120,23 +121,48 @@ def _no_texture(grid: Grid) -> tuple[NDArray[np.uint8], Mask]:
     return np.zeros((*grid.shape, 3), dtype=np.uint8), np.zeros(grid.shape, dtype=bool)
 
 
+class Lying(Frozen):
+    """A thing as it lies: its placement says where, its pose how deep and how askew."""
+
+    __slots__ = ("item", "placement", "pose")
+
+    def __init__(self, item: Item, placement: Placement, pose: Pose) -> None:
+        self.item, self.placement, self.pose = item, placement, pose
+
+
+def lying_in(ground: Ground, *, soon: bool = False) -> tuple[Lying, ...]:
+    """Return the things of an insert as they come to rest. soon: as they were seated, where that is not known yet."""
+    placements = {one.id: one for one in ground.insert.placements}
+    found = []
+    for key, pocket in ground.pockets.items():
+        known = not soon or sitting_in.knows(ground, key)
+        pose = sitting_in(ground, key).pose if known else Pose(datum_mm=pocket.seating.datum_mm)
+        found.append(Lying(pocket.item, placements[key], pose))
+    return tuple(found)
+
+
 def field_of(
-    ground: Ground, grid: Grid, look: Look, *, filled: bool = True, soon: bool = False, sharp: int = 1
+    ground: Ground,
+    grid: Grid,
+    look: Look,
+    *,
+    filled: bool = True,
+    soon: bool = False,
+    sharp: int = 1,
+    things: Sequence[Lying] | None = None,
 ) -> Field:
     """Return the height field of an insert over a grid.
 
     filled: with its things; else as the empty places will look. soon: somebody waits: a thing whose rest is not worked
-    out yet stands as it was seated. sharp: how much finer owners are told, a power of two.
+    out yet stands as it was seated. sharp: how much finer owners are told, a power of two. things: other things than
+    those that are planned, where something is missing or lies otherwise.
     """
     build = _InsertBuild(ground, grid, look, sharp)
     build.container()
     build.foam()
     if filled:
-        placements = {one.id: one for one in ground.insert.placements}
-        for key, pocket in ground.pockets.items():
-            known = not soon or sitting_in.knows(ground, key)
-            pose = sitting_in(ground, key).pose if known else Pose(datum_mm=pocket.seating.datum_mm)
-            build.thing(pocket.item, placements[key], pose)
+        for one in lying_in(ground, soon=soon) if things is None else things:
+            build.thing(one.item, one.placement, one.pose)
     return build.done()
 
 

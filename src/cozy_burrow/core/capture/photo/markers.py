@@ -6,6 +6,7 @@ Tone   a lens mixes the light of black and white before the camera brings it int
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +16,7 @@ from numpy.typing import NDArray
 from cozy_burrow.core.capture.photo.mat import MARKER_CELLS, MARKER_MM, Marker, MatPage, mat_page, page_of_marker
 from cozy_burrow.core.capture.photo.picture import Pixels
 
+_ENOUGH = 24
 _COARSE_PX = 2200  # markers are looked for at this size first: quicker, and enough up to a metre away
 
 
@@ -43,8 +45,14 @@ def tone_table(tone: float) -> NDArray[np.float32]:
     return np.asarray(np.linspace(0.0, 1.0, 256) ** tone, dtype=np.float32)
 
 
-def find_markers(pixels: Pixels) -> dict[int, NDArray[np.float64]]:
-    """Return the rough corners (4, 2) in pixels of the markers of any mat page in a picture, none twice, by number."""
+def find_markers(
+    pixels: Pixels, wanted: Callable[[int], object] = page_of_marker, *, enough: int = _ENOUGH
+) -> dict[int, NDArray[np.float64]]:
+    """Return the rough corners (4, 2) in pixels of markers in a picture, none twice, by number.
+
+    wanted: gives something for each number that is looked for, None for others; those of any mat page if left out.
+    enough: with so many found in a smaller picture, the whole one is not looked at.
+    """
     import cv2
 
     grey = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
@@ -53,27 +61,16 @@ def find_markers(pixels: Pixels) -> dict[int, NDArray[np.float64]]:
     if share < 0.9:
         small = cv2.resize(grey, None, fx=share, fy=share, interpolation=cv2.INTER_AREA)
         found = {n: (c + 0.5) / share - 0.5 for n, c in _detected(cv2, small).items()}
-    if len(found) < 24:
+    if sum(wanted(number) is not None for number in found) < enough:
         found = {**found, **_detected(cv2, np.asarray(grey))}
-    return {number: found[number] for number in sorted(found) if page_of_marker(number) is not None}
+    return {number: found[number] for number in sorted(found) if wanted(number) is not None}
 
 
 def measured(pixels: Pixels, rough: dict[int, NDArray[np.float64]], *, tone: float) -> list[Seen]:
-    """Return markers with their corners measured in the picture, values taken as light by `tone`.
-
-    A corner is where two sides cross, each a straight line through its own edge points; a corner looked at by itself
-    would be drawn inwards by the blur.
-    """
-    import cv2
-
+    """Return markers with their corners measured in the picture, values taken as light by `tone`."""
     if not rough:
         return []
-    quads = np.stack(list(rough.values()))
-    left, top = (max(0, int(one)) for one in np.floor(quads.min(axis=(0, 1)) - 12))
-    right, low = (int(one) for one in np.ceil(quads.max(axis=(0, 1)) + 12))
-    grey = cv2.LUT(cv2.cvtColor(pixels[top:low, left:right], cv2.COLOR_RGB2GRAY), tone_table(tone))
-    sides = _Sides(np.asarray(grey, dtype=np.float32), quads - np.array([left, top]))
-    corners, smear = sides.corners() + np.array([left, top]), sides.smear_mm()
+    corners, smear = corners_of(pixels, np.stack(list(rough.values())), tone=tone)
     seen = []
     for number, quad, spread in zip(rough, corners, smear):
         paper, page = page_of_marker(number) or ("", 0)
@@ -82,6 +79,23 @@ def measured(pixels: Pixels, rough: dict[int, NDArray[np.float64]], *, tone: flo
             Seen(marker=marker, paper=paper, page=page, corners_px=quad, smear_mm=(float(spread[0]), float(spread[1])))
         )
     return seen
+
+
+def corners_of(
+    pixels: Pixels, quads: NDArray[np.float64], *, tone: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the corners of rough quads (n, 4, 2) measured in a picture, and the smear of their sides (n, 2).
+
+    A corner is where two sides cross, each a straight line through its own edge points; a corner looked at by itself
+    would be drawn inwards by the blur.
+    """
+    import cv2
+
+    left, top = (max(0, int(one)) for one in np.floor(quads.min(axis=(0, 1)) - 12))
+    right, low = (int(one) for one in np.ceil(quads.max(axis=(0, 1)) + 12))
+    grey = cv2.LUT(cv2.cvtColor(pixels[top:low, left:right], cv2.COLOR_RGB2GRAY), tone_table(tone))
+    sides = _Sides(np.asarray(grey, dtype=np.float32), quads - np.array([left, top]))
+    return sides.corners() + np.array([left, top]), sides.smear_mm()
 
 
 def _detected(cv2: Any, grey: Any) -> dict[int, NDArray[np.float64]]:

@@ -1,0 +1,122 @@
+"""The demo's drawer, open, before the simulated camera: some things missing, end for end, or in each other's place."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Mapping
+
+import numpy as np
+import shapely
+from msgspec.structs import replace
+
+from cozy_burrow.core.capture.photo.mat import marker_cells
+from cozy_burrow.core.depth.settling import Pose
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.keep.marks import USUAL_MM, marks, rim_mm, stuck
+from cozy_burrow.core.model.records import Item, Placement
+from cozy_burrow.core.relief.field import RIM_MM, Field, Lying, field_of, lying_in
+from cozy_burrow.core.relief.finish import Finish, Look
+from cozy_burrow.core.relief.grid import Grid
+from cozy_burrow.devices.simulated_drawer import Drawer
+
+_PX_PER_MM = 2.0
+
+
+def open_drawer(
+    ground: Ground,
+    look: Look,
+    *,
+    missing: Collection[str] = (),
+    turned: Collection[str] = (),
+    instead: Mapping[str, Item] | None = None,
+    mark_mm: float | None = USUAL_MM,
+    colours: Mapping[str, tuple[int, int, int]] | None = None,
+) -> Drawer:
+    """Return an open drawer as something to photograph.
+
+    missing, turned: placements whose things are not there, or lie end for end. instead: things that lie in another's
+    place. mark_mm: how large the marks in its corners are; None: there are none. colours: of things, by placement.
+    """
+    things = []
+    for one in lying_in(ground):
+        key = one.placement.id
+        if key in missing:
+            continue
+        if instead is not None and key in instead:
+            things.append(_laid_in(ground, key, instead[key], one.placement))
+        elif key in turned:
+            things.append(Lying(one.item, end_for_end(one.item, one.placement), Pose(datum_mm=one.pose.datum_mm)))
+        else:
+            things.append(one)
+    left, back, right, front = ground.extent
+    around = RIM_MM + 2.0
+    grid = Grid.over((left - around, back - around, right + around, front + around), _PX_PER_MM)
+    field = field_of(ground, grid, look, things=things)
+    drawer = _as_seen(field, colours or {})
+    for mark in marks(mark_mm) if mark_mm is not None else ():
+        drawer = drawer.with_picture(*_sticker(mark.number, mark.pattern, ground.blank.bounds, mark.size_mm))
+    return drawer
+
+
+def end_for_end(item: Item, placement: Placement) -> Placement:
+    """Return where a thing lies in its pocket the other way round: turned by half about the middle of its outline."""
+    outline = polygon_of(item.outline)
+    there = placed(outline, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
+    middle = shapely.minimum_rotated_rectangle(there).centroid
+    turn = math.radians(180.0)
+    x, y = placement.x_mm - middle.x, placement.y_mm - middle.y
+    return replace(
+        placement,
+        x_mm=middle.x + math.cos(turn) * x - math.sin(turn) * y,
+        y_mm=middle.y + math.sin(turn) * x + math.cos(turn) * y,
+        angle_deg=(placement.angle_deg + 180.0) % 360.0,
+    )
+
+
+def _laid_in(ground: Ground, key: str, item: Item, placement: Placement) -> Lying:
+    """Return another thing in a place: its middle on that of the one that belongs there, on its floor."""
+    own = ground.pockets[key]
+    there = placed(
+        polygon_of(own.item.outline), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg
+    ).centroid
+    middle = placed(polygon_of(item.outline), x_mm=0.0, y_mm=0.0, angle_deg=placement.angle_deg).centroid
+    lowest = min(zone.lowest_mm for zone in item.zones)
+    where = replace(placement, x_mm=there.x - middle.x, y_mm=there.y - middle.y)
+    return Lying(item, where, Pose(datum_mm=lowest + own.seating.bottom_mm))
+
+
+def _as_seen(field: Field, colours: Mapping[str, tuple[int, int, int]]) -> Drawer:
+    table = np.array([_colour(one, colours) for one in field.finishes], dtype=np.float32)
+    gloss = np.array([one.gloss for one in field.finishes], dtype=np.float32)
+    grained = np.array([one.grain_share for one in field.finishes], dtype=np.float32)
+    owner = field.owner[:: field.sharp, :: field.sharp]
+    colour = table[owner] * (1 + grained[owner] * field.grain)[..., None]
+    grid = field.grid
+    middle = 0.5 / grid.px_per_mm
+    return Drawer(
+        height_mm=np.asarray(field.height_mm, dtype=np.float32),
+        colour=np.asarray(np.clip(colour, 0.003, 1.0), dtype=np.float32),
+        gloss=np.asarray(0.5 * gloss[owner], dtype=np.float32),
+        origin_mm=(grid.left_mm + middle, grid.top_mm + middle),
+        cell_mm=1 / grid.px_per_mm,
+    )
+
+
+def _colour(finish: Finish, colours: Mapping[str, tuple[int, int, int]]) -> np.ndarray:
+    """Return what share of the light a surface gives back: colours are told as screens have them, by their root."""
+    return (np.array(colours.get(finish.body, finish.colour), dtype=np.float32) / 255.0) ** 2.2
+
+
+def _sticker(
+    number: int, pattern: int, bounds: tuple[float, float, float, float], size_mm: float
+) -> tuple[np.ndarray, tuple[float, float, float, float]]:
+    """Return a mark's sticker, (rows, columns) 1 where white, and where it is stuck."""
+    rim = rim_mm(size_mm)
+    quad = stuck(number, bounds, size_mm=size_mm, inset_mm=rim)
+    place = (quad[0, 0] - rim, quad[0, 1] - rim, quad[2, 0] + rim, quad[2, 1] + rim)
+    cells = np.pad(
+        np.where(marker_cells(pattern), 0.0, 1.0).repeat(14, axis=0).repeat(14, axis=1), 21, constant_values=1
+    )
+    return cells.astype(np.float32), place
