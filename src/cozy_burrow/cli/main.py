@@ -31,7 +31,8 @@ class Verbs(click.Group):
         """Return a verb."""
         if cmd_name not in VERBS:
             return None
-        command: click.Command = getattr(importlib.import_module(f"cozy_burrow.cli.{cmd_name}"), cmd_name)
+        name = cmd_name.replace("-", "_")
+        command: click.Command = getattr(importlib.import_module(f"cozy_burrow.cli.{name}"), name)
         return command
 
 

@@ -2,4 +2,16 @@
 
 from __future__ import annotations
 
-VERBS = ("plan", "check", "export", "bench", "outlines", "mat", "trace", "refit", "marks")  # each in a module of its name
+# Each in a module of its name.
+VERBS = (
+    "plan",
+    "check",
+    "export",
+    "bench",
+    "outlines",
+    "mat",
+    "trace",
+    "refit",
+    "marks",
+    "roll-call",
+)

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Collection, Mapping
 
 import numpy as np
-import shapely
 from msgspec.structs import replace
 
 from cozy_burrow.core.capture.photo.mat import marker_cells
@@ -14,7 +12,8 @@ from cozy_burrow.core.depth.settling import Pose
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.keep.marks import USUAL_MM, marks, rim_mm, stuck
+from cozy_burrow.core.keep.marks import USUAL_MM, Mark, Point, foam_corners, marks, stuck
+from cozy_burrow.core.keep.turned import lying_turned
 from cozy_burrow.core.model.records import Item, Placement
 from cozy_burrow.core.relief.field import RIM_MM, Field, Lying, field_of, lying_in
 from cozy_burrow.core.relief.finish import Finish, Look
@@ -47,7 +46,7 @@ def open_drawer(
         if instead is not None and key in instead:
             things.append(_laid_in(ground, key, instead[key], one.placement))
         elif key in turned:
-            things.append(Lying(one.item, end_for_end(one.item, one.placement), Pose(datum_mm=one.pose.datum_mm)))
+            things.append(lying_turned(one))
         else:
             things.append(one)
     left, back, right, front = ground.extent
@@ -55,24 +54,10 @@ def open_drawer(
     grid = Grid.over((left - around, back - around, right + around, front + around), _PX_PER_MM)
     field = field_of(ground, grid, look, things=things)
     drawer = _as_seen(field, colours or {})
+    corners = foam_corners(ground.blank)
     for mark in marks(mark_mm) if mark_mm is not None else ():
-        drawer = drawer.with_picture(*_sticker(mark.number, mark.pattern, ground.blank.bounds, mark.size_mm))
+        drawer = drawer.with_picture(*_sticker(mark, corners[mark.number - 1]))
     return drawer
-
-
-def end_for_end(item: Item, placement: Placement) -> Placement:
-    """Return where a thing lies in its pocket the other way round: turned by half about the middle of its outline."""
-    outline = polygon_of(item.outline)
-    there = placed(outline, x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg)
-    middle = shapely.minimum_rotated_rectangle(there).centroid
-    turn = math.radians(180.0)
-    x, y = placement.x_mm - middle.x, placement.y_mm - middle.y
-    return replace(
-        placement,
-        x_mm=middle.x + math.cos(turn) * x - math.sin(turn) * y,
-        y_mm=middle.y + math.sin(turn) * x + math.cos(turn) * y,
-        angle_deg=(placement.angle_deg + 180.0) % 360.0,
-    )
 
 
 def _laid_in(ground: Ground, key: str, item: Item, placement: Placement) -> Lying:
@@ -109,14 +94,10 @@ def _colour(finish: Finish, colours: Mapping[str, tuple[int, int, int]]) -> np.n
     return (np.array(colours.get(finish.body, finish.colour), dtype=np.float32) / 255.0) ** 2.2
 
 
-def _sticker(
-    number: int, pattern: int, bounds: tuple[float, float, float, float], size_mm: float
-) -> tuple[np.ndarray, tuple[float, float, float, float]]:
+def _sticker(mark: Mark, corner: Point) -> tuple[np.ndarray, tuple[float, float, float, float]]:
     """Return a mark's sticker, (rows, columns) 1 where white, and where it is stuck."""
-    rim = rim_mm(size_mm)
-    quad = stuck(number, bounds, size_mm=size_mm, inset_mm=rim)
+    rim = mark.rim_mm
+    quad = stuck(mark.number, corner, size_mm=mark.size_mm, inset_mm=rim)
     place = (quad[0, 0] - rim, quad[0, 1] - rim, quad[2, 0] + rim, quad[2, 1] + rim)
-    cells = np.pad(
-        np.where(marker_cells(pattern), 0.0, 1.0).repeat(14, axis=0).repeat(14, axis=1), 21, constant_values=1
-    )
-    return cells.astype(np.float32), place
+    cells = np.where(marker_cells(mark.pattern), 0.0, 1.0).astype(np.float32).repeat(14, axis=0).repeat(14, axis=1)
+    return np.pad(cells, 21, constant_values=1), place

@@ -5,12 +5,13 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
+from shapely import box
 
 from cozy_burrow.core.capture.photo.mat import PAPERS, page_of_marker
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.keep.marks import MOST_MM, mark_of_pattern, marks, rim_mm, stuck
+from cozy_burrow.core.keep.marks import MOST_MM, box_corners, foam_corners, mark_of_pattern, marks, rim_mm, stuck
 from cozy_burrow.core.keep.sight import drawer_sight
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.demo.drawer import open_drawer
@@ -21,6 +22,7 @@ from tests.makers import van_drawer
 
 LOOK = Look(foam=(52, 52, 54), contrast=(200, 120, 40), rim=(140, 120, 95), floor=(60, 58, 55))
 WIDE, DEEP = 500.0, 350.0
+FOAM = box(0, 0, WIDE, DEEP)
 
 
 def bare(mark_mm: float = 20.0, *, inset_mm: float | None = None) -> Drawer:
@@ -38,7 +40,12 @@ def bare(mark_mm: float = 20.0, *, inset_mm: float | None = None) -> Drawer:
     )
     rim = rim_mm(mark_mm)
     for mark in marks(mark_mm):
-        quad = stuck(mark.number, (0, 0, WIDE, DEEP), size_mm=mark_mm, inset_mm=rim if inset_mm is None else inset_mm)
+        quad = stuck(
+            mark.number,
+            box_corners(FOAM)[mark.number - 1],
+            size_mm=mark_mm,
+            inset_mm=rim if inset_mm is None else inset_mm,
+        )
         cells = np.where(marker_cells(mark.pattern), 0.0, 1.0).repeat(14, axis=0).repeat(14, axis=1)
         place = (quad[0, 0] - rim, quad[0, 1] - rim, quad[2, 0] + rim, quad[2, 1] + rim)
         found = found.with_picture(np.pad(cells, 21, constant_values=1).astype(np.float32), place)
@@ -63,10 +70,18 @@ class Marks(unittest.TestCase):
     def test_stickers_fill_the_corners_that_they_name(self) -> None:
         rim = rim_mm(20.0)
         for mark, (x, y) in zip(marks(), ((0, 0), (WIDE, 0), (WIDE, DEEP), (0, DEEP))):
-            quad = stuck(mark.number, (0, 0, WIDE, DEEP), size_mm=20.0, inset_mm=rim)
+            quad = stuck(mark.number, box_corners(FOAM)[mark.number - 1], size_mm=20.0, inset_mm=rim)
             sticker = quad + np.array([[-rim, -rim], [rim, -rim], [rim, rim], [-rim, rim]])
             self.assertLess(np.abs(sticker - np.array([x, y])).max(axis=1).min(), 1e-9)
             self.assertTrue((sticker >= -1e-9).all() and (sticker <= np.array([WIDE, DEEP]) + 1e-9).all())
+
+    def test_in_a_round_corner_a_sticker_is_pushed_as_far_as_it_goes(self) -> None:
+        radius = 40.0
+        foam = box(radius, radius, WIDE - radius, DEEP - radius).buffer(radius, quad_segs=64)
+        off = radius * (1 - 0.5**0.5)
+        due = ((off, off), (WIDE - off, off), (WIDE - off, DEEP - off), (off, DEEP - off))
+        np.testing.assert_allclose(foam_corners(foam), due, atol=0.02)
+        np.testing.assert_allclose(foam_corners(FOAM), box_corners(FOAM))
 
     def test_sizes_that_are_none_are_refused(self) -> None:
         for size in (0.0, 7.9, MOST_MM + 1, float("nan")):
@@ -95,7 +110,7 @@ class Marks(unittest.TestCase):
 class Sight(unittest.TestCase):
     def assert_true(self, drawer: Drawer, mark_mm: float, most_mm: float = 0.8, **stand: float) -> None:
         """The camera found sees places of the plan, on the foam and in pockets, where the true one does."""
-        found = drawer_sight(photo(drawer, **stand), (0, 0, WIDE, DEEP), where="photo")
+        found = drawer_sight(photo(drawer, **stand), FOAM, where="photo")
         self.assertEqual(found.found, 4)
         self.assertAlmostEqual(found.size_mm, mark_mm, delta=0.15 + 0.01 * mark_mm)
         self.assertLess(found.off_mm, 0.5)
@@ -125,13 +140,13 @@ class Sight(unittest.TestCase):
     def test_marks_of_another_insert_are_not_believed(self) -> None:
         seen = photo(bare(), tilt_deg=10.0)
         with self.assertRaises(UnusableInput) as caught:
-            drawer_sight(seen, (0, 0, WIDE, DEEP + 60), where="photo")
+            drawer_sight(seen, box(0, 0, WIDE, DEEP + 60), where="photo")
         self.assertIn("beside the corners", caught.exception.sentence())
 
     def test_without_enough_marks_it_is_said(self) -> None:
         blank = Picture(pixels=np.full((800, 1000, 3), 90, dtype=np.uint8))
         with self.assertRaises(UnusableInput) as caught:
-            drawer_sight(blank, (0, 0, WIDE, DEEP), where="photo")
+            drawer_sight(blank, FOAM, where="photo")
         self.assertIn("no corner mark", caught.exception.sentence())
 
     def test_the_demo_drawer_is_photographed_and_found(self) -> None:
@@ -146,7 +161,7 @@ class Sight(unittest.TestCase):
             height_px=1200,
         )
         seen = open_picture(DrawerCamera(open_drawer(ground, LOOK), stand).take_photo(), where="photo")
-        self.assertLess(drawer_sight(seen, ground.blank.bounds, where="photo").off_mm, 1.0)
+        self.assertLess(drawer_sight(seen, ground.blank, where="photo").off_mm, 1.0)
 
 
 if __name__ == "__main__":

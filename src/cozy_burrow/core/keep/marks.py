@@ -13,7 +13,12 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+import shapely
+import shapely.ops
 from numpy.typing import NDArray
+from shapely.geometry import LineString, Polygon
+from shapely.geometry import Point as Point2
+from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Record
@@ -30,7 +35,7 @@ CORNER_NAMES: dict[Corner, str] = {
     "right front": tr("right front"),
     "left front": tr("left front"),
 }
-Bounds = tuple[float, float, float, float]
+Point = tuple[float, float]
 Quad = NDArray[np.float64]
 
 
@@ -83,13 +88,51 @@ def mark_of_pattern(pattern: int) -> int | None:
     return number if 1 <= number <= 4 else None
 
 
-def stuck(number: int, bounds: Bounds, *, size_mm: float, inset_mm: float) -> Quad:
+def stuck(number: int, corner: Point, *, size_mm: float, inset_mm: float) -> Quad:
     """Return the corners (4, 2) of a mark's pattern in the plan, clockwise from its left back one.
 
-    bounds: of the foam. inset_mm: how far within the foam's corner the pattern's lies.
+    corner: the foam's. inset_mm: how far within it the pattern's lies.
     """
-    left, back, right, front = bounds
-    corner = CORNERS[number - 1]
-    x = left + inset_mm if corner.startswith("left") else right - inset_mm - size_mm
-    y = back + inset_mm if corner.endswith("back") else front - inset_mm - size_mm
+    name = CORNERS[number - 1]
+    x = corner[0] + inset_mm if name.startswith("left") else corner[0] - inset_mm - size_mm
+    y = corner[1] + inset_mm if name.endswith("back") else corner[1] - inset_mm - size_mm
     return np.array([[x, y], [x + size_mm, y], [x + size_mm, y + size_mm], [x, y + size_mm]])
+
+
+def size_that_fits(foam: Polygon, taken: BaseGeometry) -> float | None:
+    """Return the largest usual size whose stickers lie on whole foam in all corners; None where none does.
+
+    taken: everything that is cut out or lies over the foam.
+    """
+    for size_mm in (USUAL_MM, 16.0, 14.0, 12.0, 10.0, LEAST_MM):
+        rim = rim_mm(size_mm)
+        stickers = [
+            Polygon(stuck(number, corner, size_mm=size_mm, inset_mm=rim)).buffer(rim, join_style="mitre")
+            for number, corner in enumerate(foam_corners(foam), start=1)
+        ]
+        whole = [one.difference(foam).area < 0.02 * one.area and one.disjoint(taken) for one in stickers]
+        if all(whole):
+            return size_mm
+    return None
+
+
+def box_corners(foam: Polygon) -> tuple[Point, ...]:
+    """Return the corners 1 to 4 of the box round a foam."""
+    left, back, right, front = foam.bounds
+    return (left, back), (right, back), (right, front), (left, front)
+
+
+def foam_corners(foam: Polygon) -> tuple[Point, ...]:
+    """Return the corners 1 to 4 of a foam: where its corner is round or cut off, where the way inwards meets it.
+
+    The way goes at 45 degrees, as a sticker does that is pushed into the corner.
+    """
+    found = []
+    left, back, right, front = foam.bounds
+    reach = min(right - left, front - back) / 2
+    for (x, y), (in_x, in_y) in zip(box_corners(foam), ((1, 1), (-1, 1), (-1, -1), (1, -1))):
+        way = LineString([(x, y), (x + in_x * reach, y + in_y * reach)])
+        met = way.intersection(foam)
+        nearest = shapely.ops.nearest_points(Point2(x, y), met)[1] if not met.is_empty else Point2(x, y)
+        found.append((nearest.x, nearest.y))
+    return tuple(found)

@@ -12,16 +12,29 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 
 from cozy_burrow.core.capture.photo.camera import Camera
-from cozy_burrow.core.capture.photo.markers import corners_of, find_markers
+from cozy_burrow.core.capture.photo.markers import corners_of, once_each
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.keep.marks import LEAST_MM, MOST_MM, USUAL_MM, Bounds, mark_of_pattern, rim_mm, stuck
+from cozy_burrow.core.keep.marks import (
+    FIRST_NUMBER,
+    LEAST_MM,
+    MOST_MM,
+    USUAL_MM,
+    Point,
+    box_corners,
+    foam_corners,
+    rim_mm,
+    stuck,
+)
 from cozy_burrow.core.tongue import tr
 
 _FEWEST = 3
-_SMALL_PX = 8_000_000  # of a picture: a mark of 20 mm may be some 25 pixels wide in it
+_WIDE_PX = (1800, 3600, 6000)
+_MOST_LARGER = 2.5  # a mark of 20 mm may be some 25 pixels wide in a small picture
+_MOST_WRONG_BITS = 3
 _TONE = 2.2
 _USUAL_FOCAL = 0.62  # of the diagonal
 _MOST_OFF_MM = 1.5  # of a corner, in the mean: stickers are put on by hand
@@ -42,8 +55,8 @@ class DrawerSight:
     off_mm: float
 
 
-def drawer_sight(picture: Picture, bounds: Bounds, *, where: str) -> DrawerSight:
-    """Return where the camera stood. bounds: of the foam, in the plan. Raises UnusableInput where it can't be told."""
+def drawer_sight(picture: Picture, foam: Polygon, *, where: str) -> DrawerSight:
+    """Return where the camera stood. foam: its outline in the plan. Raises UnusableInput where it can't be told."""
     rough = _rough(picture)
     if len(rough) < _FEWEST:
         raise UnusableInput(
@@ -54,10 +67,12 @@ def drawer_sight(picture: Picture, bounds: Bounds, *, where: str) -> DrawerSight
             remedy=tr("photograph the whole insert with its four marks, from above, in focus"),
         )
     quads, _ = corners_of(picture.pixels, np.stack(list(rough.values())), tone=_TONE)
-    numbers = [mark_of_pattern(pattern) or 0 for pattern in rough]
-    sights = [_solved(picture, numbers, quads, bounds, how) for how in _STUCK]
+    numbers = list(rough)
+    boxed, own = box_corners(foam), foam_corners(foam)
+    ways = [(boxed, how) for how in _STUCK] + ([(own, how) for how in _STUCK] if own != boxed else [])
+    sights = [_solved(picture, numbers, quads, corners, how) for corners, how in ways]
     best = min(sights, key=lambda one: one.off_mm)
-    diagonal = math.hypot(bounds[2] - bounds[0], bounds[3] - bounds[1])
+    diagonal = math.hypot(*(np.array(boxed[2]) - np.array(boxed[0])))
     if best.off_mm > max(_MOST_OFF_MM, _MOST_OFF_SHARE * diagonal):
         raise UnusableInput(
             tr("the marks are seen up to {off:.0f} mm beside the corners of this insert", off=math.ceil(best.off_mm)),
@@ -68,18 +83,45 @@ def drawer_sight(picture: Picture, bounds: Bounds, *, where: str) -> DrawerSight
 
 
 def _rough(picture: Picture) -> dict[int, NDArray[np.float64]]:
-    """Return the rough corners of the marks that are seen; small ones are looked for in a larger picture too."""
+    """Return the rough corners (4, 2) of the marks that are seen, by their number.
+
+    They are looked for where they are large enough, then in the whole picture, and a small picture is made larger.
+    """
     import cv2
 
-    found = find_markers(picture.pixels, mark_of_pattern, enough=4)
-    if len(found) < 4 and picture.width_px * picture.height_px < _SMALL_PX:
-        large = cv2.resize(picture.pixels, None, fx=2.0, fy=2.0, interpolation=cv2.INTER_CUBIC)
-        more = find_markers(np.asarray(large, dtype=np.uint8), mark_of_pattern, enough=4)
-        found = {number: (quad + 0.5) / 2 - 0.5 for number, quad in more.items()} | found
+    grey = cv2.cvtColor(picture.pixels, cv2.COLOR_RGB2GRAY)
+    found: dict[int, NDArray[np.float64]] = {}
+    for wide_px in _WIDE_PX:
+        share = wide_px / max(grey.shape)
+        if share > _MOST_LARGER:
+            break
+        looked = cv2.resize(
+            grey, None, fx=share, fy=share, interpolation=cv2.INTER_AREA if share < 1 else cv2.INTER_CUBIC
+        )
+        found = {number: (quad + 0.5) / share - 0.5 for number, quad in _seen_in(looked).items()} | found
+        if len(found) == 4:
+            break
     return {number: found[number] for number in sorted(found)}
 
 
-def _solved(picture: Picture, numbers: list[int], quads: NDArray[np.float64], bounds: Bounds, how: str) -> DrawerSight:
+def _seen_in(grey: object) -> dict[int, NDArray[np.float64]]:
+    import cv2
+
+    settings = cv2.aruco.DetectorParameters()
+    settings.minMarkerPerimeterRate = 0.008
+    settings.adaptiveThreshWinSizeMin, settings.adaptiveThreshWinSizeMax = 7, 127
+    settings.adaptiveThreshWinSizeStep = 20
+    settings.errorCorrectionRate = 0.6
+    settings.perspectiveRemovePixelPerCell = 8
+    whole = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_1000)
+    # Four patterns of a thousand are hardly taken for each other, whatever lies over a part of them.
+    four = cv2.aruco.Dictionary(whole.bytesList[FIRST_NUMBER : FIRST_NUMBER + 4], 5, _MOST_WRONG_BITS)
+    return {number + 1: quad for number, quad in once_each(cv2, grey, four, settings).items()}
+
+
+def _solved(
+    picture: Picture, numbers: list[int], quads: NDArray[np.float64], corners: tuple[Point, ...], how: str
+) -> DrawerSight:
     """Return the best camera for marks that are stuck in one way: a least-squares fit of their corners."""
     from scipy.optimize import least_squares
 
@@ -89,7 +131,7 @@ def _solved(picture: Picture, numbers: list[int], quads: NDArray[np.float64], bo
 
     def places(size_mm: float) -> NDArray[np.float64]:
         inset = {"rim": rim_mm(size_mm), "pattern": 0.0, "frame": -size_mm}[how]
-        return np.concatenate([stuck(one, bounds, size_mm=size_mm, inset_mm=inset) for one in numbers])
+        return np.concatenate([stuck(one, corners[one - 1], size_mm=size_mm, inset_mm=inset) for one in numbers])
 
     def camera(terms: NDArray[np.float64], focal: float) -> Camera:
         return Camera(

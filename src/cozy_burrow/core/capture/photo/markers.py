@@ -6,7 +6,6 @@ Tone   a lens mixes the light of black and white before the camera brings it int
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,7 +15,6 @@ from numpy.typing import NDArray
 from cozy_burrow.core.capture.photo.mat import MARKER_CELLS, MARKER_MM, Marker, MatPage, mat_page, page_of_marker
 from cozy_burrow.core.capture.photo.picture import Pixels
 
-_ENOUGH = 24
 _COARSE_PX = 2200  # markers are looked for at this size first: quicker, and enough up to a metre away
 
 
@@ -45,14 +43,8 @@ def tone_table(tone: float) -> NDArray[np.float32]:
     return np.asarray(np.linspace(0.0, 1.0, 256) ** tone, dtype=np.float32)
 
 
-def find_markers(
-    pixels: Pixels, wanted: Callable[[int], object] = page_of_marker, *, enough: int = _ENOUGH
-) -> dict[int, NDArray[np.float64]]:
-    """Return the rough corners (4, 2) in pixels of markers in a picture, none twice, by number.
-
-    wanted: gives something for each number that is looked for, None for others; those of any mat page if left out.
-    enough: with so many found in a smaller picture, the whole one is not looked at.
-    """
+def find_markers(pixels: Pixels) -> dict[int, NDArray[np.float64]]:
+    """Return the rough corners (4, 2) in pixels of the markers of any mat page in a picture, none twice, by number."""
     import cv2
 
     grey = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
@@ -61,9 +53,9 @@ def find_markers(
     if share < 0.9:
         small = cv2.resize(grey, None, fx=share, fy=share, interpolation=cv2.INTER_AREA)
         found = {n: (c + 0.5) / share - 0.5 for n, c in _detected(cv2, small).items()}
-    if sum(wanted(number) is not None for number in found) < enough:
+    if len(found) < 24:
         found = {**found, **_detected(cv2, np.asarray(grey))}
-    return {number: found[number] for number in sorted(found) if wanted(number) is not None}
+    return {number: found[number] for number in sorted(found) if page_of_marker(number) is not None}
 
 
 def measured(pixels: Pixels, rough: dict[int, NDArray[np.float64]], *, tone: float) -> list[Seen]:
@@ -105,7 +97,11 @@ def _detected(cv2: Any, grey: Any) -> dict[int, NDArray[np.float64]]:
     settings.adaptiveThreshWinSizeMax = 47
     settings.adaptiveThreshWinSizeStep = 20
     settings.errorCorrectionRate = 0.4
-    dictionary = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_1000)
+    return once_each(cv2, grey, cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_1000), settings)
+
+
+def once_each(cv2: Any, grey: Any, dictionary: Any, settings: Any) -> dict[int, NDArray[np.float64]]:
+    """Return the markers of a dictionary that are seen in a grey picture, but for those that are seen twice."""
     corners, numbers, _ = cv2.aruco.ArucoDetector(dictionary, settings).detectMarkers(grey)
     if numbers is None:
         return {}

@@ -1,0 +1,155 @@
+"""How empty places look in one photo, learnt from what is empty in it anyway: pulls, clearances, foam between them.
+
+Light is told against that of the foam's surface round about, so that lamps and corners of a room matter little:
+level   the logarithm of how bright, all colours together
+hue     that of each colour less the level: nought for what has the foam's own colour
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.keep.rays import Hits, Raster
+from cozy_burrow.core.relief.field import FLOOR
+
+Mask = NDArray[np.bool_]
+_ROUND_MM = 14.0  # foam so near tells the light of a place
+_DARKEST = 0.004
+_SURFACE_MM = 0.6
+_FEWEST = 60  # cells of a kind, or what is usual is taken instead
+_USUAL_LEVEL, _USUAL_FALL = -0.35, -0.008  # of foam in a pocket, and for each millimetre down
+_LEVEL_SPREAD, _HUE_SPREAD = 0.4, 0.05
+WALL, SURFACE = -1, -2  # of whatever colour the floor is, walls are foam; the foam's surface is what light is told by
+_INTO_MM = 2.0  # deeper than that it is a pocket
+
+
+@dataclass(frozen=True)
+class Kind:
+    """How one kind of empty surface looks. known: it was seen in this photo."""
+
+    level: float
+    fall: float
+    hue: tuple[float, float, float]
+    level_spread: float
+    hue_spread: float
+    known: bool
+
+
+# Nothing of the kind is surely seen in the photo: foam has its own colour, a contrasting floor may have any.
+_FOAM = Kind(_USUAL_LEVEL, _USUAL_FALL, (0.0, 0.0, 0.0), 1.3 * _LEVEL_SPREAD, 1.5 * _HUE_SPREAD, known=False)
+_UNKNOWN = Kind(0.4, 0.0, (0.0, 0.0, 0.0), 0.8, 0.35, known=False)
+
+
+@dataclass(frozen=True)
+class Look:
+    """A photo against the foam's light: level (rows, columns), hue (rows, columns, 3), and where both can be told."""
+
+    level: Raster
+    hue: Raster
+    told: Mask
+
+
+def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell_mm: float) -> Look | None:
+    """Return a photo's light against that of the foam's surface round about; None where hardly any foam is seen."""
+    import cv2
+
+    surface = shown & (full.owner == foam) & (empty.owner == foam) & ~full.side & ~empty.side
+    surface &= np.abs(full.height_mm) < _SURFACE_MM
+    # The edge of a pocket is neither surface nor wall.
+    surface = cv2.erode(surface.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+    if surface.mean() < 0.02:
+        return None
+    weight = surface.astype(np.float32)
+    round_cells = _ROUND_MM / cell_mm
+    total = cv2.GaussianBlur(weight, (0, 0), round_cells)
+    around = cv2.GaussianBlur(light * weight[..., None], (0, 0), round_cells)
+    usual = np.median(light[surface], axis=0)
+    base = (around + 0.02 * usual) / (total[..., None] + 0.02)
+    ratio = np.log(np.maximum(light, _DARKEST * usual)) - np.log(np.maximum(base, _DARKEST * usual))
+    level = ratio.mean(axis=-1)
+    return Look(
+        level=np.asarray(level, dtype=np.float32),
+        hue=np.asarray(ratio - level[..., None], dtype=np.float32),
+        told=shown,
+    )
+
+
+def kinds_of(
+    look: Look, full: Hits, empty: Hits, foam: int, colours: Mapping[int, tuple[int, int, int]]
+) -> dict[int, Kind]:
+    """Return how each kind of empty surface looks.
+
+    foam: whose the surface is; walls have its colour. colours: that the plan says of foams, by owner.
+    """
+    same = look.told & (full.owner == empty.owner) & (np.abs(full.height_mm - empty.height_mm) < _SURFACE_MM)
+    of = kind_numbers(empty)
+    found = {}
+    for number in np.unique(of).tolist():
+        cells = same & (of == number)
+        if number == SURFACE:
+            found[int(number)] = _surface(look, cells)
+        elif int(cells.sum()) >= _FEWEST:
+            found[int(number)] = _kind(look, cells, -empty.height_mm)
+        else:
+            found[int(number)] = _FOAM if number in {WALL, foam} else _said(colours.get(number), colours.get(foam))
+    return found
+
+
+def _said(colour: tuple[int, int, int] | None, foam: tuple[int, int, int] | None) -> Kind:
+    """Return how a floor looks of which nothing is surely seen, by the colours that the plan says of it and the foam.
+
+    Colours are told as screens have them, light goes with their power of 2.2.
+    """
+    if colour is None or foam is None:
+        return _UNKNOWN
+    apart = 2.2 * (np.log(np.maximum(colour, 8.0)) - np.log(np.maximum(foam, 8.0)))
+    level = float(apart.mean())
+    red, green, blue = (float(one) - level for one in apart)
+    return Kind(
+        level + _USUAL_LEVEL, _USUAL_FALL, (red, green, blue), 1.5 * _LEVEL_SPREAD, 3 * _HUE_SPREAD, known=False
+    )
+
+
+def kind_numbers(empty: Hits) -> NDArray[np.int16]:
+    """Return for each ray which kind of empty surface it meets: the owner of the floor, WALL or SURFACE."""
+    of = np.where(empty.side & (empty.owner > FLOOR), WALL, empty.owner)  # the container's sides are of its own colour
+    return np.asarray(np.where(~empty.side & (empty.height_mm > -_INTO_MM), SURFACE, of), dtype=np.int16)
+
+
+def _surface(look: Look, cells: Mask) -> Kind:
+    """Return how the foam's surface and the container's rim look: like the foam's surface, but for shadows."""
+    if int(cells.sum()) < _FEWEST:
+        return Kind(0.0, 0.0, (0.0, 0.0, 0.0), 0.2, _HUE_SPREAD, known=False)
+    level_spread = max(0.12, 1.48 * float(np.median(np.abs(look.level[cells]))))
+    hue_spread = max(0.03, 1.2 * float(np.median(np.abs(look.hue[cells]).max(axis=-1))))
+    return Kind(0.0, 0.0, (0.0, 0.0, 0.0), level_spread, hue_spread, known=True)
+
+
+def _kind(look: Look, cells: Mask, depth_mm: Raster) -> Kind:
+    count = int(cells.sum())
+    depth, level = depth_mm[cells], look.level[cells]
+    # Two unknowns, held near what is usual where all lie at one depth.
+    rows = np.column_stack([np.ones(count), depth])
+    held = np.array([[30.0, 0.0], [0.0, 30.0 * 40.0]])
+    weights = np.ones(count)
+    terms = np.array([_USUAL_LEVEL, _USUAL_FALL])
+    for _ in range(4):
+        left = np.vstack([rows * weights[:, None], held * 0.05])
+        right = np.concatenate([level * weights, 0.05 * np.array([30.0 * terms[0], 1200.0 * _USUAL_FALL])])
+        terms = np.linalg.lstsq(left, right, rcond=None)[0]
+        off = level - rows @ terms
+        weights = 1 / np.maximum(1.0, np.abs(off) / (1.5 * max(0.05, float(np.median(np.abs(off))))))
+    hue = np.median(look.hue[cells], axis=0)
+    hue_off = np.abs(look.hue[cells] - hue).max(axis=-1)
+    return Kind(
+        level=float(terms[0]),
+        fall=float(terms[1]),
+        hue=(float(hue[0]), float(hue[1]), float(hue[2])),
+        level_spread=max(0.2, 1.48 * float(np.median(np.abs(off)))),
+        hue_spread=max(0.03, 1.2 * float(np.median(hue_off))),
+        known=True,
+    )
