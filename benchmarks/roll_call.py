@@ -25,6 +25,8 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.keep.marks import LEAST_MM, size_that_fits
 from cozy_burrow.core.keep.roll_call import roll_call
+from cozy_burrow.core.keep.turned import lying_turned
+from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.relief.field import Lying, lying_in
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.demo.drawer import open_drawer
@@ -62,13 +64,23 @@ def case(seed: int, wide_px: int = 2600) -> Case:
     contrasting = chance.random() < 0.6
     look = Look(foam=foam, contrast=chance.choice(_CONTRASTS) if contrasting else foam, rim=(140, 120, 95), floor=foam)
     colours = {key: chance.choice(_THINGS) for key in keys} if chance.random() < 0.5 else {}
+    things = {one.placement.id: one for one in lying_in(ground)}
+    turned, instead = set[str](), dict[str, Item]()
     for key in picked:
         truth[key] = "empty"
+        what = chance.random()
+        if what < 0.2 and not _is_alike_turned(things[key]):
+            truth[key] = "turned"
+            turned.add(key)
+        elif what > 0.8 and (other := _smaller(things, key, chance)) is not None:
+            truth[key] = "other"
+            instead[key] = other
+    missing = [key for key in picked if truth[key] == "empty"]
     told = f"foam {foam} {'contrast' if contrasting else 'plain'}"
     taken = shapely.union_all([ground.taken_out(1), *(_outline(one) for one in lying_in(ground))])
     mark_mm = size_that_fits(ground.blank, taken) or LEAST_MM
     photo = DrawerCamera(
-        open_drawer(ground, look, missing=picked, colours=colours, mark_mm=mark_mm),
+        open_drawer(ground, look, missing=missing, turned=turned, instead=instead, colours=colours, mark_mm=mark_mm),
         _stand(chance, ground, wide_px),
         _light(chance),
         seed,
@@ -83,6 +95,23 @@ def case(seed: int, wide_px: int = 2600) -> Case:
         ).take_photo()
         told += " full"
     return Case(ground, photo, full, truth, told)
+
+
+def _is_alike_turned(one: Lying) -> bool:
+    """Whether nobody could see that a thing lies end for end."""
+    there, turned = _outline(one), _outline(lying_turned(one))
+    return there.intersection(turned).area > 0.96 * there.area and len(one.item.zones) == 1
+
+
+def _smaller(things: dict[str, Lying], key: str, chance: random.Random) -> Item | None:
+    """Return a thing that finds room in the place of another, and is another one; None where there is none."""
+    room = _outline(things[key]).area
+    found = [
+        one.item
+        for one in things.values()
+        if 0.25 * room < _outline(one).area < 0.7 * room and one.item.name != things[key].item.name
+    ]
+    return chance.choice(found) if found else None
 
 
 def _outline(one: Lying) -> Polygon:

@@ -8,7 +8,8 @@ from typing import Any
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.keep.roll_call import RollCall, State, roll_call
+from cozy_burrow.core.keep.place import State
+from cozy_burrow.core.keep.roll_call import RollCall, roll_call
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Insert, Project

@@ -16,7 +16,7 @@ from cozy_burrow.core.capture.photo.camera import Camera
 from cozy_burrow.core.capture.photo.markers import tone_table
 from cozy_burrow.core.capture.photo.picture import Pixels
 from cozy_burrow.core.relief.field import Field
-from cozy_burrow.core.relief.grid import Grid
+from cozy_burrow.core.relief.grid import Grid, Window
 
 Raster = NDArray[np.float32]
 _SLICE_MM = 1.0
@@ -37,6 +37,12 @@ class Hits:
     side: NDArray[np.bool_]
     column: Raster
     row: Raster
+
+    def part(self, window: Window) -> Hits:
+        """Return what the rays of some cells meet, in the cells of the whole."""
+        return Hits(
+            self.owner[window], self.height_mm[window], self.side[window], self.column[window], self.row[window]
+        )
 
 
 def seen_from_above(pixels: Pixels, camera: Camera, grid: Grid) -> tuple[Raster, NDArray[np.bool_]]:
@@ -93,8 +99,8 @@ def hits(field: Field, camera: Camera) -> Hits:
     owner = field.owner[:: field.sharp, :: field.sharp][into]
     top = height[into]
     side = np.asarray(top - where > _WALL_MM, dtype=bool)
-    there = np.where(side, where, top).astype(np.float32)
-    return Hits(np.asarray(owner, dtype=np.int16), there, side, at_column, at_row)
+    there = np.asarray(np.where(side, where, top), dtype=np.float32)
+    return Hits(np.asarray(owner, dtype=np.int16), np.asarray(there, dtype=np.float32), side, at_column, at_row)
 
 
 def crossing(camera: Camera, grid: Grid, column: Raster, row: Raster, height_mm: Raster) -> tuple[Raster, Raster]:

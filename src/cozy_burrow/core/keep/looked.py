@@ -1,0 +1,83 @@
+"""One photo of an insert, laid onto it: what its rays meet, and how they look against the foam's light."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from cozy_burrow.core.capture.photo.picture import Picture
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.keep.empty_look import Look, kinds_of, look_of
+from cozy_burrow.core.keep.rays import hits, seen_from_above
+from cozy_burrow.core.keep.sight import DrawerSight, drawer_sight
+from cozy_burrow.core.relief import finish
+from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, RIM_MM, Field, field_of, lying_in
+from cozy_burrow.core.relief.grid import Grid
+from cozy_burrow.core.tongue import tr
+
+_MOST_CELLS = 600_000
+_MOST_PX_PER_MM = 2.0
+_FLAT_MM = 0.6
+_LIKE_HUE, _LIKE_LEVEL = 0.2, (-1.2, 0.5)
+_LEAST_ALIKE = 0.7
+# What is not said of colours: nobody looks at them, they tell owners apart.
+EMPTY_COLOURS = finish.Look(foam=(60, 60, 60), contrast=(200, 120, 40), rim=(140, 120, 95), floor=(90, 90, 90))
+
+
+class Looked:
+    """One photo of an insert, laid onto it."""
+
+    def __init__(self, ground: Ground, picture: Picture, *, where: str) -> None:
+        self.sight: DrawerSight = drawer_sight(picture, ground.blank, where=where)
+        left, back, right, front = ground.extent
+        area = (right - left + 2 * RIM_MM) * (front - back + 2 * RIM_MM)
+        scale = min(_MOST_PX_PER_MM, math.sqrt(_MOST_CELLS / area))
+        self.grid = Grid.over((left - RIM_MM, back - RIM_MM, right + RIM_MM, front + RIM_MM), scale)
+        full, empty = (field_of(ground, self.grid, EMPTY_COLOURS, filled=filled) for filled in (True, False))
+        self.names = tuple(one.body for one in full.finishes)
+        self.lying = lying_in(ground)
+        camera = self.sight.camera
+        self.full, self.empty = hits(full, camera), hits(empty, camera)
+        light, shown = seen_from_above(picture.pixels, camera, self.grid)
+        foam = _surface(ground, empty)
+        look = look_of(light, shown, self.full, self.empty, foam, 1 / self.grid.px_per_mm)
+        if look is None:
+            raise UnusableInput(
+                tr("hardly any foam is seen"), where=where, remedy=tr("photograph the open insert from above")
+            )
+        self.look: Look = look
+        if self.alike < _LEAST_ALIKE:
+            raise UnusableInput(
+                tr("only {share:.0%} of the foam is where this insert has foam", share=self.alike),
+                where=where,
+                remedy=tr("take the photo of this insert"),
+            )
+        self.kinds = kinds_of(look, self.full, self.empty, foam, _said_colours(empty))
+
+    @property
+    def alike(self) -> float:
+        """How much of what is foam's surface in the plan, things in or out, looks like it, shadows and all."""
+        surface = self.look.told & ~self.full.side & ~self.empty.side & (self.full.owner == self.empty.owner)
+        surface &= (np.abs(self.full.height_mm) < _FLAT_MM) & (self.full.owner > FLOOR)
+        like = (np.abs(self.look.hue).max(axis=-1) < _LIKE_HUE) & (self.look.level > _LIKE_LEVEL[0])
+        like &= self.look.level < _LIKE_LEVEL[1]
+        return float(like[surface].mean()) if surface.any() else 0.0
+
+    def owners(self, key: str) -> list[int]:
+        """Return the numbers of a place's thing among the owners of what rays meet."""
+        return [number for number, name in enumerate(self.names) if name == key]
+
+
+def _said_colours(empty: Field) -> dict[int, tuple[int, int, int]]:
+    """Return the colours that the plan says of layers, by the owner; those that it doesn't say may be any."""
+    return {number: one.colour for number, one in enumerate(empty.finishes) if number > CONTRAST}
+
+
+def _surface(ground: Ground, empty: Field) -> int:
+    """Return whose the top layer's surface is."""
+    first = ground.layers[0]
+    if first.colour:
+        return next(n for n, one in enumerate(empty.finishes) if one.colour == finish.rgb(first.colour) and n > FOAM)
+    return FOAM

@@ -1,0 +1,142 @@
+"""Whether what lies in a place is what should, and as it should: end for end, or something else."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.geometry.placing import placed
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.keep.empty_look import Look, Mask
+from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
+from cozy_burrow.core.keep.odds import MOST_ODDS, likely_the_very, likely_thing
+from cozy_burrow.core.keep.place import FEWEST_CELLS, Place, cells_of, said
+from cozy_burrow.core.keep.rays import Hits, hits
+from cozy_burrow.core.keep.turned import end_for_end, lying_turned
+from cozy_burrow.core.relief.field import Lying, field_of
+from cozy_burrow.core.relief.grid import Grid, Window
+from cozy_burrow.core.tongue import tr
+
+_ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
+# Odds, as photos of simulated drawers part them: what lies as it should has 0 at most where turned things have 1.5
+# and more; 1.4 at most where the light of other things has 3.7 and more.
+_TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
+_UNLIKE = 2.0
+# Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
+_PIECE_MM, _CLEARLY = 1.2, 0.8
+_MOST_BARE, _SURELY_BARE, _LEAST_THERE = 0.15, 0.27, 0.2
+_TRACE, _TRACE_MM2 = 0.06, 60.0  # of a thing, in a place that looks empty
+
+
+def looked_at_turned(
+    ground: Ground, now: Looked, then: Looked | None, odds: NDArray[np.float64], place: Place
+) -> Place:
+    """Return what is said of a place, looked at whether its thing lies in it end for end."""
+    if place.seen < FEWEST_CELLS:
+        return place
+    index = next(n for n, one in enumerate(now.lying) if one.placement.id == place.key)
+    own = now.lying[index]
+    things = [*now.lying[:index], lying_turned(own), *now.lying[index + 1 :]]
+    bounds = np.array([_bounds(own), _bounds(things[index])])
+    low, high = bounds[:, :2].min(axis=0) - _ROUND_MM, bounds[:, 2:].max(axis=0) + _ROUND_MM
+    grid = Grid.over((float(low[0]), float(low[1]), float(high[0]), float(high[1])), now.grid.px_per_mm)
+    grid = _within(grid, now.grid)
+    window = grid.place_in(now.grid)
+    field = field_of(ground, grid, EMPTY_COLOURS, things=things)
+    other = hits(field, now.sight.camera)
+    is_other = np.isin(other.owner, [n for n, one in enumerate(field.finishes) if one.body == place.key])
+    is_own = np.isin(now.full.owner[window], now.owners(place.key))
+    told, there = now.look.told[window], odds[window]
+    only_own, only_other = is_own & ~is_other & told, is_other & ~is_own & told
+    count = int(only_own.sum() + only_other.sum())
+    # What only the one covers looks empty, what only the other covers does not.
+    speaks = float(there[only_other].sum() - there[only_own].sum()) / max(1, count)
+    enough = count / grid.px_per_mm**2 > _FEWEST_MM2
+    is_bare, is_there = _half(there[only_own]) < _BARE_ODDS, _half(there[only_other]) > _THERE_ODDS
+    if enough and speaks > _TURNED and is_bare and is_there:
+        return said(place, "turned", tr("its outline lies the other way round"))
+    if then is not None and place.state == "filled":
+        middle = end_for_end(own.item, own.placement)[1]
+        looks = _looks_turned(now, then, window, grid, other, is_own & is_other & told, middle)
+        if looks > _TURNED_LOOK:
+            return said(place, "turned", tr("it looks as in the other photo, the other way round"))
+    return place
+
+
+def _looks_turned(
+    now: Looked, then: Looked, window: Window, grid: Grid, other: Hits, cells: Mask, middle: tuple[float, float]
+) -> float:
+    """Return how much likelier the light of a thing is of it end for end than of it as it should lie, in the mean."""
+    rows, columns = window
+    look = Look(now.look.level[window], now.look.hue[window], now.look.told[window])
+    own = now.full.part(window)
+    straight, known = likely_the_very(look, then, own)
+    # The same place of the thing, were it not turned: on the other side of its middle.
+    whole = now.grid
+    half_column = (middle[0] - whole.left_mm) * whole.px_per_mm - 0.5
+    half_row = (middle[1] - whole.top_mm) * whole.px_per_mm - 0.5
+    back = Hits(
+        own.owner,
+        other.height_mm,
+        other.side,
+        np.asarray(2 * half_column - (other.column + columns.start), dtype=np.float32),
+        np.asarray(2 * half_row - (other.row + rows.start), dtype=np.float32),
+    )
+    turned, known_turned = likely_the_very(look, then, back)
+    both = cells & known & known_turned
+    if both.sum() / grid.px_per_mm**2 < _FEWEST_MM2:
+        return 0.0
+    return float(np.clip(turned - straight, -MOST_ODDS, MOST_ODDS)[both].mean())
+
+
+def looked_at_other(
+    now: Looked, odds: NDArray[np.float64], very: tuple[NDArray[np.float64], Mask] | None, place: Place
+) -> Place:
+    """Return what is said of a place, looked at whether what lies there is what should."""
+    if place.state == "turned" or place.seen < FEWEST_CELLS:
+        return place
+    cells = cells_of(now, place.key)
+    if very is not None:
+        likely, known = very
+        both = cells & known
+        if both.sum() > FEWEST_CELLS:
+            less = likely_thing(now.look.level[both], now.look.hue[both]) - likely[both]
+            if float(np.clip(less, -MOST_ODDS, MOST_ODDS).mean()) > _UNLIKE and place.state == "filled":
+                return said(place, "other", tr("it does not look as in the photo with everything in its place"))
+    # A smaller thing leaves a part of the place empty, in one piece.
+    import cv2
+
+    smooth = cv2.GaussianBlur(np.where(cells, odds, 0.0).astype(np.float32), (0, 0), _PIECE_MM * now.grid.px_per_mm)
+    bare = float((smooth[cells] < -_CLEARLY).mean())
+    there = float((smooth[cells] > _CLEARLY).mean())
+    if bare > _MOST_BARE and there > _LEAST_THERE:
+        why = tr("something lies there, and {share:.0%} of the place is empty", share=bare)
+        return said(place, "other" if bare > _SURELY_BARE else "unsure", why)
+    trace = float((smooth[cells] > 2 * _CLEARLY).mean())
+    if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
+        return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
+    return place
+
+
+def _within(part: Grid, whole: Grid) -> Grid:
+    """Return the part of a grid that lies in another of its scale."""
+    row, column = (max(0, one - first) for one, first in zip(part.first, whole.first))
+    last_row = min(whole.rows, part.first[0] - whole.first[0] + part.rows)
+    last_column = min(whole.columns, part.first[1] - whole.first[1] + part.columns)
+    return Grid(
+        left_mm=whole.left_mm + column / whole.px_per_mm,
+        top_mm=whole.top_mm + row / whole.px_per_mm,
+        px_per_mm=whole.px_per_mm,
+        columns=max(1, last_column - column),
+        rows=max(1, last_row - row),
+    )
+
+
+def _half(values: NDArray[np.float64]) -> float:
+    return float(np.median(values)) if len(values) else 0.0
+
+
+def _bounds(one: Lying) -> tuple[float, float, float, float]:
+    where = one.placement
+    return placed(polygon_of(one.item.outline), x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg).bounds

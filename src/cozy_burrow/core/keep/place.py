@@ -1,0 +1,77 @@
+"""What a photo says of one place: filled, empty or unsure, by what speaks at all."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.keep.empty_look import Mask
+from cozy_burrow.core.keep.looked import Looked
+from cozy_burrow.core.keep.rays import Hits
+from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.tongue import tr
+
+State = Literal["filled", "empty", "unsure", "turned", "other"]
+FEWEST_CELLS = 12
+_SURE = 0.4  # of the balance of what speaks for the one and for the other
+_FAINT, _LEAST_SPEAKS = 0.7, 0.02
+
+
+class Place(Record, frozen=True, kw_only=True):
+    """What a photo says of one place.
+
+    odds: 1 where all that speaks says that the thing is there, -1 where all says that it is not; seen: rays that speak.
+    """
+
+    key: str
+    state: State
+    why: str
+    odds: float
+    seen: int
+
+
+def said(place: Place, state: State, why: str) -> Place:
+    """Return a place with another state, and why."""
+    return Place(key=place.key, state=state, why=why, odds=place.odds, seen=place.seen)
+
+
+def cells_of(now: Looked, key: str) -> Mask:
+    """Return the rays that meet a thing, and something else in its place when that is empty."""
+    return np.asarray(np.isin(now.full.owner, now.owners(key)) & now.look.told & _differs(now.full, now.empty))
+
+
+def place_of(now: Looked, odds: NDArray[np.float64], key: str) -> Place:
+    cells = cells_of(now, key)
+    count = int(cells.sum())
+    if count < FEWEST_CELLS:
+        return Place(key=key, state="unsure", why=tr("hardly seen from here"), odds=0.0, seen=count)
+    # Most of a black thing's face may look like most of a black floor: what speaks at all is what counts.
+    clear = np.sign(odds[cells]) * np.clip(np.abs(odds[cells]) - _FAINT, 0, None)
+    speaks = int((clear != 0).sum())
+    total = float(np.abs(clear).sum())
+    balance = float(clear.sum()) / max(total, 1e-6)
+    share = float((clear > 0).sum()) / max(1, speaks)
+    least = max(FEWEST_CELLS, _LEAST_SPEAKS * count)
+    if speaks < least:
+        return Place(key=key, state="unsure", why=tr("it looks like both"), odds=balance, seen=speaks)
+    if abs(balance) < _SURE:
+        return Place(key=key, state="unsure", why=_doubt(share), odds=balance, seen=speaks)
+    state: State = "filled" if balance > 0 else "empty"
+    return Place(key=key, state=state, why=_reason(state, share), odds=balance, seen=speaks)
+
+
+def _differs(full: Hits, empty: Hits) -> Mask:
+    """Where a ray meets something else with the things in than without."""
+    return np.asarray((full.owner != empty.owner) | (np.abs(full.height_mm - empty.height_mm) > 1.0), dtype=bool)
+
+
+def _doubt(share: float) -> str:
+    return tr("{share:.0%} of it looks like the item, the rest like an empty place", share=share)
+
+
+def _reason(state: State, share: float) -> str:
+    if state == "filled":
+        return tr("{share:.0%} of it does not look like foam in a pocket", share=share)
+    return tr("{share:.0%} of it looks like the bottom and walls of the pocket", share=1 - share)
