@@ -16,6 +16,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.keep.rays import crossing, hits
 from cozy_burrow.core.keep.roll_call import RollCall, roll_call
+from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.relief.field import FOAM, OUTSIDE, Field
 from cozy_burrow.core.relief.finish import Finish, Look
 from cozy_burrow.core.relief.grid import Grid
@@ -82,16 +83,17 @@ class Rays(unittest.TestCase):
 
 
 @cache
-def small() -> Ground:
+def small_project() -> Project:
     """A drawer of 220 x 160 with a box, a driver and a short box."""
-    plan = project(
-        box(60, 24, 16, "stone"),
-        stations(DRIVER.replace("210", "150"), "driver"),
-        box(40, 30, 20, "tin"),
-        bay=drawer(width=220, depth=160),
-    )
-    plan = laid(plan, (70.0, 40.0, 0.0), (110.0, 85.0, 0.0), (120.0, 130.0, 0.0))
-    return ground_of(plan, plan.inserts[0])
+    things = (box(60, 24, 16, "stone"), stations(DRIVER.replace("210", "150"), "driver"), box(40, 30, 20, "tin"))
+    plan = project(*things, bay=drawer(width=220, depth=160))
+    return laid(plan, (70.0, 40.0, 0.0), (110.0, 85.0, 0.0), (120.0, 130.0, 0.0))
+
+
+@cache
+def small() -> Ground:
+    """Its insert."""
+    return ground_of(small_project(), small_project().inserts[0])
 
 
 def key_of(name: str) -> str:

@@ -54,6 +54,7 @@ def looked_at_turned(
     speaks = float(there[only_other].sum() - there[only_own].sum()) / max(1, count)
     enough = count / grid.px_per_mm**2 > _FEWEST_MM2
     is_bare, is_there = _half(there[only_own]) < _BARE_ODDS, _half(there[only_other]) > _THERE_ODDS
+    is_there &= _half(there[is_own & is_other & told]) > 0
     if enough and speaks > _TURNED and is_bare and is_there:
         return said(place, "turned", tr("its outline lies the other way round"))
     if then is not None and place.state == "filled":
