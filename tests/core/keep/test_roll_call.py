@@ -148,6 +148,14 @@ class RollCalls(unittest.TestCase):
         said = roll_call(small(), photo(missing=[key_of("tin")]), where="photo", full=full)
         self.assertEqual(self.states(said), {"stone": "filled", "driver": "filled", "tin": "empty"})
 
+    def test_a_photo_of_another_insert_of_its_size_is_not_believed(self) -> None:
+        plan = small_project()
+        other = laid(plan, (140.0, 118.0, 0.0), (106.0, 76.0, 180.0), (70.0, 34.0, 0.0))
+        seen = photo(missing=[key_of("tin")])
+        with self.assertRaises(UnusableInput) as caught:
+            roll_call(ground_of(other, other.inserts[0]), seen, where="photo")
+        self.assertIn("not seen where", caught.exception.sentence())
+
     def test_a_photo_of_something_else_is_refused(self) -> None:
         stream = io.BytesIO()
         Image.new("RGB", (1200, 900), (90, 80, 70)).save(stream, "PNG")

@@ -4,24 +4,21 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.keep.belief import rims_seen
 from cozy_burrow.core.keep.empty_look import Look, kinds_of, look_of
 from cozy_burrow.core.keep.rays import hits, seen_from_above
 from cozy_burrow.core.keep.sight import DrawerSight, drawer_sight
 from cozy_burrow.core.relief import finish
-from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, RIM_MM, Field, field_of, lying_in
+from cozy_burrow.core.relief.field import CONTRAST, FOAM, RIM_MM, Field, field_of, lying_in
 from cozy_burrow.core.relief.grid import Grid
 from cozy_burrow.core.tongue import tr
 
 _MOST_CELLS = 600_000
 _MOST_PX_PER_MM = 2.0
-_FLAT_MM = 0.6
-_LIKE_HUE, _LIKE_LEVEL = 0.2, (-1.2, 0.5)
-_LEAST_ALIKE = 0.7
+_LEAST_RIMS = 1.6  # photos of the insert have 2.5 and more, those of others of its size 1
 # What is not said of colours: nobody looks at them, they tell owners apart.
 EMPTY_COLOURS = finish.Look(foam=(60, 60, 60), contrast=(200, 120, 40), rim=(140, 120, 95), floor=(90, 90, 90))
 
@@ -48,22 +45,13 @@ class Looked:
                 tr("hardly any foam is seen"), where=where, remedy=tr("photograph the open insert from above")
             )
         self.look: Look = look
-        if self.alike < _LEAST_ALIKE:
+        if rims_seen(look, self.full, self.empty, 1 / self.grid.px_per_mm) < _LEAST_RIMS:
             raise UnusableInput(
-                tr("only {share:.0%} of the foam is where this insert has foam", share=self.alike),
+                tr("its pockets are not seen where this insert has them"),
                 where=where,
-                remedy=tr("take the photo of this insert"),
+                remedy=tr("take the photo of this insert, its marks in the corners that they name"),
             )
         self.kinds = kinds_of(look, self.full, self.empty, foam, _said_colours(empty))
-
-    @property
-    def alike(self) -> float:
-        """How much of what is foam's surface in the plan, things in or out, looks like it, shadows and all."""
-        surface = self.look.told & ~self.full.side & ~self.empty.side & (self.full.owner == self.empty.owner)
-        surface &= (np.abs(self.full.height_mm) < _FLAT_MM) & (self.full.owner > FLOOR)
-        like = (np.abs(self.look.hue).max(axis=-1) < _LIKE_HUE) & (self.look.level > _LIKE_LEVEL[0])
-        like &= self.look.level < _LIKE_LEVEL[1]
-        return float(like[surface].mean()) if surface.any() else 0.0
 
     def owners(self, key: str) -> list[int]:
         """Return the numbers of a place's thing among the owners of what rays meet."""
