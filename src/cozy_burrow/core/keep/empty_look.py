@@ -24,6 +24,7 @@ _FEWEST = 60  # cells of a kind, or what is usual is taken instead
 _USUAL_LEVEL, _USUAL_FALL = -0.35, -0.008  # of foam in a pocket, and for each millimetre down
 _LEVEL_SPREAD, _HUE_SPREAD = 0.4, 0.05
 WALL, SURFACE = -1, -2  # of whatever colour the floor is, walls are foam; the foam's surface is what light is told by
+_SHADED, _BRIGHTER, _OTHER_HUE = 0.7, 0.35, 0.2  # of what may be foam's surface, against most of it
 _OFF_CELLS = 7  # from what may be seen of a thing, twice and one
 _INTO_MM = 2.0  # deeper than that it is a pocket
 
@@ -64,6 +65,7 @@ def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell
     surface = cv2.erode(surface.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
     if surface.mean() < 0.02:
         return None
+    surface &= _of_one_colour(light, surface)
     weight = surface.astype(np.float32)
     round_cells = _ROUND_MM / cell_mm
     total = cv2.GaussianBlur(weight, (0, 0), round_cells)
@@ -77,6 +79,35 @@ def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell
         hue=np.asarray(ratio - level[..., None], dtype=np.float32),
         told=shown,
     )
+
+
+def _of_one_colour(light: Raster, surface: Mask) -> Mask:
+    """Return where light is that of most of a surface, which changes smoothly over it: no mark, no thing laid over it.
+
+    A quadratic over the picture in the logarithm of each colour, fitted again without what is far off.
+    """
+    rows, columns = np.nonzero(surface)
+    every = max(1, len(rows) // 20_000)
+    high, wide = surface.shape
+    y, x = (np.asarray(one, dtype=float) for one in (2 * rows / high - 1, 2 * columns / wide - 1))
+    terms = np.column_stack([np.ones(len(x)), x, y, x * x, x * y, y * y])
+    seen = np.log(np.maximum(light[rows, columns], 1e-4))
+    used = np.zeros(len(x), dtype=bool)
+    used[::every] = True
+    off = np.zeros(seen.shape)
+    for _ in range(5):
+        fit = np.linalg.lstsq(terms[used], seen[used], rcond=None)[0]
+        off = seen - terms @ fit
+        limit = np.maximum(0.1, 2.5 * np.median(np.abs(off[used]), axis=0))
+        used = (np.abs(off) < limit).all(axis=1)
+        used[np.arange(len(used)) % every != 0] = False
+        if used.sum() < 100:
+            break
+    found = np.zeros(surface.shape, dtype=bool)
+    level = off.mean(axis=1)
+    hue = np.abs(off - level[:, None]).max(axis=1)
+    found[rows, columns] = (level > -_SHADED) & (level < _BRIGHTER) & (hue < _OTHER_HUE)
+    return found
 
 
 def kinds_of(

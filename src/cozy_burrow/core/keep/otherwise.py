@@ -25,7 +25,7 @@ _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
 _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
 _PIECE_MM, _CLEARLY = 1.2, 0.8
-_MOST_BARE, _SURELY_BARE, _LEAST_THERE = 0.15, 0.27, 0.2
+_MOST_BARE, _LEAST_THERE = 0.15, 0.2
 _TRACE, _TRACE_MM2 = 0.06, 60.0  # of a thing, in a place that looks empty
 
 
@@ -61,7 +61,7 @@ def looked_at_turned(
         middle = end_for_end(own.item, own.placement)[1]
         looks = _looks_turned(now, then, window, grid, other, is_own & is_other & told, middle)
         if looks > _TURNED_LOOK:
-            return said(place, "turned", tr("it looks as in the other photo, the other way round"))
+            return said(place, "unsure", tr("it looks as in the other photo, the other way round"))
     return place
 
 
@@ -88,6 +88,10 @@ def _looks_turned(
     both = cells & known & known_turned
     if both.sum() / grid.px_per_mm**2 < _FEWEST_MM2:
         return 0.0
+    # A round shiny thing looks a little different in every light: only what is like no thing of its place is turned.
+    unlike = likely_thing(look.level[both], look.hue[both]) - straight[both]
+    if float(np.clip(unlike, -MOST_ODDS, MOST_ODDS).mean()) < _UNLIKE / 2:
+        return 0.0
     return float(np.clip(turned - straight, -MOST_ODDS, MOST_ODDS)[both].mean())
 
 
@@ -113,7 +117,7 @@ def looked_at_other(
     there = float((smooth[cells] > _CLEARLY).mean())
     if bare > _MOST_BARE and there > _LEAST_THERE:
         why = tr("something lies there, and {share:.0%} of the place is empty", share=bare)
-        return said(place, "other" if bare > _SURELY_BARE else "unsure", why)
+        return said(place, "unsure", why)
     trace = float((smooth[cells] > 2 * _CLEARLY).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
