@@ -13,15 +13,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import shapely
-from shapely.geometry import Polygon
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 
 from cozy_burrow.core.capture.photo.picture import open_picture
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.keep.marks import LEAST_MM, size_that_fits
 from cozy_burrow.core.keep.roll_call import roll_call
@@ -77,7 +74,7 @@ def case(seed: int, wide_px: int = 2600) -> Case:
             instead[key] = other
     missing = [key for key in picked if truth[key] == "empty"]
     told = f"foam {foam} {'contrast' if contrasting else 'plain'}"
-    taken = shapely.union_all([ground.taken_out(1), *(_outline(one) for one in lying_in(ground))])
+    taken = shapely.union_all([ground.taken_out(1), *(one.outline for one in lying_in(ground))])
     mark_mm = size_that_fits(ground.blank, taken) or LEAST_MM
     photo = DrawerCamera(
         open_drawer(ground, look, missing=missing, turned=turned, instead=instead, colours=colours, mark_mm=mark_mm),
@@ -99,24 +96,19 @@ def case(seed: int, wide_px: int = 2600) -> Case:
 
 def _is_alike_turned(one: Lying) -> bool:
     """Whether nobody could see that a thing lies end for end."""
-    there, turned = _outline(one), _outline(lying_turned(one))
+    there, turned = one.outline, lying_turned(one).outline
     return there.intersection(turned).area > 0.96 * there.area and len(one.item.zones) == 1
 
 
 def _smaller(things: dict[str, Lying], key: str, chance: random.Random) -> Item | None:
     """Return a thing that finds room in the place of another, and is another one; None where there is none."""
-    room = _outline(things[key]).area
+    room = things[key].outline.area
     found = [
         one.item
         for one in things.values()
-        if 0.25 * room < _outline(one).area < 0.7 * room and one.item.name != things[key].item.name
+        if 0.25 * room < one.outline.area < 0.7 * room and one.item.name != things[key].item.name
     ]
     return chance.choice(found) if found else None
-
-
-def _outline(one: Lying) -> Polygon:
-    where = one.placement
-    return placed(polygon_of(one.item.outline), x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg)
 
 
 def _stand(chance: random.Random, ground: Ground, wide_px: int) -> Stand:

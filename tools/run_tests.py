@@ -14,7 +14,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 TESTS = ROOT / "tests"
-SLOW = ("acceptance", "test_kits", "test_window", "arrang", "retouch", "jobs", "photo", "app", "storage")
+SLOW = ("acceptance", "test_kits", "test_window", "arrang", "retouch", "jobs", "photo", "app", "storage", "keep")
 TOGETHER = 5
 
 

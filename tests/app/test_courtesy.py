@@ -7,7 +7,8 @@ import sys
 import tempfile
 import threading
 import unittest
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from shapely import box
@@ -45,6 +46,34 @@ def elsewhere(work: Callable[[], object]) -> None:
     thread.join()
 
 
+@contextmanager
+def beside_others(clocks: Clocks, count: int) -> Iterator[Callable[[], object]]:
+    """Give work that asks twice on one more thread, while so many others have asked once and go on."""
+    courtesy = clocks.courtesy()
+    asked, over = threading.Barrier(count + 1), threading.Event()
+
+    def other() -> None:
+        courtesy()  # the first time nobody rests: there is nothing to compare with
+        asked.wait()
+        over.wait()
+
+    def work() -> None:
+        courtesy()
+        clocks.now_s += 0.005
+        courtesy()
+
+    others = [threading.Thread(target=other) for _ in range(count)]
+    for one in others:
+        one.start()
+    asked.wait()
+    try:
+        yield work
+    finally:
+        over.set()
+        for one in others:
+            one.join()
+
+
 class MakingWay(unittest.TestCase):
     def asked(self, clocks: Clocks, *, times: int = 10, apart_s: float = 0.005) -> int:
         courtesy = clocks.courtesy()
@@ -71,59 +100,19 @@ class MakingWay(unittest.TestCase):
     def test_among_many_a_window_that_gets_its_turn_only_is_at_work_too(self) -> None:
         """One of five that all want the processor has a fifth of it: who looks for a third sees a window at rest."""
         clocks = Clocks(0.2)
-        courtesy = clocks.courtesy()
-        asked, over = threading.Barrier(4), threading.Event()
-
-        def other() -> None:
-            courtesy()
-            asked.wait()
-            over.wait()
-
-        others = [threading.Thread(target=other) for _ in range(3)]
-        for one in others:
-            one.start()
-        asked.wait()
-
-        def work() -> None:
-            courtesy()
-            clocks.now_s += 0.005
-            courtesy()
-
-        elsewhere(work)
-        over.set()
-        for one in others:
-            one.join()
+        with beside_others(clocks, 3) as work:
+            elsewhere(work)
         self.assertGreater(clocks.rested, 0)
 
     def test_three_threads_together_leave_the_window_as_much_as_one_would(self) -> None:
         clocks = Clocks(1.0)
-        courtesy = clocks.courtesy()
-        asked, over = threading.Barrier(3), threading.Event()
-
-        def other() -> None:
-            courtesy()  # the first time nobody rests: there is nothing to compare with
-            asked.wait()
-            over.wait()
-
-        others = [threading.Thread(target=other) for _ in range(2)]
-        for one in others:
-            one.start()
-        asked.wait()
-
-        def work() -> None:
-            courtesy()
-            clocks.now_s += 0.005
-            courtesy()
-
-        elsewhere(work)
-        self.assertAlmostEqual(clocks.rested * 0.002, 3 * 0.03, delta=0.003)
-        clocks.now_s += 10.0  # by then the two are forgotten, though they never said that they are done
-        before = clocks.rested
-        elsewhere(work)
-        self.assertAlmostEqual((clocks.rested - before) * 0.002, 0.03, delta=0.003)
-        over.set()
-        for one in others:
-            one.join()
+        with beside_others(clocks, 2) as work:
+            elsewhere(work)
+            self.assertAlmostEqual(clocks.rested * 0.002, 3 * 0.03, delta=0.003)
+            clocks.now_s += 10.0  # by then the two are forgotten, though they never said that they are done
+            before = clocks.rested
+            elsewhere(work)
+            self.assertAlmostEqual((clocks.rested - before) * 0.002, 0.03, delta=0.003)
 
     def test_rest_ends_with_the_window_s_work(self) -> None:
         self.assertLessEqual(self.asked(Clocks(1.0, till_s=0.012)), 8)

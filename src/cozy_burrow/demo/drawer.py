@@ -9,12 +9,10 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.capture.photo.mat import marker_cells
 from cozy_burrow.core.depth.settling import Pose
-from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.marks import USUAL_MM, Mark, Point, foam_corners, marks, stuck
 from cozy_burrow.core.keep.turned import lying_turned
-from cozy_burrow.core.model.records import Item, Placement
+from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.relief.field import RIM_MM, Field, Lying, field_of, lying_in
 from cozy_burrow.core.relief.finish import Finish, Look
 from cozy_burrow.core.relief.grid import Grid
@@ -44,7 +42,7 @@ def open_drawer(
         if key in missing:
             continue
         if instead is not None and key in instead:
-            things.append(_laid_in(ground, key, instead[key], one.placement))
+            things.append(_laid_in(ground, instead[key], one))
         elif key in turned:
             things.append(lying_turned(one))
         else:
@@ -60,16 +58,12 @@ def open_drawer(
     return drawer
 
 
-def _laid_in(ground: Ground, key: str, item: Item, placement: Placement) -> Lying:
+def _laid_in(ground: Ground, item: Item, own: Lying) -> Lying:
     """Return another thing in a place: its middle on that of the one that belongs there, on its floor."""
-    own = ground.pockets[key]
-    there = placed(
-        polygon_of(own.item.outline), x_mm=placement.x_mm, y_mm=placement.y_mm, angle_deg=placement.angle_deg
-    ).centroid
-    middle = placed(polygon_of(item.outline), x_mm=0.0, y_mm=0.0, angle_deg=placement.angle_deg).centroid
-    lowest = min(zone.lowest_mm for zone in item.zones)
-    where = replace(placement, x_mm=there.x - middle.x, y_mm=there.y - middle.y)
-    return Lying(item, where, Pose(datum_mm=lowest + own.seating.bottom_mm))
+    there, lowest = own.outline.centroid, min(zone.lowest_mm for zone in item.zones)
+    pose = Pose(datum_mm=lowest + ground.pockets[own.placement.id].seating.bottom_mm)
+    middle = Lying(item, replace(own.placement, x_mm=0.0, y_mm=0.0), pose).outline.centroid
+    return Lying(item, replace(own.placement, x_mm=there.x - middle.x, y_mm=there.y - middle.y), pose)
 
 
 def _as_seen(field: Field, colours: Mapping[str, tuple[int, int, int]]) -> Drawer:

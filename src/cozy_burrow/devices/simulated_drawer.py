@@ -72,11 +72,11 @@ class DrawerCamera:
         import cv2
 
         stand = self.stand
-        tops = self._lit()
+        tops, facing = self._lit(), self._walls_facing()
         picture = np.empty((stand.height_px, stand.width_px, 3), dtype=np.float32)
         for top in range(0, stand.height_px, _BAND):
             rows = slice(top, min(stand.height_px, top + _BAND))
-            picture[rows] = self._seen(rows, tops)
+            picture[rows] = self._seen(rows, tops, facing)
         picture = np.asarray(cv2.GaussianBlur(picture, (0, 0), stand.blur_px), dtype=np.float32)
         chance = np.random.default_rng(self.seed)
         picture += (
@@ -120,7 +120,15 @@ class DrawerCamera:
         tops = drawer.colour * level[..., None] + (lamp * shine)[..., None]
         return np.asarray(tops, dtype=np.float32)
 
-    def _seen(self, rows: slice, tops: Field) -> Field:
+    def _walls_facing(self) -> Field:
+        """Return how much the steepest way at each place leads away from the lamp, -1 to 1."""
+        lean = float(np.hypot(*self.light.slope)) or 1.0
+        down, across = np.gradient(self.drawer.height_mm, self.drawer.cell_mm)
+        size = np.maximum(np.hypot(across, down), 1e-3)
+        away = -(across * self.light.slope[0] + down * self.light.slope[1]) / (size * lean)
+        return np.asarray(away, dtype=np.float32)
+
+    def _seen(self, rows: slice, tops: Field, facing: Field) -> Field:
         """Return the light that some rows of the picture receive, linear."""
         drawer, cell = self.drawer, self.drawer.cell_mm
         axes, eye = self.stand.axes()
@@ -157,11 +165,7 @@ class DrawerCamera:
             own = np.stack(
                 [sampled(np.ascontiguousarray(drawer.colour[..., k]), column, row) for k in range(3)], axis=-1
             )
-            lean = float(np.hypot(*self.light.slope)) or 1.0
-            down_, across_ = np.gradient(drawer.height_mm, cell)
-            size = np.maximum(np.hypot(across_, down_), 1e-3)
-            towards = -(across_ * self.light.slope[0] + down_ * self.light.slope[1]) / (size * lean)
-            faces = sampled(np.asarray(towards, dtype=np.float32), column, row)
+            faces = sampled(facing, column, row)
             deep = np.exp(-np.clip(top - depth, 0, None) / 25.0)
             level = (self.light.ambient * 0.6 + (1 - self.light.ambient) * np.clip(0.1 - 0.5 * faces, 0, 0.7)) * deep
             seen[wall] = own[wall] * level[wall][..., None]

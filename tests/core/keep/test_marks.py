@@ -11,7 +11,7 @@ from cozy_burrow.core.capture.photo.mat import PAPERS, page_of_marker
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.keep.marks import MOST_MM, box_corners, foam_corners, mark_of_pattern, marks, rim_mm, stuck
+from cozy_burrow.core.keep.marks import MOST_MM, box_corners, foam_corners, marks, rim_mm, stuck
 from cozy_burrow.core.keep.sight import drawer_sight
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.demo.drawer import open_drawer
@@ -63,9 +63,6 @@ class Marks(unittest.TestCase):
     def test_no_page_of_a_mat_has_their_patterns(self) -> None:
         for mark in marks():
             self.assertIsNone(page_of_marker(mark.pattern))
-            self.assertEqual(mark_of_pattern(mark.pattern), mark.number)
-        self.assertIsNone(mark_of_pattern(959))
-        self.assertIsNone(mark_of_pattern(964))
 
     def test_stickers_fill_the_corners_that_they_name(self) -> None:
         rim = rim_mm(20.0)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import math
 import unittest
 from functools import cache
 
@@ -14,7 +13,7 @@ from cozy_burrow.core.capture.photo.camera import Camera
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground, ground_of
-from cozy_burrow.core.keep.rays import crossing, hits
+from cozy_burrow.core.keep.rays import Hits, crossing, hits
 from cozy_burrow.core.keep.roll_call import RollCall, roll_call
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.relief.field import FOAM, OUTSIDE, Field
@@ -29,7 +28,7 @@ PLAIN = Look(foam=(52, 52, 54), contrast=(52, 52, 54), rim=(140, 120, 95), floor
 MARK_MM = 12.0
 
 
-def from_above(eye: tuple[float, float, float], grid: Grid) -> Camera:
+def from_above(eye: tuple[float, float, float]) -> Camera:
     """A camera that looks straight down."""
     x, y, z = eye
     return Camera(
@@ -49,10 +48,10 @@ class Rays(unittest.TestCase):
         self.height = np.zeros(self.grid.shape, dtype=np.float32)
         self.owner = np.full(self.grid.shape, FOAM, dtype=np.int16)
 
-    def met(self, eye: tuple[float, float, float]) -> object:
+    def met(self, eye: tuple[float, float, float]) -> Hits:
         finishes = tuple(Finish(colour=(0, 0, 0)) for _ in range(5))
         grain = np.zeros(self.grid.shape, dtype=np.float32)
-        return hits(Field(self.grid, self.height, self.owner, grain, finishes), from_above(eye, self.grid))
+        return hits(Field(self.grid, self.height, self.owner, grain, finishes), from_above(eye))
 
     def test_the_near_wall_of_a_pit_hides_its_floor_and_the_far_one_is_seen(self) -> None:
         depth, height = 30.0, 400.0
@@ -75,7 +74,7 @@ class Rays(unittest.TestCase):
         eye = (10.0, 20.0, 500.0)
         met = self.met(eye)
         top = (met.owner == OUTSIDE) & ~met.side
-        column, row = crossing(from_above(eye, self.grid), self.grid, met.column, met.row, met.height_mm)
+        column, row = crossing(from_above(eye), self.grid, met.column, met.row, met.height_mm)
         rows, columns = np.nonzero(top)
         self.assertGreater(len(rows), 2000)
         self.assertLess(float(np.abs(column[top] - columns).max()), 0.6)
@@ -161,7 +160,6 @@ class RollCalls(unittest.TestCase):
         Image.new("RGB", (1200, 900), (90, 80, 70)).save(stream, "PNG")
         with self.assertRaises(UnusableInput):
             roll_call(small(), open_picture(stream.getvalue(), where="x"), where="x")
-        self.assertTrue(math.isfinite(small().extent[2]))
 
 
 if __name__ == "__main__":

@@ -66,6 +66,8 @@ def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell
     if surface.mean() < 0.02:
         return None
     surface &= _of_one_colour(light, surface)
+    if int(surface.sum()) < _FEWEST:
+        return None
     weight = surface.astype(np.float32)
     round_cells = _ROUND_MM / cell_mm
     total = cv2.GaussianBlur(weight, (0, 0), round_cells)

@@ -82,12 +82,6 @@ def marks(size_mm: float = USUAL_MM) -> tuple[Mark, ...]:
     return tuple(Mark(number=number, size_mm=size_mm) for number in range(1, 5))
 
 
-def mark_of_pattern(pattern: int) -> int | None:
-    """Return which of the four marks, 1 to 4, a pattern of the dictionary is; None for any other."""
-    number = pattern - FIRST_NUMBER + 1
-    return number if 1 <= number <= 4 else None
-
-
 def stuck(number: int, corner: Point, *, size_mm: float, inset_mm: float) -> Quad:
     """Return the corners (4, 2) of a mark's pattern in the plan, clockwise from its left back one.
 

@@ -60,6 +60,7 @@ def likely_the_very(look: Look, then: Looked, met: Hits) -> tuple[NDArray[np.flo
 
 
 def likely_thing(level: NDArray[np.floating], hue: NDArray[np.floating]) -> NDArray[np.float64]:
+    """Return how likely light is of a thing of which nothing is known."""
     likely = _gauss((level - _THING_LEVEL) / _THING_LEVEL_SPREAD, _THING_LEVEL_SPREAD)
     grey = _gauss(hue[..., :2] / _GREY_SPREAD, _GREY_SPREAD).sum(axis=-1)
     coloured = _gauss(hue[..., :2] / _COLOUR_SPREAD, _COLOUR_SPREAD).sum(axis=-1)

@@ -5,8 +5,6 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.empty_look import Look, Mask
 from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
@@ -14,7 +12,7 @@ from cozy_burrow.core.keep.odds import MOST_ODDS, likely_the_very, likely_thing
 from cozy_burrow.core.keep.place import FEWEST_CELLS, Place, cells_of, said
 from cozy_burrow.core.keep.rays import Hits, hits
 from cozy_burrow.core.keep.turned import end_for_end, lying_turned
-from cozy_burrow.core.relief.field import Lying, field_of
+from cozy_burrow.core.relief.field import field_of
 from cozy_burrow.core.relief.grid import Grid, Window
 from cozy_burrow.core.tongue import tr
 
@@ -38,7 +36,7 @@ def looked_at_turned(
     index = next(n for n, one in enumerate(now.lying) if one.placement.id == place.key)
     own = now.lying[index]
     things = [*now.lying[:index], lying_turned(own), *now.lying[index + 1 :]]
-    bounds = np.array([_bounds(own), _bounds(things[index])])
+    bounds = np.array([own.outline.bounds, things[index].outline.bounds])
     low, high = bounds[:, :2].min(axis=0) - _ROUND_MM, bounds[:, 2:].max(axis=0) + _ROUND_MM
     grid = Grid.over((float(low[0]), float(low[1]), float(high[0]), float(high[1])), now.grid.px_per_mm)
     grid = _within(grid, now.grid)
@@ -58,7 +56,7 @@ def looked_at_turned(
     if enough and speaks > _TURNED and is_bare and is_there:
         return said(place, "turned", tr("its outline lies the other way round"))
     if then is not None and place.state == "filled":
-        middle = end_for_end(own.item, own.placement)[1]
+        middle = end_for_end(own)[1]
         looks = _looks_turned(now, then, window, grid, other, is_own & is_other & told, middle)
         if looks > _TURNED_LOOK:
             return said(place, "unsure", tr("it looks as in the other photo, the other way round"))
@@ -140,8 +138,3 @@ def _within(part: Grid, whole: Grid) -> Grid:
 
 def _half(values: NDArray[np.float64]) -> float:
     return float(np.median(values)) if len(values) else 0.0
-
-
-def _bounds(one: Lying) -> tuple[float, float, float, float]:
-    where = one.placement
-    return placed(polygon_of(one.item.outline), x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg).bounds

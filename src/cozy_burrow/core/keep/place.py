@@ -43,6 +43,7 @@ def cells_of(now: Looked, key: str) -> Mask:
 
 
 def place_of(now: Looked, odds: NDArray[np.float64], key: str) -> Place:
+    """Return whether a place is filled, empty or unsure, by the odds of its rays."""
     cells = cells_of(now, key)
     count = int(cells.sum())
     if count < FEWEST_CELLS:

@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import stack_mm
@@ -128,6 +129,12 @@ class Lying(Frozen):
 
     def __init__(self, item: Item, placement: Placement, pose: Pose) -> None:
         self.item, self.placement, self.pose = item, placement, pose
+
+    @property
+    def outline(self) -> Polygon:
+        """Its outline in the plan."""
+        where = self.placement
+        return placed(polygon_of(self.item.outline), x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg)
 
 
 def lying_in(ground: Ground, *, soon: bool = False) -> tuple[Lying, ...]:
