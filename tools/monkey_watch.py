@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import faulthandler
 import gc
+import os
 import resource
 import sys
 import tempfile
@@ -40,12 +41,14 @@ class Stall:
     """One stretch in which the event loop had no turn: seconds, of those at work, and where, as seen from outside.
 
     On a busy machine the first figure grows with what else runs there, the second does not. whole_s: all threads of the
-    process together; where that is about nothing, the machine itself stood still.
+    process together. kept_s: in which the window's thread had work to do and no processor to do it on, since others
+    had it, or the host of this machine took it away.
     """
 
     seconds: float
     at_work_s: float
     whole_s: float
+    kept_s: float
     action: str
     where: str
 
@@ -61,6 +64,7 @@ class Watch:
     _began: float | None = None
     _work: float = 0.0
     _whole: float = 0.0
+    _kept: float = 0.0
     _seen: str = ""
     _action: str = ""
     _over: bool = False
@@ -117,9 +121,10 @@ class Watch:
         """The event loop has its turn; whatever waits on purpose calls this now and then."""
         now, work, whole = time.monotonic(), time.thread_time(), time.process_time()
         if self._began is not None and now - self._began > self.stall_s:
-            took = (now - self._began, work - self._work, whole - self._whole)
+            took = (now - self._began, work - self._work, whole - self._whole, kept_waiting_s() - self._kept)
             self.stalls.append(Stall(*took, self._action, self._seen))
-        self._began, self._work, self._whole, self._seen, self._looked = now, work, whole, "", 0
+        self._began, self._work, self._whole, self._kept = now, work, whole, kept_waiting_s()
+        self._seen, self._looked = "", 0
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""
@@ -155,6 +160,20 @@ def signature(error: BaseException, trace: TracebackType | None) -> str:
     mine = [one for one in frames if "cozy_burrow" in one.filename] or list(frames)
     where = f"{Path(mine[-1].filename).name}:{mine[-1].name}" if mine else "nowhere"
     return f"{type(error).__name__} in {where}: {' '.join(str(error).split())[:100]}"
+
+
+def kept_waiting_s() -> float:
+    """Return for how long this thread was ready and not let to a processor, since it began, in seconds.
+
+    What this system knows of (the run queue), and what its host took away (steal, spread over all processors).
+    """
+    try:
+        queued_ns = float(Path(f"/proc/self/task/{threading.get_native_id()}/schedstat").read_text().split()[1])
+        with Path("/proc/stat").open(encoding="ascii") as stream:
+            stolen = float(stream.readline().split()[8])
+    except (OSError, ValueError, IndexError):  # a kernel that does not count them
+        return 0.0
+    return queued_ns / 1e9 + stolen / os.sysconf("SC_CLK_TCK") / (os.cpu_count() or 1)
 
 
 def resident_mb() -> float:

@@ -26,7 +26,8 @@ from cozy_burrow.core.ground.arranging import arranged
 from tests.app.qt import QtCase, plan_pixel
 from tests.app.screens import at_gather
 from tests.core.arrange.shapes import StopsAfter
-from tests.makers import van_drawer
+from tests.core.capture.scenes import photo
+from tests.makers import box, project, rod, van_drawer
 
 # What the window's thread has no business in: searching, reading pictures, judging everything, writing papers.
 _LONG = {
@@ -99,7 +100,7 @@ class LoopStaysFree(QtCase):
             turns.until(lambda: window.workspace.is_judged, f"at {stage}")
         turns.most = 0
 
-        at_gather(window).add.pictures.take_demo_photo()
+        at_gather(window).add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
         turns.until(lambda: window.retouch.is_open, "reading a photo")
         window.retouch.close()
 
@@ -134,6 +135,6 @@ class LoopStaysFree(QtCase):
     def test_the_counter_finds_what_is_long(self) -> None:
         turns = Turns(self.app.processEvents)
         with turns.counted("a search in the wrong place"):
-            arranged(van_drawer(), "insert-1", seed=1, token=StopsAfter(20))
+            arranged(project(box(), rod()), "insert-1", seed=1, token=StopsAfter(20))
         self.assertTrue(turns.long)
         self.assertGreater(turns.most, _MOST_CALLS)

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import math
 import tempfile
+from collections.abc import Callable
 from dataclasses import replace
+from functools import cache
 from pathlib import Path
+from typing import Any
 from unittest.mock import patch
 
 import shapely
@@ -15,18 +18,34 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QWidget
 from shapely.geometry import LineString, MultiLineString
 
+from cozy_burrow.app.screens.gather import picture_ways
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Quiet
 from cozy_burrow.demo.photo import side_camera
 from cozy_burrow.devices.calliper import SimulatedCalliper
+from cozy_burrow.jobs.apart import run_apart
+from cozy_burrow.jobs.capture import Capture
 from tests.app.qt import QtCase, key, wait_until
 from tests.app.screens import at_gather
 from tests.core.capture.scenes import photo, three_things
 from tests.core.capture.test_paper import scan_of, tool
 
 
+@cache
+def kept_capture(function: Callable[..., Capture], *args: Any) -> Capture:
+    """Return what the child process makes of a picture; once for all tests here, which ask for the same picture."""
+    return run_apart(function, *args, token=Quiet())
+
+
 class Pictures(QtCase):
+    def setUp(self) -> None:
+        super().setUp()
+        kept = patch.object(picture_ways, "run_apart", lambda function, *args, token: kept_capture(function, *args))
+        kept.start()
+        self.addCleanup(kept.stop)
+
     def with_photo(self) -> Window:
         window = self.window(Project())
         at_gather(window).show_way("Photo")

@@ -124,7 +124,7 @@ class Keys(QtCase):
             QTest.keyClick(window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.AltModifier)
             self.assertEqual(window.stage, stage)
         key(window.path, Qt.Key.Key_Left)
-        self.assertEqual(window.stage, "grip")
+        self.assertEqual(window.stage, STAGES[-2])
         middle = window.path.chamber("sink").center().toPoint()
         QTest.mouseClick(window.path, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, middle)
         self.assertEqual(window.stage, "sink")
@@ -301,6 +301,18 @@ class Work(QtCase):
         self.assertIn("1 of 5", at_cut(window).panel._peeled.text())
         window.desk.export_to(self.folder / "papers")
         self.assertTrue(wait_until(lambda: (self.folder / "papers" / "cuts.csv").exists()))
+
+    def test_what_is_dropped_and_taken_out_by_whoever_hears_of_it_is_not_looked_for(self) -> None:
+        """A field that is hidden by the change finishes, and may change the plan within the change."""
+        bare = replace(DEMO, inserts=(replace(DEMO.inserts[0], placements=(), pulls=()),))
+        window = self.window(bare, stage="lay-out")
+        workspace = window.workspace
+        workspace.document_changed.connect(
+            lambda: workspace.do("Take out", replace(workspace.project, inserts=bare.inserts))
+        )
+        window.laying_in.drop("item-1#1", (200.0, 100.0))
+        self.assertEqual(workspace.insert.placements, ())
+        self.assertEqual(workspace.selection, ())
 
     def test_a_thing_is_dropped_from_the_tray_and_the_file_is_saved(self) -> None:
         bare = replace(DEMO, inserts=(replace(DEMO.inserts[0], placements=(), pulls=()),))

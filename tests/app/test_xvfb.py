@@ -49,6 +49,9 @@ class RealWindow(unittest.TestCase):
     def test_a_practice_piece_is_printed_cut_mended_and_noted(self) -> None:
         self.run_script("bench_under_xvfb", "the sheet is cut")
 
+    def test_a_drawer_in_use_is_called_refitted_found_compared_and_labelled(self) -> None:
+        self.run_script("keep_under_xvfb", "the drawer is in use")
+
     def test_the_demo_opens_and_stays_open(self) -> None:
         words = [sys.executable, "tools/run_demo.py"]
         env = real_display()

@@ -39,6 +39,8 @@ from cozy_burrow.app.opening import open_window
 from cozy_burrow.app.screens.cut.bench_mode import BenchMode
 from cozy_burrow.app.screens.cut.screen import CutScreen
 from cozy_burrow.app.screens.gather.screen import GatherScreen
+from cozy_burrow.app.screens.keep.pages import PAGE_NAMES as KEEP_PAGES
+from cozy_burrow.app.screens.keep.screen import KeepScreen
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.screens.measure.screen import MeasureScreen
 from cozy_burrow.app.screens.sink.screen import SinkScreen
@@ -48,6 +50,7 @@ from cozy_burrow.app.start import Start
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.model.vessels import Stores
+from tests.core.capture.scenes import photo
 
 # What is the same in every language: units, signs, names of files, papers and keys.
 SAME = re.compile(
@@ -221,17 +224,28 @@ def main() -> int:
         for page in PAGES:
             MeasureScreen.of(window).show_page(page)
             look(window, f"measure, {page}", names)
+        for name in KEEP_PAGES:
+            KeepScreen.of(window).show_page(name)
+            look(window, f"keep, {name}", names)
+        screen = KeepScreen.of(window)
+        screen.show_page("Roll")
+        screen.roll.begin()
+        screen.roll.tap(window.workspace.insert.placements[0].id)
+        look(window, "keep, a roll call", names)
+        screen.roll.note("")
+        look(window, "keep, written down", names)
+        window.workspace.undo()
         SinkScreen.of(window).show_peel()
         look(window, "layer by layer", names)
         for number in range(min(12, len(window.workspace.findings))):
             window.checks.choose(number)
             look(window, f"check {number}", names)
         look_at_bench(window, names)
-        GatherScreen.of(window).add.pictures.take_demo_photo()
+        GatherScreen.of(window).add.pictures.take_photo(photo(15.0, "straight"), "bench.jpg")
         while not window.retouch.is_open:
             app.processEvents()
             QThreadPool.globalInstance().waitForDone(50)
-        look(window, "retouch bench", [*names, "demo photo"])
+        look(window, "retouch bench", [*names, "bench.jpg"])
         window.retouch.close()
         for command in COMMANDS:
             for text in (command.text, command.chapter):

@@ -2,23 +2,33 @@
 
 from __future__ import annotations
 
+import random
 from collections.abc import Collection, Mapping
 
 import numpy as np
+import shapely
 from msgspec.structs import replace
 
 from cozy_burrow.core.capture.photo.mat import marker_cells
 from cozy_burrow.core.depth.settling import Pose
-from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.keep.marks import USUAL_MM, Mark, Point, foam_corners, marks, stuck
+from cozy_burrow.core.errors import UnusableInput, quoted
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.keep.marks import LEAST_MM, USUAL_MM, Mark, Point, foam_corners, marks, size_that_fits, stuck
+from cozy_burrow.core.keep.roll_call import RollCall
 from cozy_burrow.core.keep.turned import lying_turned
-from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.relief.field import RIM_MM, Field, Lying, field_of, lying_in
 from cozy_burrow.core.relief.finish import Finish, Look
 from cozy_burrow.core.relief.grid import Grid
-from cozy_burrow.devices.simulated_drawer import Drawer
+from cozy_burrow.core.tongue import tr
+from cozy_burrow.devices.simulated_drawer import Drawer, DrawerCamera
+from cozy_burrow.devices.simulated_scene import Light, Stand
+from cozy_burrow.jobs.roll_call import called_apart
 
 _PX_PER_MM = 2.0
+_WORKSHOP = Look(foam=(58, 58, 60), contrast=(205, 120, 40), rim=(140, 120, 95), floor=(58, 58, 60))
 
 
 def open_drawer(
@@ -95,3 +105,37 @@ def _sticker(mark: Mark, corner: Point) -> tuple[np.ndarray, tuple[float, float,
     place = (quad[0, 0] - rim, quad[0, 1] - rim, quad[2, 0] + rim, quad[2, 1] + rim)
     cells = np.where(marker_cells(mark.pattern), 0.0, 1.0).astype(np.float32).repeat(14, axis=0).repeat(14, axis=1)
     return np.pad(cells, 21, constant_values=1), place
+
+
+def demo_photo(project: Project, insert_id: str, *, seed: int, token: Token) -> bytes:
+    """Return a photo of an insert as it lies open at the end of a day, some of its things missing, by chance.
+
+    Raises Cancelled, and UnusableInput where nothing lies in it.
+    """
+    insert = insert_of(project, insert_id)
+    ground = ground_of(project, insert)
+    keys = list(ground.pockets)
+    if not keys:
+        raise UnusableInput(
+            tr("nothing lies in {name}", name=quoted(insert.name)), remedy=tr("lay the items in first: Alt+3")
+        )
+    chance = random.Random(seed)
+    missing = chance.sample(keys, min(len(keys), chance.randint(1, 2))) if seed else []
+    taken = shapely.union_all([ground.taken_out(1), *(one.outline for one in lying_in(ground))])
+    scene = open_drawer(ground, _WORKSHOP, missing=missing, mark_mm=size_that_fits(ground.blank, taken) or LEAST_MM)
+    left, back, right, front = ground.extent
+    stand = Stand(
+        aim_mm=((left + right) / 2, (back + front) / 2),
+        height_mm=1.25 * max(right - left, (front - back) * 4 / 3),
+        tilt_deg=chance.uniform(4.0, 18.0),
+        towards_deg=chance.uniform(0.0, 360.0),
+        width_px=2600,
+        height_px=1950,
+    )
+    return DrawerCamera(scene, stand, Light(), seed, token=token).take_photo()
+
+
+def demo_call(project: Project, insert_id: str, seed: int, *, token: Token) -> tuple[RollCall, bytes]:
+    """Return what such a photo says of every place, and the photo as it would be kept. Raises as `demo_photo` does."""
+    photo = demo_photo(project, insert_id, seed=seed, token=token)
+    return called_apart(project, insert_id, photo, tr("the simulated photo"), token=token)

@@ -11,9 +11,18 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.findings.report import findings_of
-from cozy_burrow.core.model.edits import add_items, change_item, insert_of, remove_items
+from cozy_burrow.core.model.edits import (
+    add_items,
+    change_item,
+    insert_of,
+    item_of,
+    placement_of,
+    remove_items,
+    unplaced,
+)
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.refit.refit import Refit, refits
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.report import as_plain
@@ -61,12 +70,36 @@ def proposals(project: Project, new: Item, old: Item) -> tuple[Proposal, ...]:
                 left = _without(way.project, old)
                 found.append(Proposal(insert_id=insert_id, way=Refit(left, way.placement, way.patch, way.moved)))
     if not found:
-        raise UnusableInput(
-            tr("there is no room for {name} without moving others", name=quoted(new.name)),
-            where=insert_of(project, there[0][0]).name,
-            remedy=tr("lay the insert out anew, or take it into another one"),
-        )
+        raise _no_room(project, there[0][0], new)
     return tuple(sorted(found, key=lambda one: (round(one.way.patch.fill_mm3), one.way.patch.cut_mm3)))
+
+
+def replacing(project: Project, insert_id: str, key: str, new_id: str, *, token: Token) -> tuple[Proposal, ...]:
+    """Return every way to lay a thing of the kit that lies nowhere yet where a placement lies, least filling first.
+
+    The old thing leaves the kit. Raises UnusableInput where nowhere has room, Cancelled.
+    """
+    old, new = item_of(project, placement_of(insert_of(project, insert_id), key).item_id), item_of(project, new_id)
+    copy = next((number for item, number in unplaced(project) if item.id == new_id), None)
+    if copy is None:
+        raise UnusableInput(
+            tr("{name} has its place already", name=quoted(new.name)), remedy=tr("take it off the foam")
+        )
+    found = [
+        Proposal(insert_id=insert_id, way=Refit(_without(one.project, old), one.placement, one.patch, one.moved))
+        for one in refits(project, insert_id, key, new, copy=copy, token=token)
+    ]
+    if not found:
+        raise _no_room(project, insert_id, new)
+    return tuple(found)
+
+
+def _no_room(project: Project, insert_id: str, new: Item) -> UnusableInput:
+    return UnusableInput(
+        tr("there is no room for {name} without moving others", name=quoted(new.name)),
+        where=insert_of(project, insert_id).name,
+        remedy=tr("lay the insert out anew, or take it into another one"),
+    )
 
 
 def _without(project: Project, old: Item) -> Project:

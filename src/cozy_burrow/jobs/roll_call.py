@@ -5,24 +5,32 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import shapely
+
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.ground.ground import ground_of
-from cozy_burrow.core.keep.place import State
+from cozy_burrow.core.keep.marks import USUAL_MM, marks, size_that_fits
 from cozy_burrow.core.keep.roll_call import RollCall, roll_call
-from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.model.edits import insert_of, item_of
+from cozy_burrow.core.model.kept import Called, PlaceState
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Insert, Project
+from cozy_burrow.core.progress import Token
+from cozy_burrow.core.relief.field import lying_in
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.export.marks_pdf import marks_pdf
+from cozy_burrow.jobs.full_photo import kept_photo
 from cozy_burrow.storage.whole_file import read_whole
 
-STATE_NAMES: dict[State, str] = {
+STATE_NAMES: dict[PlaceState, str] = {
     "filled": tr("there"),
     "empty": tr("missing"),
     "unsure": tr("unsure"),
     "turned": tr("there, but end for end"),
     "other": tr("something else lies there"),
 }
+_MOST_NAMED = 3
 
 
 def insert_called(project: Project, name: str | None, *, where: str) -> Insert:
@@ -58,6 +66,20 @@ def call_roll(project: Project, insert: Insert, photo: Path, full: Path | None =
     return roll_call(
         ground_of(project, insert), now, where=photo.name, full=_picture(full) if full is not None else None
     )
+
+
+def called_apart(project: Project, insert_id: str, photo: bytes, name: str, *, token: Token) -> tuple[RollCall, bytes]:
+    """Return what a photo says of every place of an insert, and the photo as it would be kept.
+
+    It is compared with the photo of the full insert, where the project keeps one. Raises UnusableInput, Cancelled.
+    """
+    insert = insert_of(project, insert_id)
+    picture = open_picture(photo, where=name)
+    token.step(0.1)
+    full = open_picture(insert.full_photo, where=tr("the photo of the full insert")) if insert.full_photo else None
+    said = roll_call(ground_of(project, insert), picture, where=name, full=full)
+    token.step(0.95)
+    return said, kept_photo(picture)
 
 
 def _picture(path: Path) -> Picture:
@@ -98,3 +120,25 @@ def in_words(project: Project, insert: Insert, said: RollCall) -> list[str]:
         tr("{insert}: {count} of {total} places filled", insert=insert.name, count=count, total=len(said.places))
     )
     return lines
+
+
+def marks_for(project: Project, insert_id: str) -> tuple[bytes, float | None]:
+    """Return the page of corner marks for an insert, and how large they are; None: there is no room on its foam."""
+    ground = ground_of(project, insert_of(project, insert_id))
+    taken = shapely.union_all([ground.taken_out(1), *(one.outline for one in lying_in(ground))])
+    size_mm = size_that_fits(ground.blank, taken)
+    return marks_pdf(marks(size_mm or USUAL_MM)), size_mm
+
+
+def absent_words(call: Called) -> str:
+    """Return what was not in its place at a roll call, in a line."""
+    if not call.absent:
+        return tr("everything home")
+    told = []
+    for state, name in STATE_NAMES.items():
+        names = [one.name for one in call.absent if one.state == state]
+        if names:
+            shown = ", ".join(names[:_MOST_NAMED])
+            more = tr(" and {count} more", count=len(names) - _MOST_NAMED) if len(names) > _MOST_NAMED else ""
+            told.append(f"{name}: {shown}{more}")
+    return "; ".join(told)

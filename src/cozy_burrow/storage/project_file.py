@@ -13,6 +13,9 @@ History of the format (`format` in project.json):
    where a fitter has said so (`cut_order`); optional.
 10 placements say at which sides of their pocket something was shaved off or glued in (`eased_sides`),
    containers how the boards round them are built (`frame`); optional.
+11 inserts say what was glued into them (`glued`) and keep a photo of themselves with everything in its place
+   (`full_photo`), projects keep roll calls (`roll_calls`), items the key under which they are kept outside of projects
+   (`kept_as`), containers their place in a cabinet (`place`); optional.
 """
 
 from __future__ import annotations
@@ -33,7 +36,7 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
-FORMAT = 10
+FORMAT = 11
 MEMBER = "project.json"
 MOST_BYTES = 64_000_000
 _FIXED_DATE = (1980, 1, 1, 0, 0, 0)  # zip stamps the time otherwise, and two saves of one project would differ

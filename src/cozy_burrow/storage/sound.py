@@ -110,6 +110,8 @@ def _check_insert(insert: Insert) -> None:
         )
     for ring in insert.spare:
         _check_outline(Outline(outer=ring), tr("{where}, an area kept free", where=where))
+    for piece in insert.glued:
+        _check_outline(piece.outline, tr("{where}, foam that was glued in", where=where))
     if insert.section_line is not None:
         _finite(where, *insert.section_line[0], *insert.section_line[1])
     for one in insert.placements:

@@ -68,8 +68,8 @@ def pairs(seed: int, count: int) -> list[tuple[Item, Item]]:
     return found
 
 
-def filled_by_force(project: Project, new: Item) -> float:
-    """The least filling in mm³ over a grid of places two millimetres and turns 30 degrees apart, without the search."""
+def filled_by_force(project: Project, new: Item, *, step_mm: float = 2.0, turn_deg: float = 30.0) -> float:
+    """The least filling in mm³ over a grid of places and turns, without the search."""
     before = ground_of(project, project.inserts[0])
     pocket = local_pocket(new, None, before.bay, project.rules)
     form = form_of_placed(pocket, (), before.bay, project.rules)
@@ -77,15 +77,15 @@ def filled_by_force(project: Project, new: Item) -> float:
     own = next(one for one in before.cutouts if one.owners == {KEY})
     thick = [layer.thickness_mm for layer in before.layers]
     best = np.inf
-    for turn in np.arange(0.0, 360.0, 30.0):
+    for turn in np.arange(0.0, 360.0, turn_deg):
         shape = placed(form.shape, x_mm=0.0, y_mm=0.0, angle_deg=turn)
         areas = [placed(area, x_mm=0.0, y_mm=0.0, angle_deg=turn) for area in pocket.layers]
         left, top, right, low = shape.bounds
         x, y = (
             axis.ravel()
             for axis in np.meshgrid(
-                np.arange(bed.room[0] - left, bed.room[2] - right, 2.0),
-                np.arange(bed.room[1] - top, bed.room[3] - low, 2.0),
+                np.arange(bed.room[0] - left, bed.room[2] - right, step_mm),
+                np.arange(bed.room[1] - top, bed.room[3] - low, step_mm),
             )
         )
         if not len(x):

@@ -8,7 +8,7 @@ from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.fitting import laid_in
-from cozy_burrow.core.model.edits import copy_of, item_of, lay_in, placement_id, unplaced
+from cozy_burrow.core.model.edits import copy_of, insert_of, item_of, lay_in, placement_id, unplaced
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.tongue import tr
 
@@ -65,5 +65,6 @@ class LayingIn(QObject):
         except UnusableInput as error:
             self.workspace.said.emit(error.sentence())
             return
+        laid = insert_of(project, workspace.insert_id).placements[-1].id
         workspace.do(tr("Lay ‘{name}’ in", name=item_of(project, item_id).name), project)
-        workspace.select((workspace.insert.placements[-1].id,))
+        workspace.select((laid,))  # a field that hears of the change and finishes may have taken it out again

@@ -53,7 +53,7 @@ class Retouching(QObject):
         )
         workspace.do(label, project)
         self._session.close()
-        workspace.choose_item(workspace.project.items[-1].id)
+        workspace.choose_item(project.items[-1].id)
         return True
 
     def may_clear(self) -> bool:

@@ -32,6 +32,7 @@ HINTS = Declared("look/hints", list, [], "The hints for a first use that were fo
 PAPER = Declared("mat/paper", str, "a4", "Paper that the reference mat is printed on.")
 SCALE_ACROSS = Declared("mat/scale_across", str, "", "Measured length of the mat's printed scale at the top.")
 SCALE_DOWN = Declared("mat/scale_down", str, "", "Measured length of the mat's printed scale at the left.")
+PROJECTS_FOLDER = Declared("find/folder", str, "", "Where projects are looked for; empty: where the open one lies.")
 MOST_RECENT = 8
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.depth.seated import placed_pocket
 from cozy_burrow.core.findings.finding import WEIGHT, Finding
+from cozy_burrow.core.findings.gluing import gluing_findings
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
 from cozy_burrow.core.findings.holds import hold_findings, strike_findings
@@ -40,6 +41,7 @@ _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
     showing_findings,
     fixing_findings,
     spare_findings,
+    gluing_findings,
 )
 MOST_NAMED = 3  # things without a place that get a finding each
 

@@ -34,12 +34,21 @@ def progress(project: Project, findings: tuple[Finding, ...]) -> tuple[Progress,
     for stage in STAGES:
         stops = sum(1 for one in findings if one.severity == "stop" and (stage == "cut" or stage_of(one) == stage))
         cares = sum(1 for one in findings if one.severity == "care" and stage_of(one) == stage)
-        begun = {"gather": bool(project.items), "measure": bool(project.items) or measured}.get(stage, laid)
+        called = bool(project.roll_calls)
+        begun = {"gather": bool(project.items), "measure": bool(project.items) or measured, "keep": called}.get(
+            stage, laid
+        )
         if not begun:
             state: State = "untouched"
-        elif stops or (stage == "grip" and cares):
+        elif stops or (stage == "grip" and cares) or (stage == "keep" and not _all_home(project)):
             state = "under way"
         else:
             state = "fine"
         found.append(Progress(stage=stage, state=state, stops=stops, cares=cares))
     return tuple(found)
+
+
+def _all_home(project: Project) -> bool:
+    """Whether everything was in its place at the last roll call of every insert that had one."""
+    last = {call.insert_id: call for call in project.roll_calls}
+    return not any(last[insert.id].absent for insert in project.inserts if insert.id in last)

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.keep.empty_look import Mask
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.rays import Hits
+from cozy_burrow.core.model.kept import PlaceState
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr
 
-State = Literal["filled", "empty", "unsure", "turned", "other"]
 FEWEST_CELLS = 12
 _SURE = 0.4  # of the balance of what speaks for the one and for the other
 _FAINT, _LEAST_SPEAKS = 0.7, 0.02
@@ -26,13 +24,13 @@ class Place(Record, frozen=True, kw_only=True):
     """
 
     key: str
-    state: State
+    state: PlaceState
     why: str
     odds: float
     seen: int
 
 
-def said(place: Place, state: State, why: str) -> Place:
+def said(place: Place, state: PlaceState, why: str) -> Place:
     """Return a place with another state, and why."""
     return Place(key=place.key, state=state, why=why, odds=place.odds, seen=place.seen)
 
@@ -59,7 +57,7 @@ def place_of(now: Looked, odds: NDArray[np.float64], key: str) -> Place:
         return Place(key=key, state="unsure", why=tr("it looks like both"), odds=balance, seen=speaks)
     if abs(balance) < _SURE:
         return Place(key=key, state="unsure", why=_doubt(share), odds=balance, seen=speaks)
-    state: State = "filled" if balance > 0 else "empty"
+    state: PlaceState = "filled" if balance > 0 else "empty"
     return Place(key=key, state=state, why=_reason(state, share), odds=balance, seen=speaks)
 
 
@@ -72,7 +70,7 @@ def _doubt(share: float) -> str:
     return tr("{share:.0%} of it looks like the item, the rest like an empty place", share=share)
 
 
-def _reason(state: State, share: float) -> str:
+def _reason(state: PlaceState, share: float) -> str:
     if state == "filled":
         return tr("{share:.0%} of it does not look like foam in a pocket", share=share)
     return tr("{share:.0%} of it looks like the bottom and walls of the pocket", share=1 - share)

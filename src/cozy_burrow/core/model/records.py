@@ -16,15 +16,17 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from cozy_burrow.core.model.base import Outline, Point, Record, Ring
+from cozy_burrow.core.model.kept import MOST_CALLS, Called, GluedIn
 from cozy_burrow.core.model.told import told
 from cozy_burrow.core.model.vessels import Container, ContainerKind, Sheet
 
 __all__ = [  # records of the other modules that nearly everyone who takes these wants too
-    "Container", "ContainerKind", "Outline", "Point", "Record", "Ring", "Sheet",
+    "Called", "Container", "ContainerKind", "GluedIn", "Outline", "Point", "Record", "Ring", "Sheet",
 ]  # fmt: skip
 
 MOST_EASED_MM = 10.0  # more is another pocket
 MOST_EASED_SIDES = 16
+MOST_FULL_BYTES = 2_000_000
 Section = Literal["flat", "round", "tapered"]
 Use = Literal["daily", "weekly", "rare", "expected"]
 Seat = Literal["judged", "half", "flush", "proud", "lid", "deep"]
@@ -97,7 +99,7 @@ class Item(Record, frozen=True, kw_only=True):
 
     fit: how tightly its pocket holds it; None: by the rules. held_by: what fingers find on it without any pull, a hook
     or a hollow handle. material, colour: of its parts in their order, parted by a slash; what is not said is guessed.
-    photo: what it looks like from above.
+    photo: what it looks like from above. kept_as: the key of what it is among My things, where it is kept there.
     """
 
     id: str
@@ -116,6 +118,7 @@ class Item(Record, frozen=True, kw_only=True):
     material: str = ""
     colour: str = ""
     photo: Photo | None = None
+    kept_as: Annotated[str, Meta(max_length=200)] = ""
 
     @property
     def thickness_mm(self) -> float:
@@ -178,7 +181,8 @@ class Insert(Record, frozen=True, kw_only=True):
 
     Inserts of one container are its tiers, the top one first. whole_bottom: the lowest sheet is never cut.
     lift_straps: a strap runs under it from side to side. spare: areas kept free for what comes later. cut_order: keys
-    of cuts in the order in which the fitter wants them; none: as advised.
+    of cuts in the order in which the fitter wants them; none: as advised. glued: foam that was put back where another
+    thing had lain. full_photo: a JPEG of it with everything in its place, that roll calls are compared with.
     """
 
     id: str
@@ -193,6 +197,8 @@ class Insert(Record, frozen=True, kw_only=True):
     pulls: tuple[FingerPull, ...] = ()
     section_line: tuple[Point, Point] | None = None
     cut_order: tuple[Annotated[str, Meta(max_length=200)], ...] = ()
+    glued: Annotated[tuple[GluedIn, ...], Meta(max_length=5_000)] = ()
+    full_photo: Annotated[bytes, Meta(max_length=MOST_FULL_BYTES)] | None = None
 
 
 class Rules(Record, frozen=True, kw_only=True):
@@ -242,7 +248,7 @@ class Rules(Record, frozen=True, kw_only=True):
 
 
 class Project(Record, frozen=True, kw_only=True):
-    """The whole document."""
+    """The whole document. roll_calls: those that were written down, the last one last."""
 
     title: str = "Untitled"
     units: Literal["mm", "inch"] = "mm"
@@ -250,3 +256,4 @@ class Project(Record, frozen=True, kw_only=True):
     containers: tuple[Container, ...] = (Container(),)
     inserts: tuple[Insert, ...] = (Insert(id="insert-1", name="Drawer"),)
     rules: Rules = Rules()
+    roll_calls: Annotated[tuple[Called, ...], Meta(max_length=MOST_CALLS)] = ()

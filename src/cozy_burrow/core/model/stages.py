@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 
 from cozy_burrow.core.tongue import tr
 
-Stage = Literal["gather", "measure", "lay-out", "sink", "grip", "cut"]
+Stage = Literal["gather", "measure", "lay-out", "sink", "grip", "cut", "keep"]
 
 
 class About(NamedTuple):
@@ -24,5 +24,6 @@ ABOUT: dict[Stage, About] = {
     "sink": About(tr("Sink"), tr("How deep does each item go?"), tr("Seat and layers")),
     "grip": About(tr("Grip"), tr("How does each item come out again?"), tr("Finger pulls")),
     "cut": About(tr("Cut"), tr("What is cut, in which order, how deep?"), tr("Cuts")),
+    "keep": About(tr("Keep"), tr("Is everything home? What if something changes?"), tr("Pages of Keep")),
 }
 STAGES: tuple[Stage, ...] = tuple(ABOUT)

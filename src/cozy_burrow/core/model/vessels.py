@@ -88,7 +88,7 @@ class Container(Record, frozen=True, kw_only=True):
     depth with `corner_radius_mm`. height_mm: from the floor to the rim (a drawer: to the frame above).
     draft_deg, in the order of SIDES; base_corner_radius_mm None: corners keep their radius down to the floor.
     front_lip_mm: how far a drawer's front lip reaches over the opening. down: which side is down on a wall.
-    frame: the boards round it, where the fitter builds them.
+    frame: the boards round it, where the fitter builds them. place: where in a cabinet it is, in the owner's words.
     """
 
     id: str = "container-1"
@@ -112,6 +112,7 @@ class Container(Record, frozen=True, kw_only=True):
     hand_side: Side = "front"
     down: Side = "front"
     frame: Frame | None = None
+    place: Annotated[str, Meta(max_length=200)] = ""
 
 
 class Sheet(Record, frozen=True, kw_only=True):

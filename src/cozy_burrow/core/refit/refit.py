@@ -36,6 +36,7 @@ from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Item, Placement, Project
 from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.core.pulls.forms import bed_for, form_of_placed
+from cozy_burrow.core.refit.glued import with_patch
 from cozy_burrow.core.refit.patch import Patch, patch_between
 from cozy_burrow.core.tongue import tr
 
@@ -58,10 +59,12 @@ class Refit(Frozen):
         self.project, self.placement, self.patch, self.moved = project, placement, patch, moved
 
 
-def refits(project: Project, insert_id: str, key: str, item: Item, *, token: Token | None = None) -> tuple[Refit, ...]:
+def refits(
+    project: Project, insert_id: str, key: str, item: Item, *, copy: int = 1, token: Token | None = None
+) -> tuple[Refit, ...]:
     """Return ways to lay an item of the kit where the placement `key` lay, least filling first; none: no room.
 
-    Raises UnusableInput where the placement is locked, Cancelled.
+    copy: which of the item's copies it is. Raises UnusableInput where the placement is locked, Cancelled.
     """
     token = token or Quiet()
     insert = insert_of(project, insert_id)
@@ -74,7 +77,7 @@ def refits(project: Project, insert_id: str, key: str, item: Item, *, token: Tok
         )
     before = ground_of(project, insert)
     # As deep as the old one was told to lie, where that was told: what is tried is what is then laid.
-    new = Placement(id=placement_id(item.id, 1), item_id=item.id, copy=1, x_mm=0.0, y_mm=0.0, seat=old.seat)
+    new = Placement(id=placement_id(item.id, copy), item_id=item.id, copy=copy, x_mm=0.0, y_mm=0.0, seat=old.seat)
     pocket = local_pocket(item, new, before.bay, project.rules)
     form = form_of_placed(pocket, (), before.bay, project.rules)
     task = _Task(before, key, pocket, form)
@@ -108,14 +111,29 @@ def _taken(project: Project, insert_id: str, old: Placement, new: Placement, bef
     )
     bare = change_insert(project, insert_id, placements=placements, pulls=shared)
     own = [_where_it_is(pull, old, new) for pull in insert.pulls if pull.serves == (key,)]
-    kept = change_insert(bare, insert_id, pulls=(*shared, *own))
-    ground = ground_of(kept, insert_of(kept, insert_id))
-    if not grip_of(ground, new.id).good:
+    after = change_insert(bare, insert_id, pulls=(*shared, *own))
+    if not grip_of(ground_of(after, insert_of(after, insert_id)), new.id).good:
         apart = tuple(_without(pull, new.id) for pull in shared)
-        laid, _ = gripped(change_insert(bare, insert_id, pulls=apart), insert_id, [new.id], with_press=False)
-        ground = ground_of(laid, insert_of(laid, insert_id))
-        return Refit(laid, new, patch_between(before, ground))
-    return Refit(kept, new, patch_between(before, ground))
+        after, _ = gripped(change_insert(bare, insert_id, pulls=apart), insert_id, [new.id], with_press=False)
+    remembered, patch = _patched(before, after)
+    return Refit(remembered, new, patch)
+
+
+def _patched(before: Ground, after: Project) -> tuple[Project, Patch]:
+    """Return a project that remembers what was glued into its cut insert, and what is cut and filled."""
+    insert_id = before.insert.id
+    patch = patch_between(before, ground_of(after, insert_of(after, insert_id)))
+    return with_patch(after, insert_id, patch), patch
+
+
+def gone_for_good(project: Project, insert_id: str, key: str) -> tuple[Project, Patch]:
+    """Return the project without a placement, its pocket and its own pulls filled, and how; a shared trench stays."""
+    insert = insert_of(project, insert_id)
+    before = ground_of(project, insert)
+    placement_of(insert, key)
+    pulls = tuple(_without(pull, key) for pull in insert.pulls if pull.serves != (key,))
+    left = tuple(one for one in insert.placements if one.id != key)
+    return _patched(before, change_insert(project, insert_id, placements=left, pulls=pulls))
 
 
 def _without(pull: FingerPull, key: str) -> FingerPull:

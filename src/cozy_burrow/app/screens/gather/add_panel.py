@@ -217,7 +217,7 @@ class AddPanel(QWidget):
         project = add_items(self._workspace.project, items)
         text = f"‘{items[0].name}’" if len(items) == 1 else tr("{count} items", count=len(items))
         self._workspace.do(tr("Gather {text}", text=text), project)
-        self._workspace.choose_item(self._workspace.project.items[-1].id)
+        self._workspace.choose_item(project.items[-1].id)
 
     def _ask_drawing(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, tr("Choose a drawing"), "", tr("Drawings (*.svg *.dxf)"))

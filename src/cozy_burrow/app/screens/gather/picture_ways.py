@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QProgressBar,
     QPushButton,
     QSpinBox,
     QVBoxLayout,
@@ -24,7 +23,8 @@ from cozy_burrow.app.desk.settings import PAPER, SCALE_ACROSS, SCALE_DOWN, Setti
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, soft
-from cozy_burrow.app.screens.gather.reading_bar import ReadingBar, scale_hint
+from cozy_burrow.app.look.reading_bar import ReadingBar
+from cozy_burrow.app.screens.gather.mat_hint import scale_hint
 from cozy_burrow.core.capture.paper.pen import Pen, Reading
 from cozy_burrow.core.capture.photo.mat import MOST_PAGES, PAPERS
 from cozy_burrow.core.errors import UnusableInput
@@ -56,7 +56,7 @@ class PictureWays(QWidget):
         self._may_clear = may_clear
         self._task: Task | None = None
         self._begun_for = 0  # the document that a picture is being read for
-        self._bars: list[QWidget] = []
+        self._bars: list[ReadingBar] = []
         self.photo = self._photo_page()
         self.paper = self._paper_page()
 
@@ -310,10 +310,7 @@ class PictureWays(QWidget):
 
     def _show(self, share: float) -> None:
         for row in self._bars:
-            row.show()
-            bar = row.findChild(QProgressBar)
-            if isinstance(bar, QProgressBar):
-                bar.setValue(round(share * 100))
+            row.show_share(share)
 
     def _hide(self) -> None:
         for row in self._bars:

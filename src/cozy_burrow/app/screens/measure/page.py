@@ -6,11 +6,10 @@ from collections.abc import Callable
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QFormLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFormLayout, QWidget
 
-from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.frame.paged_panel import RefusingPage
 from cozy_burrow.app.look.fields import LengthField, NumberField
 from cozy_burrow.core.container.checks import checked_container
 from cozy_burrow.core.errors import UnusableInput
@@ -25,16 +24,12 @@ def narrow(box: QComboBox) -> None:
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
 
 
-class Page(FollowingPanel):
-    """One page of Measure. `refused` carries a sentence, empty once all is well."""
-
-    refused = Signal(str)
+class Page(RefusingPage):
+    """One page of Measure."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self._readers: list[Callable[[], None]] = []
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(6, 4, 6, 4)
 
     def follow(self) -> None:
         """Show the document as it is now."""

@@ -1,0 +1,98 @@
+"""What is kept outside projects, on the desk: items and containers, in folders beside the settings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import trn
+from cozy_burrow.storage.kept_files import Keeper, Kept, Shelf
+
+
+class KeptDesk(QObject):
+    """Holds what is kept of one kind; `changed` tells of every change, `refused` of what was not read or written.
+
+    Files are read beside the window: a thousand of them take a moment.
+    """
+
+    changed = Signal()
+    refused = Signal(str)
+
+    def __init__(self, keeper: Keeper[Any], settings: Settings, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._keeper, self._folder = keeper, settings.state_folder
+        self.shelf: Shelf[Any] = Shelf()
+        self.is_read = False
+        self._task: Task | None = None
+        self._again = False
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether files are being read."""
+        return self._task is not None
+
+    def look_again(self) -> None:
+        """Read what is kept, as far as it has changed: another window may have kept something."""
+        if self._task is not None:
+            self._again = True
+            return
+        known, folder, keeper = self.shelf, self._folder, self._keeper
+        task = self._task = Task(lambda _: keeper.read(folder, known), self, elsewhere=True)
+        task.done.connect(self._take)
+        task.failed.connect(self._fail)
+        task.finished.connect(self._end)
+        task.begin()
+
+    def _take(self, shelf: Shelf[Any]) -> None:
+        first, self.is_read = not self.is_read, True
+        before, self.shelf = self.shelf, shelf
+        if shelf.troubles:
+            told = trn("{count} kept file can't be read: ", "{count} kept files can't be read: ", len(shelf.troubles))
+            self.refused.emit(told + shelf.troubles[0])
+        if first or before.kept != shelf.kept:
+            self.changed.emit()
+
+    def _fail(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error  # on the interface's thread, where the crash guard keeps the work
+        self.is_read = True
+        self.refused.emit(error.sentence())
+
+    def _end(self) -> None:
+        self._task = None
+        if self._again:
+            self._again = False
+            self.look_again()
+
+    def get(self, key: str) -> Kept[Any] | None:
+        """Return what is kept under a key."""
+        return next((one for one in self.shelf.kept if one.key == key), None)
+
+    def keep(self, what: Any, *, key: str = "") -> Any:
+        """Keep a record, in place of what is kept under the key; None where it can't be, which is said."""
+        old = self.get(key)
+        base, old_key = (old.what, old.key) if old is not None else (None, "")
+        kept = self._attempt(lambda: self._keeper.keep(self._folder, what, key=old_key, base=base))
+        if kept is not None:  # known at once, whenever the folder is read again
+            others = [one for one in self.shelf.kept if one.key != kept.key]
+            self.shelf = Shelf((*others, kept), self.shelf.troubles, self.shelf.marks)
+        return kept
+
+    def remove(self, key: str) -> None:
+        """Take something off the shelf."""
+        self._attempt(lambda: self._keeper.remove(self._folder, key))
+
+    def _attempt(self, do: Callable[[], Any]) -> Any:
+        try:
+            done: Any = do()
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+            return None
+        self.refused.emit("")
+        self.look_again()
+        return done

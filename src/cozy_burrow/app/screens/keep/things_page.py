@@ -1,0 +1,298 @@
+"""My items: what was gathered once, found by name or shape, and put into any kit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QListWidget, QPushButton, QWidget
+
+from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.kept_desk import KeptDesk
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.frame.paged_panel import RefusingPage
+from cozy_burrow.app.look.fields import NextOnEnter, head, soft, verdict
+from cozy_burrow.app.scene.item_rows import ItemRows
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.kit.alike import by_shape, by_words
+from cozy_burrow.core.model.edits import add_items, change_item
+from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr, trn
+from cozy_burrow.jobs.things_folder import read_folder, write_folder
+from cozy_burrow.storage.kept_files import Kept
+
+_MOST_ROWS = 300  # nobody reads on beyond; typing another letter is quicker
+
+
+class ThingsPage(RefusingPage):
+    """Finds, takes, keeps; asks where an item is not what is kept of it."""
+
+    def __init__(self, workspace: Workspace, things: KeptDesk, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, parent)
+        self._things = things
+        self._like: Item | None = None
+        things.changed.connect(self._follow_if_seen)
+        things.refused.connect(self.refused)
+        workspace.item_chosen.connect(self._follow_if_seen)
+        self.column.addWidget(head(tr("Gathered once, used again")))
+        self.search = NextOnEnter()
+        self.search.setPlaceholderText(tr("Name, group or note"))
+        self.search.setAccessibleName(tr("Find an item by its name"))
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(self._typed)
+        self.search.returnPressed.connect(self.take)
+        self.column.addWidget(self.search)
+        self.list = QListWidget()
+        self.list.setAccessibleName(tr("My items"))
+        self.list.setMinimumHeight(140)
+        self._rows = ItemRows(self.list)
+        self.list.itemActivated.connect(lambda _: self.take())
+        self.list.currentRowChanged.connect(lambda _: self._tell())
+        self.column.addWidget(self.list, 1)
+        self.verdict = verdict(tip=tr("Kept in a folder beside the settings, a file each, for every project"))
+        self.column.addWidget(self.verdict)
+        self.take_button = self._button(tr("Put it into the kit"), self.take)
+        self.take_button.setObjectName("main")
+        self.column.addWidget(self.take_button)
+        grid = QGridLayout()
+        self.like_button = self._button(tr("Like the chosen one"), self.show_like)
+        self.like_button.setToolTip(tr("By its outline, whichever way round it lies"))
+        self.remove_button = self._button(tr("Remove…"), self._ask_remove)
+        self.import_button = self._button(tr("From a folder…"), self._ask_import)
+        self.export_button = self._button(tr("To a folder…"), self._ask_export)
+        for number, button in enumerate((self.like_button, self.remove_button, self.import_button, self.export_button)):
+            grid.addWidget(button, number // 2, number % 2)
+        self.column.addLayout(grid)
+        self.column.addWidget(head(tr("Of this kit")))
+        self.kit_text = soft("")
+        self.column.addWidget(self.kit_text)
+        self.keep_button = self._button(tr("Keep the chosen item"), self.keep)
+        self.column.addWidget(self.keep_button)
+        self.all_button = self._button(tr("Keep all the others too"), self.keep_all)
+        self.column.addWidget(self.all_button)
+        self.back_button = self._button(tr("Use the one from My items"), self.take_kept)
+        self.column.addWidget(self.back_button)
+        things.look_again()
+        self.follow()
+
+    def _button(self, text: str, do: Callable[[], object]) -> QPushButton:
+        button = QPushButton(text)
+        button.clicked.connect(lambda _=False: do())
+        return button
+
+    # What is kept
+
+    def _typed(self) -> None:
+        self._like = None
+        self._list()
+
+    def show_like(self) -> None:
+        """List what has a shape like that of the item that is chosen in the kit."""
+        self._like = self._workspace.item
+        self.search.blockSignals(True)
+        self.search.clear()
+        self.search.blockSignals(False)
+        self._list()
+
+    def follow(self) -> None:
+        """Show what is kept, and how the kit stands to it."""
+        self._list()
+        workspace = self._workspace
+        item = workspace.item
+        fresh = [one for one in workspace.project.items if self._things.get(one.kept_as) is None]
+        changed = self._changed()
+        self.like_button.setEnabled(item is not None)
+        self.keep_button.setEnabled(item is not None)
+        self.all_button.setVisible(bool(fresh))
+        self.back_button.setVisible(item is not None and item in changed)
+        if item is not None and item in changed:
+            self.keep_button.setText(tr("Update My items"))
+            self.kit_text.setText(differs_words(item, self._things.get(item.kept_as), workspace))
+            return
+        self.keep_button.setText(tr("Keep the chosen item"))
+        if changed:
+            names = ", ".join(f"‘{one.name}’" for one in changed[:3])
+            self.kit_text.setText(
+                trn(
+                    "{count} item differs from My items: {names}. Choose it to say which is right.",
+                    "{count} items differ from My items: {names}. Choose each to say which is right.",
+                    len(changed),
+                    names=names,
+                )
+            )
+        elif item is not None:
+            known = self._things.get(item.kept_as) is not None
+            text = tr("‘{name}’ is kept.", name=item.name) if known else tr("‘{name}’ is not kept yet.", name=item.name)
+            self.kit_text.setText(text)
+        else:
+            self.kit_text.setText(tr("Choose an item, here or under Gather."))
+
+    def _changed(self) -> list[Item]:
+        """Return the items of the kit that are kept, and are not as they were."""
+        found = []
+        for item in self._workspace.project.items:
+            thing = self._things.get(item.kept_as)
+            if thing is not None and is_changed(item, thing.what):
+                found.append(item)
+        return found
+
+    def _list(self) -> None:
+        things = self._things.shelf.kept
+        items = [one.what for one in things]
+        if self._like is not None:
+            found = [
+                (number, tr("{share:.0f} % alike", share=100 * share)) for number, share in by_shape(items, self._like)
+            ]
+        else:
+            found = [
+                (number, size_of(items[number], self._workspace)) for number in by_words(items, self.search.text())
+            ]
+        row = self.list.currentRow()
+        self.list.blockSignals(True)
+        self.list.clear()
+        for number, told in found[:_MOST_ROWS]:
+            thing = things[number]
+            self.list.addItem(self._rows.row(f"{thing.what.name}  {told}", thing.key, thing.what))
+        self.list.setCurrentRow(min(max(0, row), self.list.count() - 1))
+        self.list.blockSignals(False)
+        self._tell()
+
+    def _tell(self) -> None:
+        thing, count = self.chosen, len(self._things.shelf.kept)
+        self.take_button.setEnabled(thing is not None)
+        self.remove_button.setEnabled(thing is not None)
+        self.export_button.setEnabled(bool(count))
+        if not self._things.is_read:
+            self.verdict.setText(tr("Reading what is kept…"))
+        elif not count:
+            self.verdict.setText(tr("Nothing is kept yet. Choose an item of the kit and keep it."))
+        elif thing is None:
+            self.verdict.setText(trn("No match in {count} item.", "No match in {count} items.", count))
+        else:
+            item = thing.what
+            told = [item.name, size_of(item, self._workspace)]
+            if item.mass_g is not None:
+                told.append(tr("{mass:.0f} g", mass=item.mass_g))
+            if item.notes:
+                told.append(item.notes)
+            self.verdict.setText("\n".join(told))
+
+    @property
+    def chosen(self) -> Kept[Item] | None:
+        """The item that is chosen in the list."""
+        row = self.list.currentItem()
+        return self._things.get(str(row.data(Qt.ItemDataRole.UserRole))) if row is not None else None
+
+    def take(self) -> None:
+        """Put what is chosen into the kit."""
+        thing = self.chosen
+        if thing is not None:
+            item = replace(thing.what, kept_as=thing.key)
+            project = add_items(self._workspace.project, [item])
+            self._workspace.do(tr("Put ‘{name}’ into the kit", name=item.name), project)
+            self._workspace.choose_item(project.items[-1].id)
+
+    # What is in the kit
+
+    def keep(self) -> None:
+        """Keep the item that is chosen in the kit, as it is now."""
+        item = self._workspace.item
+        if item is not None:
+            self._keep([item])
+
+    def keep_all(self) -> None:
+        """Keep every item of the kit that is not kept yet."""
+        self._keep([one for one in self._workspace.project.items if self._things.get(one.kept_as) is None])
+
+    def _keep(self, items: list[Item]) -> None:
+        project, count = self._workspace.project, 0
+        for item in items:
+            thing = self._things.keep(item, key=item.kept_as)
+            if thing is None:
+                break
+            count += 1
+            if thing.key != item.kept_as:
+                project = change_item(project, replace(item, kept_as=thing.key))
+        if count:
+            self._workspace.do(trn("Keep {count} item", "Keep {count} items", count), project)
+            self.follow()
+
+    def take_kept(self) -> None:
+        """Make the item that is chosen in the kit what is kept of it."""
+        item = self._workspace.item
+        thing = self._things.get(item.kept_as) if item is not None else None
+        if item is not None and thing is not None:
+            kept = replace(
+                thing.what, id=item.id, quantity=item.quantity, use=item.use, seat=item.seat, fit=item.fit,
+                group=item.group, kept_as=thing.key,
+            )  # fmt: skip
+            self._workspace.attempt(
+                tr("Take ‘{name}’ as it is kept", name=item.name),
+                lambda: change_item(self._workspace.project, kept),
+            )
+
+    # Folders
+
+    def _ask_remove(self) -> None:
+        thing = self.chosen
+        if thing is None:
+            return
+        text = tr("‘{name}’ goes off this list. Projects that have it keep it.", name=thing.what.name)
+        if ask.which(self, tr("Remove an item"), text, (tr("Remove it"), tr("Cancel"))) == 0:
+            self._things.remove(thing.key)
+
+    def _ask_import(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, tr("Items from a folder"))
+        if folder:
+            self.import_from(Path(folder))
+
+    def import_from(self, folder: Path) -> None:
+        """Keep all items of a folder."""
+        try:
+            items, troubles = read_folder(folder)
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+            return
+        kept = sum(self._things.keep(item) is not None for item in items)
+        self._workspace.said.emit(trn("{count} item is kept now", "{count} items are kept now", kept))
+        if troubles:
+            self.refused.emit(troubles[0])
+
+    def _ask_export(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, tr("Items to a folder"))
+        if folder:
+            self.export_to(Path(folder))
+
+    def export_to(self, folder: Path) -> None:
+        """Write everything that is kept into a folder."""
+        try:
+            count = write_folder(self._things.shelf.kept, folder)
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+            return
+        self._workspace.said.emit(trn("{count} item written", "{count} items written", count))
+
+
+def is_changed(item: Item, kept: Item) -> bool:
+    """Whether an item is not what is kept of it: its shape, heights or mass; names and wishes may differ."""
+    return (item.outline, item.zones, item.mass_g) != (kept.outline, kept.zones, kept.mass_g)
+
+
+def size_of(item: Item, workspace: Workspace) -> str:
+    """Return length, width and thickness of an item."""
+    left, top, right, low = polygon_of(item.outline).bounds
+    sides = sorted((right - left, low - top), reverse=True)
+    return " × ".join(workspace.length(side, digits=0) for side in (*sides, item.thickness_mm))
+
+
+def differs_words(item: Item, thing: Kept[Item] | None, workspace: Workspace) -> str:
+    """Return how an item differs from what is kept of it."""
+    if thing is None:
+        return ""
+    now, kept = size_of(item, workspace), size_of(thing.what, workspace)
+    if now == kept:
+        return tr("‘{name}’ differs from My items in outline, heights or mass.", name=item.name)
+    return tr("‘{name}’ measures {now} here, {kept} in My items. Which is right?", name=item.name, now=now, kept=kept)

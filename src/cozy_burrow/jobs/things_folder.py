@@ -1,0 +1,49 @@
+"""My items to and from a folder of open files: JSON with everything, SVG with the outline, for each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.tongue import tr
+from cozy_burrow.export.outline_svg import outline_svg
+from cozy_burrow.jobs.files import write_all
+from cozy_burrow.storage.kept_files import MOST, MOST_BYTES, THINGS, Kept
+from cozy_burrow.storage.whole_file import read_whole
+
+
+def write_folder(things: Sequence[Kept[Item]], folder: Path) -> int:
+    """Write things into a folder, all or none; return how many. Raises UnusableInput."""
+    files: dict[str, bytes] = {}
+    for thing in things:
+        files[f"{thing.key}.json"] = THINGS.to_bytes(thing.what)
+        files[f"{thing.key}.svg"] = outline_svg(thing.what.outline).encode()
+    write_all(folder, files)
+    return len(things)
+
+
+def read_folder(folder: Path) -> tuple[tuple[Item, ...], tuple[str, ...]]:
+    """Return the items in a folder's JSON files, and a sentence for each that can't be read. Raises UnusableInput."""
+    try:
+        paths = sorted(path for path in folder.iterdir() if path.suffix.lower() == ".json")
+    except OSError as error:
+        raise UnusableInput(
+            tr("the folder cannot be read ({strerror})", strerror=error.strerror),
+            where=str(folder),
+            remedy=tr("choose another folder"),
+        ) from error
+    items, troubles = [], []
+    for path in paths[:MOST]:
+        try:
+            items.append(THINGS.from_bytes(read_whole(path, most=MOST_BYTES), where=path.name))
+        except UnusableInput as error:
+            troubles.append(error.sentence())
+    if not items:
+        raise UnusableInput(
+            troubles[0] if troubles else tr("there is no item in it"),
+            where=str(folder),
+            remedy=tr("choose a folder that items were saved to"),
+        )
+    return tuple(items), tuple(troubles)

@@ -1,0 +1,345 @@
+"""Keep offscreen: a call by taps is written down, a refit taken and undone, an item from the shelf, find, labels."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+from unittest.mock import patch
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+
+from cozy_burrow.app.screens.keep import roll as roll_module
+from cozy_burrow.app.screens.keep.keep_panel import KeepPanel
+from cozy_burrow.app.screens.keep.screen import KeepScreen
+from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.keep.place import Place
+from cozy_burrow.core.keep.roll_call import RollCall
+from cozy_burrow.core.kit.shapes import box_item
+from cozy_burrow.core.model.edits import add_items, change_insert, change_item
+from cozy_burrow.core.model.kept import PlaceState
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.storage.project_file import load, save
+from tests.app.qt import QtCase, key, plan_pixel, settle, wait_until
+from tests.makers import box, laid, project, rod
+
+BLOCK, ROD = "item-1#1", "item-2#1"
+
+
+def kit() -> Project:
+    """A box and a rod in a drawer; a longer box waits."""
+    plan = laid(project(box(name="block"), rod(name="rod")), (60, 60), (180, 120, 30))
+    return add_items(plan, [box_item("item-3", "longer block", length_mm=66, width_mm=20, thickness_mm=12)])
+
+
+def said(block: PlaceState, rod_: PlaceState) -> RollCall:
+    """What a photo says of both places."""
+    places = (
+        Place(key=BLOCK, state=block, why="seen", odds=1.0, seen=100),
+        Place(key=ROD, state=rod_, why="hardly seen from here", odds=0.0, seen=9),
+    )
+    return RollCall(places=places, marks_found=4, off_mm=0.1)
+
+
+class Keep(QtCase):
+    def at_keep(self, plan: Project | None = None) -> tuple[Window, KeepScreen, KeepPanel]:
+        window = self.window(plan or kit(), stage="keep")
+        screen = KeepScreen.of(window)
+        settle(window)
+        return window, screen, screen.panel
+
+    def target(self, path: Path) -> object:
+        return patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), ""))
+
+
+class RollCalls(Keep):
+    def test_a_call_by_taps_is_written_down_and_taken_back(self) -> None:
+        window, screen, panel = self.at_keep()
+        page, plan = panel.roll, window.plan
+        self.assertIn("2 items", page.verdict.text())
+        self.assertFalse(page.note_button.isVisible())
+        spot = plan_pixel(window, 180, 120).toPoint()
+        QTest.mouseClick(plan.viewport(), Qt.MouseButton.LeftButton, pos=spot)
+        self.assertEqual(screen.roll.call and screen.roll.call.states, {BLOCK: "filled", ROD: "empty"})
+        self.assertIn("Missing: rod", page.verdict.text())
+        self.assertIn("rod: missing", page.list.item(0).text())
+        page.note_field.setText("lent out")
+        QTest.mouseClick(page.note_button, Qt.MouseButton.LeftButton)
+        (call,) = window.workspace.project.roll_calls
+        self.assertEqual(([one.name for one in call.absent], call.note), (["rod"], "lent out"))
+        self.assertIn("missing: rod (lent out)", page.log.text())
+        self.assertIsNone(screen.roll.call)
+        window.undo()
+        self.assertEqual(window.workspace.project.roll_calls, ())
+
+    def test_down_the_list_by_keys_alone(self) -> None:
+        window, screen, panel = self.at_keep()
+        page = panel.roll
+        QTest.mouseClick(page.hand_button, Qt.MouseButton.LeftButton)
+        self.assertIn("Everything is home", page.verdict.text())
+        page.list.setFocus()
+        page.list.setCurrentRow(1)
+        key(page.list, Qt.Key.Key_Return)
+        self.assertEqual(screen.roll.call and screen.roll.call.states[ROD], "empty")
+        self.assertEqual(window.workspace.selection, (ROD,))
+        key(page.list, Qt.Key.Key_Return)
+        self.assertEqual(screen.roll.call and screen.roll.call.states[ROD], "filled")
+        page.note_field.setFocus()
+        key(page.note_field, Qt.Key.Key_Return)
+        self.assertEqual(window.workspace.project.roll_calls[0].absent, ())
+        self.assertIn("everything home", page.log.text())
+
+    def test_a_photo_says_and_a_tap_settles_what_is_unsure(self) -> None:
+        window, screen, panel = self.at_keep()
+        page = panel.roll
+        with patch.object(roll_module, "run_apart", return_value=(said("filled", "unsure"), b"photo")):
+            screen.roll.read(b"", "open.jpg")
+            self.assertTrue(wait_until(lambda: not screen.roll.is_busy))
+        self.assertIn("unsure", page.verdict.text().lower())
+        self.assertEqual(page.list.item(0).toolTip(), "hardly seen from here")
+        screen.roll.tap(ROD)
+        self.assertIn("Everything is home", page.verdict.text())
+        page.write_down()
+        self.assertEqual(window.workspace.insert.full_photo, b"photo")  # everything was seen in its place
+
+    def test_a_photo_that_is_not_good_is_not_kept_to_compare_with(self) -> None:
+        window, screen, panel = self.at_keep()
+        with patch.object(roll_module, "run_apart", return_value=(said("filled", "empty"), b"photo")):
+            screen.roll.read(b"", "open.jpg")
+            self.assertTrue(wait_until(lambda: not screen.roll.is_busy))
+        panel.roll.write_down()
+        self.assertIsNone(window.workspace.insert.full_photo)
+
+    def test_what_cannot_be_read_is_said_and_what_was_found_stays(self) -> None:
+        _, screen, panel = self.at_keep()
+        screen.roll.begin()
+        screen.roll.tap(ROD)
+        with patch.object(roll_module, "run_apart", side_effect=UnusableInput("no mark is seen", remedy="look again")):
+            screen.roll.read(b"", "open.jpg")
+            self.assertTrue(wait_until(lambda: not screen.roll.is_busy))
+        self.assertIn("no mark is seen", panel._refused.text())
+        self.assertEqual(screen.roll.call and screen.roll.call.states[ROD], "empty")
+        panel.roll.read_photo(self.folder / "none.jpg")
+        self.assertIn("no such file", panel._refused.text())
+
+    def test_what_came_from_another_document_or_goes_meanwhile_is_dropped(self) -> None:
+        window, screen, _ = self.at_keep()
+        goes_on = threading.Event()
+
+        def late(*_: object, **__: object) -> tuple[RollCall, bytes]:
+            goes_on.wait(60)
+            return said("filled", "empty"), b""
+
+        with patch.object(roll_module, "run_apart", side_effect=late):
+            screen.roll.read(b"", "open.jpg")
+            window.workspace.do(
+                "Take off", change_insert(kit(), "insert-1", placements=kit().inserts[0].placements[:1])
+            )
+            goes_on.set()
+            self.assertTrue(wait_until(lambda: not screen.roll.is_busy))
+            self.assertEqual(screen.roll.call and screen.roll.call.states, {BLOCK: "filled"})
+            screen.roll.read(b"", "open.jpg")
+            window.workspace.open(kit(), None)
+            self.assertTrue(wait_until(lambda: not screen.roll.is_busy))
+        self.assertIsNone(screen.roll.call)
+
+    def test_the_log_and_the_marks_are_written(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.roll.begin()
+        screen.roll.tap(ROD)
+        panel.roll.write_down()
+        log, marks = self.folder / "calls.csv", self.folder / "marks.pdf"
+        with self.target(log):  # type: ignore[attr-defined]
+            QTest.mouseClick(panel.roll.log_button, Qt.MouseButton.LeftButton)
+        self.assertIn(",Drawer,2,rod,empty,", log.read_text())
+        with self.target(marks):  # type: ignore[attr-defined]
+            QTest.mouseClick(panel.roll.marks_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(marks.exists))
+        self.assertTrue(marks.read_bytes().startswith(b"%PDF"))
+        self.assertIn("marks.pdf", window.statusBar().currentMessage())
+
+
+class Refitting(Keep):
+    def test_a_longer_one_takes_the_place_and_it_is_one_step(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Refit")
+        before = window.workspace.project
+        self.assertFalse(panel.refit.find_button.isEnabled())
+        window.workspace.select((BLOCK,))
+        QTest.mouseClick(panel.refit.find_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(lambda: bool(panel.refit.found)))
+        self.assertIn("glue in 0.0 cm³", panel.refit.list.item(0).text())
+        self.assertIn("Layer 1", panel.refit.verdict.text())
+        self.assertIs(window.workspace.project, before)
+        QTest.mouseClick(panel.refit.take_button, Qt.MouseButton.LeftButton)
+        names = {one.name for one in window.workspace.project.items}
+        self.assertEqual(names, {"rod", "longer block"})
+        window.undo()
+        self.assertEqual(window.workspace.project, before)
+
+    def test_what_is_gone_is_filled_and_remembered_or_its_place_kept(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Refit")
+        window.workspace.select((ROD,))
+        QTest.mouseClick(panel.refit.gone_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(lambda: panel.refit.take_button.isVisible()))
+        self.assertIn("Nothing is cut", panel.refit.verdict.text())
+        QTest.mouseClick(panel.refit.take_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(window.workspace.insert.glued)
+        self.assertEqual([one.id for one in window.workspace.insert.placements], [BLOCK])
+        window.workspace.select((BLOCK,))
+        QTest.mouseClick(panel.refit.later_button, Qt.MouseButton.LeftButton)
+        self.assertEqual(window.workspace.project.items[0].use, "expected")
+
+
+class Comparing(Keep):
+    def test_with_the_file_and_with_another_and_onto_paper(self) -> None:
+        window, screen, panel = self.at_keep()
+        file = self.folder / "drawer.burrow"
+        save(window.workspace.project, file)
+        window.workspace.mark_saved(file)
+        screen.show_page("Compare")
+        QTest.mouseClick(panel.compare.saved_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(lambda: "Nothing has changed" in panel.compare.verdict.text()))
+        self.assertFalse(panel.compare.sheet_button.isEnabled())
+        block, rod_ = window.workspace.insert.placements
+        moved = (replace(block, x_mm=block.x_mm + 12), rod_)
+        window.workspace.do("Move", change_insert(window.workspace.project, "insert-1", placements=moved))
+        self.assertTrue(wait_until(lambda: "block: 12 mm to the right" in panel.compare.verdict.text()))
+        sheet = self.folder / "change.pdf"
+        with self.target(sheet):  # type: ignore[attr-defined]
+            QTest.mouseClick(panel.compare.sheet_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(sheet.exists))
+        self.assertTrue(sheet.read_bytes().startswith(b"%PDF"))
+        panel.compare.with_file(self.folder / "none.burrow")
+        self.assertIn("no such file", panel._refused.text())
+
+
+class Things(Keep):
+    def test_an_item_is_kept_taken_into_another_kit_and_asks_when_it_changes(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Things")
+        page = panel.things
+        self.assertTrue(wait_until(lambda: panel.desk.is_read))
+        window.workspace.choose_item("item-1")
+        page.keep()
+        page.keep_all()
+        self.assertTrue(wait_until(lambda: page.list.count() == 3))
+        self.assertTrue(all(one.kept_as for one in window.workspace.project.items))
+        page.search.setText("lon")
+        self.assertEqual(page.list.count(), 1)
+        count = len(window.workspace.project.items)
+        key(page.search, Qt.Key.Key_Return)
+        self.assertEqual(len(window.workspace.project.items), count + 1)
+        self.assertEqual(window.workspace.project.items[-1].name, "longer block")
+        item = window.workspace.project.items[0]
+        grown = box_item(item.id, "block", length_mm=64, width_mm=20, thickness_mm=12)
+        window.workspace.do("Measure", change_item(window.workspace.project, replace(grown, kept_as=item.kept_as)))
+        window.workspace.choose_item("item-1")
+        self.assertIn("64 mm", page.kit_text.text())
+        self.assertIn("60 mm", page.kit_text.text())
+        QTest.mouseClick(page.back_button, Qt.MouseButton.LeftButton)
+        self.assertEqual(window.workspace.project.items[0].outline, item.outline)
+        page.show_like()
+        self.assertEqual(page.list.item(0).text().split()[0], "block")
+
+    def test_to_a_folder_and_back(self) -> None:
+        _, screen, panel = self.at_keep()
+        screen.show_page("Things")
+        page = panel.things
+        self.assertTrue(wait_until(lambda: panel.desk.is_read))
+        page.keep_all()
+        self.assertTrue(wait_until(lambda: page.list.count() == 3))
+        page.export_to(self.folder / "out")
+        self.assertEqual(len(list((self.folder / "out").glob("*.svg"))), 3)
+        page.list.setCurrentRow(0)
+        self.answers = ["Remove it"]
+        page._ask_remove()
+        self.assertTrue(wait_until(lambda: page.list.count() == 2))
+        page.import_from(self.folder / "out")
+        self.assertTrue(wait_until(lambda: page.list.count() == 5))
+        page.import_from(self.folder / "nowhere")
+        self.assertIn("cannot be read", panel._refused.text())
+
+
+class Finding(Keep):
+    def test_where_it_lies_in_another_file_and_it_opens_there(self) -> None:
+        folder = self.folder / "jobs"
+        folder.mkdir()
+        other = kit()
+        other = change_item(other, replace(other.items[0], name="voicing tool"))
+        save(other, folder / "other.burrow")
+        save(kit(), folder / "this.burrow")
+        window, screen, panel = self.at_keep(load(folder / "this.burrow"))
+        window.workspace.mark_saved(folder / "this.burrow")
+        screen.show_page("Where")
+        page = panel.where
+        self.assertTrue(wait_until(lambda: "2 projects" in page.verdict.text()))
+        page.search.setText("voic")
+        self.assertTrue(wait_until(lambda: page.list.count() == 1))
+        self.assertTrue(wait_until(lambda: screen.find_view._ground is not None))
+        self.assertFalse(screen.find_view.grab().isNull())
+        page.open()
+        self.assertEqual(window.workspace.path, folder / "other.burrow")
+        self.assertEqual(window.workspace.selection, (BLOCK,))
+
+
+class Labelling(Keep):
+    def test_sheets_tape_and_floors(self) -> None:
+        _, screen, panel = self.at_keep()
+        screen.show_page("Labels")
+        page = panel.labels
+        self.assertIn("2 labels on 1 sheet", page.verdict.text())
+        page.start.setValue(24)
+        self.assertIn("on 2 sheets", page.verdict.text())
+        page.picture.setChecked(True)
+        for button, name in ((page.write_button, "labels.pdf"), (page.floor_button, "floor.pdf")):
+            with self.target(self.folder / name):  # type: ignore[attr-defined]
+                QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+            self.assertTrue(wait_until((self.folder / name).exists))
+            self.assertTrue((self.folder / name).read_bytes().startswith(b"%PDF"))
+        QTest.mouseClick(page.printer_button, Qt.MouseButton.LeftButton)
+        self.assertEqual(len(page.printer.printed), 1)  # type: ignore[attr-defined]
+        page.what.setCurrentIndex(2)
+        page.what.activated.emit(2)
+        self.assertIn("1 label ", page.verdict.text())
+
+
+class Next(Keep):
+    def test_the_next_one_begins_with_this_and_undo_comes_back(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Next")
+        page, before = panel.next, window.workspace.project
+        page.fields["width_mm"].setText("360")
+        QTest.mouseClick(page.begin_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until(lambda: window.workspace.project is not before))
+        self.assertTrue(wait_until(lambda: page._task is None))
+        self.assertEqual(window.workspace.container.width_mm, 360.0)
+        self.assertEqual(len(window.workspace.insert.placements), 2)
+        self.assertIn("2 of 2 items kept their places", page.verdict.text())
+        window.undo()
+        self.assertEqual(window.workspace.project, before)
+        page.fields["height_mm"].setText("many")
+        page.begin()
+        self.assertTrue(panel._refused.text())
+
+    def test_a_container_is_kept_and_a_cabinet_made_of_it(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Next")
+        page = panel.next
+        self.assertTrue(wait_until(lambda: panel.boxes.is_read))
+        page.keep()
+        self.assertTrue(wait_until(lambda: page.box.count() == 2))
+        page.box.setCurrentIndex(1)
+        page.add_rows()
+        self.assertIn("no drawer is named", panel._refused.text())
+        page.rows.setPlainText("Top; left, first\nSecond; left, second")
+        QTest.mouseClick(page.more_button, Qt.MouseButton.LeftButton)
+        self.assertEqual([one.name for one in window.workspace.project.inserts], ["Drawer", "Top", "Second"])
+        self.assertEqual(window.workspace.project.containers[-1].place, "left, second")
+        self.answers = ["Remove it"]
+        page._ask_remove()
+        self.assertTrue(wait_until(lambda: page.box.count() == 1))
