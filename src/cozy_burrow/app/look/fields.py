@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QLineEdit,
+    QListWidget,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -227,6 +228,16 @@ def verdict(*, tip: str = "") -> QLabel:
     label.setObjectName("verdict")
     label.setToolTip(tip)
     return label
+
+
+def rows(name: str, *, least_px: int) -> QListWidget:
+    """Return a list whose rows end in dots where they are too long, and are not pushed aside. name: for readers."""
+    found = QListWidget()
+    found.setAccessibleName(name)
+    found.setMinimumHeight(least_px)
+    found.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    found.setTextElideMode(Qt.TextElideMode.ElideRight)
+    return found
 
 
 def shortened(text: str, most: int, scale: float) -> str:

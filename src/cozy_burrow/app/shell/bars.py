@@ -121,7 +121,7 @@ class StatusLine:
         plan.look_changed.connect(lambda: self.show_look(lit=plan.is_lit, filled=plan.is_filled))
         self.show_look(lit=plan.is_lit, filled=plan.is_filled)
         bar.setSizeGripEnabled(False)
-        keys = soft(tr("Alt+1 to 6: stages   Ctrl+Space: find a command   F8: next check   F1: help"))
+        keys = soft(tr("Alt+1 to 7: stages   Ctrl+Space: find a command   F8: next check   F1: help"))
         keys.setWordWrap(False)
         bar.addWidget(keys)
         dressing.add(bar)

@@ -6,14 +6,14 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QPen, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QListWidget, QListWidgetItem, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog, QListWidgetItem, QPushButton, QWidget
 
 from cozy_burrow.app.desk.project_desk import ProjectDesk
 from cozy_burrow.app.desk.settings import PROJECTS_FOLDER, Settings
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
-from cozy_burrow.app.look.fields import NextOnEnter, head, soft, verdict
+from cozy_burrow.app.look.fields import NextOnEnter, head, rows, soft, verdict
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
@@ -54,9 +54,7 @@ class FindPage(RefusingPage):
         self._wait.timeout.connect(self.look)
         self.search.textChanged.connect(lambda _: self._wait.start())
         self.search.returnPressed.connect(self.look)
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Places"))
-        self.list.setMinimumHeight(160)
+        self.list = rows(tr("Places"), least_px=160)
         self.list.currentRowChanged.connect(self._point)
         self.list.itemActivated.connect(lambda _: self.open())
         self.column.addWidget(self.list, 1)

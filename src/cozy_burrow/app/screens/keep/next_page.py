@@ -52,12 +52,7 @@ class NextPage(RefusingPage):
         boxes.refused.connect(self.refused)
         self.column.addWidget(head(tr("Begin the next one with this")))
         self.column.addWidget(
-            soft(
-                tr(
-                    "What fits keeps its place, the rest is arranged again. "
-                    "A new project opens; undo brings this one back."
-                )
-            )
+            soft(tr("What fits keeps its place, the rest is arranged again; undo brings this one back."))
         )
         form = Form()
         self.box = QComboBox()
@@ -93,9 +88,9 @@ class NextPage(RefusingPage):
         self.column.addWidget(head(tr("More like this one")))
         self.rows = QPlainTextEdit()
         self.rows.setAccessibleName(tr("Drawers to add, a line each: name; place"))
-        self.rows.setPlaceholderText(tr("A line each, as:\nTop drawer; left, first\nSecond drawer; left, second"))
+        self.rows.setPlaceholderText(tr("A line each, as:\nTop drawer; left, first"))
         self.rows.setTabChangesFocus(True)
-        self.rows.setMaximumHeight(96)
+        self.rows.setMaximumHeight(70)
         self.column.addWidget(self.rows)
         self.more_button = self._button(tr("Add these drawers"), self.add_rows)
         self.column.addStretch(1)

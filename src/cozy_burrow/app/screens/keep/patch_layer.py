@@ -45,6 +45,7 @@ class PatchLayer(PlanLayer):
             return
         cut = shapely.union_all([one.cut for one in self._patch.layers])
         fill = shapely.union_all([one.fill for one in self._patch.layers])
+        words = []
         for area, role, pattern, text in (
             (fill, "care", Qt.BrushStyle.Dense4Pattern, tr("glue in")),
             (cut, "accent", Qt.BrushStyle.BDiagPattern, tr("cut")),
@@ -57,8 +58,10 @@ class PatchLayer(PlanLayer):
             largest = max(polygons_in(area), key=lambda part: part.area, default=None)
             if largest is not None:
                 at = largest.representative_point()
-                overlay.figure(text, overlay.to_view((at.x, at.y)), theme.colour(role))
+                words.append((text, overlay.to_view((at.x, at.y)), theme.colour(role)))
         if self._outline is not None:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("tool_line"), 1.8, Qt.PenStyle.DashLine))
             painter.drawPath(overlay.transform.map(area_path(self._outline)))
+        for told in words:  # over all areas: one lies in another where a layer is cut and the next one filled
+            overlay.figure(*told)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QListWidget, QPushButton, QWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
-from cozy_burrow.app.look.fields import head, soft, verdict
+from cozy_burrow.app.look.fields import head, rows, soft, verdict
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -57,9 +57,8 @@ class RefitPage(RefusingPage):
         self.later_button.setToolTip(tr("It stays on the plan as expected, nothing is cut or filled"))
         self.later_button.clicked.connect(self.keep_place)
         self.column.addWidget(self.later_button)
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Ways to take it in"))
-        self.list.setMinimumHeight(84)
+        self.list = rows(tr("Ways to take it in"), least_px=64)
+        self.list.setMaximumHeight(110)
         self.list.currentRowChanged.connect(lambda _: self._show())
         self.column.addWidget(self.list)
         self.verdict = verdict(

@@ -6,13 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QListWidgetItem, QPushButton, QWidget
 
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
-from cozy_burrow.app.look.fields import NextOnEnter, head, soft, verdict
+from cozy_burrow.app.look.fields import NextOnEnter, head, rows, soft, verdict
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.look.reading_bar import ReadingBar
 from cozy_burrow.app.screens.keep.roll import Call, Roll
@@ -58,9 +58,7 @@ class RollPage(RefusingPage):
         self.bar = ReadingBar(roll.stop)
         self.column.addWidget(self.bar)
         roll.progressed.connect(self._show_progress)
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Places, and whether each is filled"))
-        self.list.setMinimumHeight(120)
+        self.list = rows(tr("Places, and whether each is filled"), least_px=96)
         self.list.itemActivated.connect(self._tap)
         self.list.itemClicked.connect(self._tap)
         self.list.currentItemChanged.connect(lambda item, _: self._point(item))

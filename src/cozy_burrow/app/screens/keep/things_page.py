@@ -7,13 +7,13 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QListWidget, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QWidget
 
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.kept_desk import KeptDesk
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
-from cozy_burrow.app.look.fields import NextOnEnter, head, soft, verdict
+from cozy_burrow.app.look.fields import NextOnEnter, head, rows, soft, verdict
 from cozy_burrow.app.scene.item_rows import ItemRows
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -45,9 +45,7 @@ class ThingsPage(RefusingPage):
         self.search.textChanged.connect(self._typed)
         self.search.returnPressed.connect(self.take)
         self.column.addWidget(self.search)
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("My items"))
-        self.list.setMinimumHeight(140)
+        self.list = rows(tr("My items"), least_px=80)
         self._rows = ItemRows(self.list)
         self.list.itemActivated.connect(lambda _: self.take())
         self.list.currentRowChanged.connect(lambda _: self._tell())
@@ -57,15 +55,17 @@ class ThingsPage(RefusingPage):
         self.take_button = self._button(tr("Put it into the kit"), self.take)
         self.take_button.setObjectName("main")
         self.column.addWidget(self.take_button)
-        grid = QGridLayout()
         self.like_button = self._button(tr("Like the chosen one"), self.show_like)
         self.like_button.setToolTip(tr("By its outline, whichever way round it lies"))
         self.remove_button = self._button(tr("Remove…"), self._ask_remove)
         self.import_button = self._button(tr("From a folder…"), self._ask_import)
         self.export_button = self._button(tr("To a folder…"), self._ask_export)
-        for number, button in enumerate((self.like_button, self.remove_button, self.import_button, self.export_button)):
-            grid.addWidget(button, number // 2, number % 2)
-        self.column.addLayout(grid)
+        self.column.addWidget(self.like_button)
+        self.column.addWidget(self.remove_button)
+        row = QHBoxLayout()
+        row.addWidget(self.import_button)
+        row.addWidget(self.export_button)
+        self.column.addLayout(row)
         self.column.addWidget(head(tr("Of this kit")))
         self.kit_text = soft("")
         self.column.addWidget(self.kit_text)
@@ -147,15 +147,13 @@ class ThingsPage(RefusingPage):
                 (number, tr("{share:.0f} % alike", share=100 * share)) for number, share in by_shape(items, self._like)
             ]
         else:
-            found = [
-                (number, size_of(items[number], self._workspace)) for number in by_words(items, self.search.text())
-            ]
+            found = [(number, "") for number in by_words(items, self.search.text())]
         row = self.list.currentRow()
         self.list.blockSignals(True)
         self.list.clear()
         for number, told in found[:_MOST_ROWS]:
             thing = things[number]
-            self.list.addItem(self._rows.row(f"{thing.what.name}  {told}", thing.key, thing.what))
+            self.list.addItem(self._rows.row(f"{thing.what.name}  {told}".rstrip(), thing.key, thing.what))
         self.list.setCurrentRow(min(max(0, row), self.list.count() - 1))
         self.list.blockSignals(False)
         self._tell()
