@@ -81,6 +81,7 @@ class KeptDesk(QObject):
         if kept is not None:  # known at once, whenever the folder is read again
             others = [one for one in self.shelf.kept if one.key != kept.key]
             self.shelf = Shelf((*others, kept), self.shelf.troubles, self.shelf.marks)
+            self.changed.emit()
         return kept
 
     def remove(self, key: str) -> None:
