@@ -129,8 +129,8 @@ def demo_photo(project: Project, insert_id: str, *, seed: int, token: Token) -> 
         height_mm=1.25 * max(right - left, (front - back) * 4 / 3),
         tilt_deg=chance.uniform(4.0, 18.0),
         towards_deg=chance.uniform(0.0, 360.0),
-        width_px=2600,
-        height_px=1950,
+        width_px=2000,
+        height_px=1500,
     )
     return DrawerCamera(scene, stand, Light(), seed, token=token).take_photo()
 

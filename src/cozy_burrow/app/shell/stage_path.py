@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
@@ -16,6 +16,10 @@ from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
 from cozy_burrow.core.tongue import tr
 
 STATES = {"untouched": tr("untouched"), "under way": tr("under way"), "fine": tr("fine")}
+
+_SHIFT = 24  # pixels at usual type: from a chamber's end to its name, with the state between
+_LEAST_PAD, _APART = 12, 8  # round a name that has the state above it; between chambers
+_SMALLEST_PX = 11
 
 
 class StagePath(QWidget):
@@ -68,9 +72,32 @@ class StagePath(QWidget):
         self.update()
 
     def chamber(self, stage: Stage) -> QRectF:
-        """Return where a stage's chamber lies on this widget."""
-        width = self.width() / len(STAGES)
-        return QRectF(STAGES.index(stage) * width + 7, 7, width - 14, self.height() - 14)
+        """Return where a stage's chamber lies on this widget: each as wide as its name, and what is left shared."""
+        font, beside = self._fitting()
+        metrics = QFontMetricsF(font)
+        more = 2 * _SHIFT * self._scale if beside else _LEAST_PAD
+        wanted = [metrics.horizontalAdvance(ABOUT[one].title) + more + _APART for one in STAGES]
+        extra = (self.width() - sum(wanted)) / len(STAGES)
+        at = STAGES.index(stage)
+        return QRectF(sum(wanted[:at]) + at * extra + _APART / 2, 7, wanted[at] + extra - _APART, self.height() - 14)
+
+    def _fitting(self) -> tuple[QFont, bool]:
+        """Return the type that all names are written in, and whether the state has room beside them.
+
+        Large type in a narrow window: the state stands above the name, and all names get smaller alike.
+        """
+        font = type_font("figure", self._scale)
+        names = [ABOUT[one].title for one in STAGES]
+
+        def room(more: float) -> bool:
+            metrics = QFontMetricsF(font)
+            return sum(metrics.horizontalAdvance(name) + more + _APART for name in names) <= self.width()
+
+        if room(2 * _SHIFT * self._scale):
+            return font, True
+        while font.pixelSize() > _SMALLEST_PX and not room(_LEAST_PAD):
+            font.setPixelSize(font.pixelSize() - 1)
+        return font, False
 
     @paints
     def paintEvent(self, painter: QPainter) -> None:
@@ -84,11 +111,12 @@ class StagePath(QWidget):
             tunnel.quadTo(dip, b)
         painter.setPen(QPen(theme.colour("bench"), 10 * self._scale, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         painter.drawPath(tunnel)
-        painter.setFont(type_font("figure", self._scale))
+        font, beside = self._fitting()
         for one in self._progress:
-            self._paint_chamber(painter, one)
+            painter.setFont(font)
+            self._paint_chamber(painter, one, beside=beside)
 
-    def _paint_chamber(self, painter: QPainter, one: Progress) -> None:
+    def _paint_chamber(self, painter: QPainter, one: Progress, *, beside: bool) -> None:
         theme, rect = self._theme, self.chamber(one.stage)
         current = one.stage == self.current
         painter.setBrush(theme.colour("accent" if current else "paper"))
@@ -102,21 +130,16 @@ class StagePath(QWidget):
             painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), bend - 4, bend - 4)
         ink = theme.colour("on_accent" if current else "ink")
         painter.setPen(ink)
-        shift = 24 * self._scale
         name = ABOUT[one.stage].title
-        if rect.width() >= painter.fontMetrics().horizontalAdvance(name) + 2 * shift:
+        if beside:
+            shift = _SHIFT * self._scale
             painter.drawText(rect.adjusted(shift, 0, -6, 0), Qt.AlignmentFlag.AlignCenter, name)
-            self._paint_state(painter, one, QPointF(rect.left() + shift, rect.center().y()), current)
+            self._paint_state(painter, one, QPointF(rect.left() + shift * 0.9, rect.center().y()), current)
             return
-        # Large type in a narrow window: the state above the name, which stays as large as there is room.
-        font = type_font("figure", self._scale)
-        while font.pixelSize() > 11 and QFontMetricsF(font).horizontalAdvance(name) > rect.width() - 8:
-            font.setPixelSize(font.pixelSize() - 1)
-        painter.setFont(font)
         low = rect.adjusted(2, rect.height() * 0.48, -2, -4)
+        name = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, round(low.width()))
         painter.drawText(low, Qt.AlignmentFlag.AlignCenter, name)
         self._paint_state(painter, one, QPointF(rect.center().x(), rect.top() + rect.height() * 0.28), current)
-        painter.setFont(type_font("figure", self._scale))
 
     def _paint_state(self, painter: QPainter, one: Progress, at: QPointF, current: bool) -> None:
         """Hollow ring: untouched. Half: under way. Tick: fine. A figure: so many stops."""
@@ -134,7 +157,6 @@ class StagePath(QWidget):
             font.setBold(True)
             painter.setFont(font)
             painter.drawText(ring, Qt.AlignmentFlag.AlignCenter, str(min(99, one.stops)))
-            painter.setFont(type_font("figure", self._scale))
             return
         painter.drawEllipse(ring)
         if one.state == "fine":
