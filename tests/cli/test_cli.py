@@ -115,7 +115,7 @@ class Words(unittest.TestCase):
             ("outlines", self.folder / "no.svg", self.folder / "out"),
             ("--size", "big"),
             ("--theme", "dark"),
-            ("--stage", "keep"),
+            ("--stage", "polish"),
             ("--demo", "x.burrow"),
             ("nonsense.txt",),
             ("--scale", "9"),
