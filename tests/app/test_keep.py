@@ -65,7 +65,7 @@ class RollCalls(Keep):
         QTest.mouseClick(plan.viewport(), Qt.MouseButton.LeftButton, pos=spot)
         self.assertEqual(screen.roll.call and screen.roll.call.states, {BLOCK: "filled", ROD: "empty"})
         self.assertIn("Missing: rod", page.verdict.text())
-        self.assertIn("rod: missing", page.list.item(0).text())
+        self.assertIn("rod: missing", page.list.item(1).text())
         page.note_field.setText("lent out")
         QTest.mouseClick(page.note_button, Qt.MouseButton.LeftButton)
         (call,) = window.workspace.project.roll_calls
@@ -91,6 +91,16 @@ class RollCalls(Keep):
         key(page.note_field, Qt.Key.Key_Return)
         self.assertEqual(window.workspace.project.roll_calls[0].absent, ())
         self.assertIn("everything home", page.log.text())
+
+    def test_a_press_on_a_row_taps_it_and_the_rows_keep_their_order(self) -> None:
+        _, screen, panel = self.at_keep()
+        rows = panel.roll.list
+        for number, key_ in ((1, ROD), (0, BLOCK)):
+            spot = rows.visualItemRect(rows.item(number)).center()
+            QTest.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=spot)
+            self.assertEqual(screen.roll.call and screen.roll.call.states[key_], "empty")
+            self.assertEqual(rows.currentRow(), number)
+        self.assertEqual([rows.item(n).text().split()[1] for n in (0, 1)], ["block:", "rod:"])
 
     def test_a_photo_says_and_a_tap_settles_what_is_unsure(self) -> None:
         window, screen, panel = self.at_keep()

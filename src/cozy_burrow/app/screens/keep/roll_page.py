@@ -39,6 +39,9 @@ class RollPage(RefusingPage):
         super().__init__(workspace, parent)
         self._roll = roll
         self.aside = Aside(workspace, self)
+        self._ordered_for: Call | None = None
+        self._order: list[str] = []
+        self._told: list[tuple[str, str, str]] = []
         roll.changed.connect(self._follow_if_seen)
         roll.refused.connect(self.refused)
         self._head = head("")
@@ -109,32 +112,39 @@ class RollPage(RefusingPage):
         self.log_button.setEnabled(bool(workspace.project.roll_calls))
 
     def _list(self, call: Call | None) -> None:
-        project, row = self._workspace.project, self.list.currentRow()
+        """Show a row a place. Rows keep their order while they are tapped: a hand goes down the list.
+
+        They are made anew only where they say something else: a press that chooses a row must still find it.
+        """
+        project = self._workspace.project
         keys = [one.id for one in self._workspace.insert.placements]
         states = call.states if call is not None else {}
-        keys.sort(key=lambda key: (_ORDER[states.get(key, "filled")], placement_name(project, key).casefold()))
+        if call is not self._ordered_for or set(keys) != set(self._order):
+            self._ordered_for = call
+            self._order = sorted(
+                keys, key=lambda key: (_ORDER[states.get(key, "filled")], placement_name(project, key).casefold())
+            )
+        told = []
+        for key in self._order:
+            name, state = row_of(placement_name(project, key)), states.get(key)
+            text = f"{_SIGNS[state]}  {name}: {STATE_NAMES[state]}" if state else name
+            told.append((key, text, call.why.get(key, "") if call is not None else ""))
+        if told == self._told:
+            return
+        self._told, row = told, self.list.currentRow()
         self.list.blockSignals(True)
         self.list.clear()
-        for key in keys:
-            name = row_of(placement_name(project, key))
-            state = states.get(key)
-            item = QListWidgetItem(f"{_SIGNS[state]}  {name}: {STATE_NAMES[state]}" if state else name)
+        for key, text, why in told:
+            item = QListWidgetItem(text)
             item.setData(_KEY, key)
-            if call is not None:
-                item.setToolTip(call.why.get(key, ""))
+            item.setToolTip(why)
             self.list.addItem(item)
         self.list.setCurrentRow(min(row, self.list.count() - 1))
         self.list.blockSignals(False)
 
     def _tap(self, item: QListWidgetItem) -> None:
         if not self._roll.is_busy:
-            key = str(item.data(_KEY))
-            self._roll.tap(key)
-            for number in range(self.list.count()):  # it may stand elsewhere now
-                if self.list.item(number).data(_KEY) == key:
-                    self.list.blockSignals(True)
-                    self.list.setCurrentRow(number)
-                    self.list.blockSignals(False)
+            self._roll.tap(str(item.data(_KEY)))
 
     def _point(self, item: QListWidgetItem | None) -> None:
         if item is not None:
