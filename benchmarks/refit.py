@@ -23,7 +23,7 @@ from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.refit.patch import Patch, patch_between
 from cozy_burrow.core.refit.refit import refits
 
-_STEP_MM, _TURN_DEG = 1.5, 15.0
+_STEP_MM, _TURN_DEG = 2.5, 15.0
 _WORSE, _SLIVERS_MM3 = 1.01, 60.0  # pieces that nobody can glue in are left out of a patch
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pickle
 import tempfile
 import unittest
 from pathlib import Path
@@ -10,7 +11,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import change_container
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Photo, Project
 from cozy_burrow.core.progress import Quiet
 from cozy_burrow.jobs.find import found_in, read_projects
 from cozy_burrow.storage.project_file import save
@@ -58,6 +59,13 @@ class Find(unittest.TestCase):
             self.assertIs(again.projects[path], one)
         save(two("hammer", "anvil"), self.folder / "c.burrow")
         self.assertEqual(len(found_in(read_projects(self.folder, first, token=Quiet()), "ham")), 1)
+
+    def test_nothing_large_is_remembered_of_a_project(self) -> None:
+        plan = two("voicing tool", "felt strip")
+        photo = Photo(jpeg=bytes(200_000), left_mm=0.0, top_mm=0.0, px_per_mm=4.0)
+        save(replace(plan, items=tuple(replace(one, photo=photo) for one in plan.items)), self.folder / "a.burrow")
+        folder = read_projects(self.folder, token=Quiet())
+        self.assertLess(len(pickle.dumps([one.items for one in folder.projects.values()])), 20_000)
 
     def test_a_folder_that_is_none_is_refused_and_links_do_not_go_round(self) -> None:
         with self.assertRaises(UnusableInput):

@@ -6,12 +6,14 @@ import os
 from collections.abc import Iterator
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.alike import by_words
 from cozy_burrow.core.model.edits import container_of, placement_id
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.names import placement_name
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Item, Outline, Project
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.storage.project_file import load
@@ -21,13 +23,45 @@ Mark = tuple[int, int, int]
 
 
 class Found(Frozen):
-    """A copy of an item in a project. insert_id empty: it is in the kit and lies nowhere. where: in words."""
+    """A copy of an item in a project's file. insert_id empty: it is in the kit and lies nowhere. where: in words."""
 
-    __slots__ = ("insert_id", "key", "name", "path", "project", "where")
+    __slots__ = ("insert_id", "key", "name", "path", "title", "where")
 
-    def __init__(self, path: Path, project: Project, insert_id: str, key: str, name: str, where: str) -> None:
-        self.path, self.project, self.insert_id = path, project, insert_id
+    def __init__(self, path: Path, title: str, insert_id: str, key: str, name: str, where: str) -> None:
+        self.path, self.title, self.insert_id = path, title, insert_id
         self.key, self.name, self.where = key, name, where
+
+
+class Listing(Frozen):
+    """What is remembered of a project: its items without their shapes and photos, and where each copy lies.
+
+    A folder of projects would fill the memory. places: name, insert and place in words, by item, copy by copy.
+    """
+
+    __slots__ = ("items", "places", "title")
+
+    def __init__(self, project: Project) -> None:
+        self.title = project.title
+        self.items = tuple(replace(one, outline=_NO_SHAPE, zones=(), photo=None) for one in project.items)
+        self.places = {one.id: tuple(_places(project, one)) for one in project.items}
+
+
+_NO_SHAPE = Outline(outer=())
+_Place = tuple[str, str, str, str]  # key, name, insert's id or nothing, in words
+
+
+def _places(project: Project, item: Item) -> Iterator[_Place]:
+    laid = {one.id: insert for insert in project.inserts for one in insert.placements if one.item_id == item.id}
+    for copy in range(1, min(item.quantity, MOST_FOUND) + 1):
+        key = placement_id(item.id, copy)
+        insert = laid.get(key)
+        where = tr("not placed yet")
+        if insert is not None:
+            box = container_of(project, insert)
+            where = insert.name if insert.name == box.name else f"{box.name}, {insert.name}"
+            if box.place:
+                where = f"{box.place}, {where}"
+        yield key, placement_name(project, key), insert.id if insert is not None else "", where
 
 
 class Folder(Frozen):
@@ -36,7 +70,7 @@ class Folder(Frozen):
     __slots__ = ("marks", "projects", "troubles")
 
     def __init__(
-        self, projects: dict[Path, Project], troubles: tuple[str, ...] = (), marks: dict[Path, Mark] | None = None
+        self, projects: dict[Path, Listing], troubles: tuple[str, ...] = (), marks: dict[Path, Mark] | None = None
     ) -> None:
         self.projects, self.troubles, self.marks = projects, troubles, marks or {}
 
@@ -49,7 +83,7 @@ def read_projects(folder: Path, known: Folder | None = None, *, token: Token) ->
     if not folder.is_dir():
         raise UnusableInput(tr("there is no such folder"), where=str(folder), remedy=tr("choose another folder"))
     paths = sorted(set(_files(folder, MOST_DEPTH)))[:MOST_FILES]
-    projects: dict[Path, Project] = {}
+    projects: dict[Path, Listing] = {}
     marks: dict[Path, Mark] = {}
     troubles = []
     for number, path in enumerate(paths):
@@ -60,7 +94,7 @@ def read_projects(folder: Path, known: Folder | None = None, *, token: Token) ->
             if known is not None and known.marks.get(path) == mark:
                 projects[path] = known.projects[path]
             else:
-                projects[path] = load(path)
+                projects[path] = Listing(load(path))
             marks[path] = mark
         except (UnusableInput, OSError) as error:
             troubles.append(error.sentence() if isinstance(error, UnusableInput) else f"{path.name}: {error.strerror}")
@@ -88,19 +122,9 @@ def found_in(folder: Folder, text: str) -> tuple[Found, ...]:
     if not text.strip():
         return ()
     found = []
-    for path, project in folder.projects.items():
-        for rank, number in enumerate(by_words(project.items, text)):
-            item = project.items[number]
-            laid = {one.id: insert for insert in project.inserts for one in insert.placements if one.item_id == item.id}
-            for copy in range(1, min(item.quantity, MOST_FOUND) + 1):
-                key = placement_id(item.id, copy)
-                insert = laid.get(key)
-                where = tr("not placed yet")
-                if insert is not None:
-                    box = container_of(project, insert)
-                    where = insert.name if insert.name == box.name else f"{box.name}, {insert.name}"
-                    if box.place:
-                        where = f"{box.place}, {where}"
-                one = Found(path, project, insert.id if insert else "", key, placement_name(project, key), where)
-                found.append((insert is None, rank, path, copy, one))
+    for path, listing in folder.projects.items():
+        for rank, number in enumerate(by_words(listing.items, text)):
+            for copy, (key, name, insert_id, where) in enumerate(listing.places[listing.items[number].id]):
+                one = Found(path, listing.title, insert_id, key, name, where)
+                found.append((not insert_id, rank, path, copy, one))
     return tuple(one[-1] for one in sorted(found, key=lambda one: one[:4])[:MOST_FOUND])

@@ -23,8 +23,10 @@ from cozy_burrow.app.scene.small_pictures import SmallReliefs
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.jobs.find import Folder, Found, found_in, read_projects
+from cozy_burrow.storage.project_file import load
 
 _TYPED_MS = 120
 
@@ -142,7 +144,7 @@ class FindPage(RefusingPage):
             self.verdict.setText(tr("Reading the projects…"))
         elif 0 <= row < len(self.found):
             one = self.found[row]
-            self.verdict.setText(f"{one.name}: {one.where}\n{one.project.title} · {one.path.name}")
+            self.verdict.setText(f"{one.name}: {one.where}\n{one.title} · {one.path.name}")
         elif self.search.text().strip():
             self.verdict.setText(tr("It is in none of these projects."))
         else:
@@ -197,8 +199,13 @@ class FindView(QWidget):
         self.update()
         if found is None or not found.insert_id:
             return
-        project, insert_id = found.project, found.insert_id
-        task = Task(lambda _: ground_of(project, insert_of(project, insert_id)), self)
+        path, insert_id = found.path, found.insert_id
+
+        def work(_: Token) -> Ground:
+            project = load(path)
+            return ground_of(project, insert_of(project, insert_id))
+
+        task = Task(work, self)
         task.done.connect(lambda ground: self._take(found, ground))
         task.failed.connect(self._fail)
         task.begin()
@@ -209,7 +216,8 @@ class FindView(QWidget):
             self.update()
 
     def _fail(self, error: Exception) -> None:
-        raise error  # on the interface's thread, where the crash guard keeps the work
+        if not isinstance(error, UnusableInput):  # the file was changed since it was looked through
+            raise error  # on the interface's thread, where the crash guard keeps the work
 
     @paints
     def paintEvent(self, painter: QPainter) -> None:
