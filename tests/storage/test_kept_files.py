@@ -44,13 +44,14 @@ class KeptFiles(unittest.TestCase):
         thing = THINGS.keep(self.folder, replace(block("Stimmgabel, groß"), photo=photo, quantity=3, kept_as="x"))
         (read,) = THINGS.read(self.folder).kept
         self.assertEqual(read, thing)
-        self.assertEqual((read.what.photo, read.what.quantity, read.what.kept_as), (photo, 1, ""))
+        self.assertEqual((read.what.photo, read.what.quantity, read.what.kept_as), (None, 1, ""))  # a thousand are read
+        self.assertEqual(THINGS.whole(self.folder, read.key).photo, photo)
         self.assertTrue(read.key.startswith("stimmgabel-gro"))
 
     def test_what_has_not_changed_is_not_read_again(self) -> None:
         kept = [THINGS.keep(self.folder, block(f"block {n}")) for n in range(3)]
         first = THINGS.read(self.folder)
-        THINGS.keep(self.folder, block("block 1, longer", 60.0), key=kept[1].key, base=kept[1].what)
+        THINGS.keep(self.folder, block("block 1, longer", 60.0), before=kept[1])
         again = THINGS.read(self.folder, first)
         before = {one.key: one for one in first.kept}
         for one in again.kept:
@@ -72,12 +73,12 @@ class KeptFiles(unittest.TestCase):
 
     def test_two_windows_that_change_one_item_both_keep_theirs(self) -> None:
         base = THINGS.keep(self.folder, block())
-        theirs = THINGS.keep(self.folder, block("block", 54.0), key=base.key, base=base.what)
-        mine = THINGS.keep(self.folder, block("block", 57.0), key=base.key, base=base.what)
+        theirs = THINGS.keep(self.folder, block("block", 54.0), before=base)
+        mine = THINGS.keep(self.folder, block("block", 57.0), before=base)
         self.assertEqual(theirs.key, base.key)
         self.assertNotEqual(mine.key, base.key)
         self.assertEqual(len(THINGS.read(self.folder).kept), 2)
-        same = THINGS.keep(self.folder, block("block", 54.0), key=base.key, base=base.what)
+        same = THINGS.keep(self.folder, block("block", 54.0), before=base)
         self.assertEqual(same.key, base.key)
 
     def test_what_is_removed_lies_beside(self) -> None:

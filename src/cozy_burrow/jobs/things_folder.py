@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable
 from pathlib import Path
 
 from cozy_burrow.core.errors import UnusableInput
@@ -10,18 +10,22 @@ from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.jobs.files import write_all
-from cozy_burrow.storage.kept_files import MOST, MOST_BYTES, THINGS, Kept
+from cozy_burrow.storage.kept_files import MOST, MOST_BYTES, THINGS
 from cozy_burrow.storage.whole_file import read_whole
 
 
-def write_folder(things: Sequence[Kept[Item]], folder: Path) -> int:
-    """Write things into a folder, all or none; return how many. Raises UnusableInput."""
-    files: dict[str, bytes] = {}
-    for thing in things:
-        files[f"{thing.key}.json"] = THINGS.to_bytes(thing.what)
-        files[f"{thing.key}.svg"] = outline_svg(thing.what.outline).encode()
-    write_all(folder, files)
-    return len(things)
+def write_folder(things: Iterable[tuple[str, Item | None]], folder: Path) -> int:
+    """Write things (key, item) into a folder; return how many. Those that could not be read are left out.
+
+    Each is there whole or not at all: all of them at once may be more than the memory holds. Raises UnusableInput.
+    """
+    count = 0
+    for key, item in things:
+        if item is not None:
+            files = {f"{key}.json": THINGS.to_bytes(item), f"{key}.svg": outline_svg(item.outline).encode()}
+            write_all(folder, files)
+            count += 1
+    return count
 
 
 def read_folder(folder: Path) -> tuple[tuple[Item, ...], tuple[str, ...]]:

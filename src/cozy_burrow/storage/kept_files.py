@@ -9,6 +9,7 @@ History of the format (`format` in the file): 1 the first.
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import os
 import re
 import unicodedata
@@ -52,10 +53,14 @@ class ContainerDocument(Record, frozen=True, kw_only=True):
 
 @dataclass(frozen=True)
 class Kept(Generic[T]):
-    """Something that is kept, under the name of its file."""
+    """Something that is kept, under the name of its file. what: without its photo, which is only in the file.
+
+    digest: of the file, by which it is seen whether somebody else has changed it.
+    """
 
     key: str
     what: T
+    digest: str = ""
 
 
 @dataclass(frozen=True)
@@ -71,12 +76,22 @@ class Keeper(Generic[T]):
     """Reads and writes one kind of record, each in a file of a folder within the folder that it is given."""
 
     def __init__(
-        self, folder: str, document: type[Any], name: str, cleaned: Callable[[T], T], alone: Callable[[T], Project]
+        self,
+        folder: str,
+        document: type[Any],
+        name: str,
+        cleaned: Callable[[T], T],
+        alone: Callable[[T], Project],
+        light: Callable[[T], T],
     ) -> None:
-        """name: of the record in its document. cleaned: without what belongs to a project. alone: a project of it."""
+        """name: of the record in its document. cleaned: without what belongs to a project. alone: a project of it.
+
+        light: without what a thousand of them would fill the memory with.
+        """
         self.folder, self._document, self._name = folder, document, name
         self._cleaned: Callable[[T], T] = cleaned
         self._alone: Callable[[T], Project] = alone
+        self._light: Callable[[T], T] = light
 
     def from_bytes(self, data: bytes, *, where: str) -> T:
         """Return the record in the bytes of a file. Raises UnusableInput."""
@@ -115,33 +130,38 @@ class Keeper(Generic[T]):
                 kept.append(old[key])
             else:
                 try:
-                    kept.append(Kept(key, self.from_bytes(read_whole(place / name, most=MOST_BYTES), where=name)))
+                    data = read_whole(place / name, most=MOST_BYTES)
+                    kept.append(Kept(key, self._light(self.from_bytes(data, where=name)), _digest(data)))
                 except UnusableInput as error:
                     troubles.append(error.sentence())
                     continue
             marks[key] = mark
         return Shelf(tuple(kept), tuple(troubles), marks)
 
-    def keep(self, folder: Path, what: T, *, key: str = "", base: T | None = None) -> Kept[T]:
+    def whole(self, folder: Path, key: str) -> T:
+        """Return what is kept under a key as it is in its file. Raises UnusableInput."""
+        path = folder / self.folder / f"{key}.json"
+        return self.from_bytes(read_whole(path, most=MOST_BYTES), where=path.name)
+
+    def keep(self, folder: Path, what: T, *, before: Kept[T] | None = None) -> Kept[T]:
         """Keep a record, and return it with its key. Raises UnusableInput where it can't be written.
 
-        key: of the one that it takes the place of; empty: it is a new one. base: what that one was when it was read;
-        where somebody else has changed it since, theirs stays and this one gets a key of its own.
+        before: what it takes the place of, as it was read; where somebody else has changed that since, theirs stays
+        and this one gets a key of its own. None: it is a new one.
         """
         place = folder / self.folder
-        key = key or new_key(what.name)
+        key = before.key if before is not None else new_key(what.name)
         whole = self._as_read(what)  # what is written can be read again
         data = self.to_bytes(whole)
         with alone(place / f"{key}.json"):
             path = place / f"{key}.json"
-            if base is not None and path.exists():
-                with contextlib.suppress(UnusableInput):  # a damaged one is written over: nothing is lost by that
-                    theirs = self.to_bytes(self.from_bytes(read_whole(path, most=MOST_BYTES), where=path.name))
-                    if theirs not in (self.to_bytes(self._as_read(base)), data):
-                        key = new_key(what.name)
-                        path = place / f"{key}.json"
+            if before is not None and path.exists():
+                theirs = read_whole(path, most=MOST_BYTES)
+                if _digest(theirs) != before.digest and theirs != data:
+                    key = new_key(what.name)
+                    path = place / f"{key}.json"
             write_whole(path, data)
-        return Kept(key, whole)
+        return Kept(key, self._light(whole), _digest(data))
 
     def _as_read(self, what: T) -> T:
         """Return a record as it comes out of its file: 20 is 20.0 there."""
@@ -183,6 +203,10 @@ def _files(place: Path) -> dict[str, tuple[int, int, int]]:
     return found
 
 
+def _digest(data: bytes) -> str:
+    return hashlib.blake2b(data, digest_size=16).hexdigest()
+
+
 def new_key(name: str) -> str:
     """Return a key that nothing else has, with the name in it for those who look into the folder."""
     return f"{slug(name)}-{uuid.uuid4().hex[:8]}"
@@ -204,8 +228,18 @@ def _container_alone(container: Container) -> Project:
 
 
 THINGS: Keeper[Item] = Keeper(
-    "things", ItemDocument, "item", lambda one: replace(one, id=_ID, quantity=1, kept_as=""), _item_alone
+    "things",
+    ItemDocument,
+    "item",
+    lambda one: replace(one, id=_ID, quantity=1, kept_as=""),
+    _item_alone,
+    lambda one: replace(one, photo=None),
 )
 CONTAINERS: Keeper[Container] = Keeper(
-    "containers", ContainerDocument, "container", lambda one: replace(one, id=_ID, place=""), _container_alone
+    "containers",
+    ContainerDocument,
+    "container",
+    lambda one: replace(one, id=_ID, place=""),
+    _container_alone,
+    lambda one: one,
 )

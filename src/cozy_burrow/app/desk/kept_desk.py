@@ -75,14 +75,20 @@ class KeptDesk(QObject):
 
     def keep(self, what: Any, *, key: str = "") -> Any:
         """Keep a record, in place of what is kept under the key; None where it can't be, which is said."""
-        old = self.get(key)
-        base, old_key = (old.what, old.key) if old is not None else (None, "")
-        kept = self._attempt(lambda: self._keeper.keep(self._folder, what, key=old_key, base=base))
+        kept = self._attempt(lambda: self._keeper.keep(self._folder, what, before=self.get(key)))
         if kept is not None:  # known at once, whenever the folder is read again
             others = [one for one in self.shelf.kept if one.key != kept.key]
             self.shelf = Shelf((*others, kept), self.shelf.troubles, self.shelf.marks)
             self.changed.emit()
         return kept
+
+    def whole(self, key: str) -> Any:
+        """Return what is kept under a key with all that belongs to it; None where it can't be read, which is said."""
+        try:
+            return self._keeper.whole(self._folder, key)
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+            return None
 
     def remove(self, key: str) -> None:
         """Take something off the shelf."""

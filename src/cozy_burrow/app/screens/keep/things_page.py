@@ -187,8 +187,9 @@ class ThingsPage(RefusingPage):
     def take(self) -> None:
         """Put what is chosen into the kit."""
         thing = self.chosen
-        if thing is not None:
-            item = replace(thing.what, kept_as=thing.key)
+        whole = self._things.whole(thing.key) if thing is not None else None
+        if thing is not None and whole is not None:
+            item = replace(whole, kept_as=thing.key)
             project = add_items(self._workspace.project, [item])
             self._workspace.do(tr("Put ‘{name}’ into the kit", name=item.name), project)
             self._workspace.choose_item(project.items[-1].id)
@@ -221,11 +222,12 @@ class ThingsPage(RefusingPage):
     def take_kept(self) -> None:
         """Make the item that is chosen in the kit what is kept of it."""
         item = self._workspace.item
-        thing = self._things.get(item.kept_as) if item is not None else None
-        if item is not None and thing is not None:
+        is_kept = item is not None and self._things.get(item.kept_as) is not None
+        whole = self._things.whole(item.kept_as) if item is not None and is_kept else None
+        if item is not None and whole is not None:
             kept = replace(
-                thing.what, id=item.id, quantity=item.quantity, use=item.use, seat=item.seat, fit=item.fit,
-                group=item.group, kept_as=thing.key,
+                whole, id=item.id, quantity=item.quantity, use=item.use, seat=item.seat, fit=item.fit,
+                group=item.group, kept_as=item.kept_as,
             )  # fmt: skip
             self._workspace.attempt(
                 tr("Take ‘{name}’ as it is kept", name=item.name),
@@ -267,7 +269,7 @@ class ThingsPage(RefusingPage):
     def export_to(self, folder: Path) -> None:
         """Write everything that is kept into a folder."""
         try:
-            count = write_folder(self._things.shelf.kept, folder)
+            count = write_folder(((one.key, self._things.whole(one.key)) for one in self._things.shelf.kept), folder)
         except UnusableInput as error:
             self.refused.emit(error.sentence())
             return
