@@ -22,6 +22,7 @@ from cozy_burrow.core.ground.gaps import edge_gap_of, gaps_round, neighbours, wi
 from cozy_burrow.core.ground.ground import Ground, ground_of, ground_soon
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
 from cozy_burrow.core.ground.section import cut_along, section_line
+from cozy_burrow.core.keep.log import noted
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.edits import (
     add_pulls,
@@ -37,6 +38,7 @@ from cozy_burrow.core.model.edits import (
 )
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import FingerPull, Project, Rules, Sheet
+from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.pulls.choose import pulls_to_try
 from cozy_burrow.core.pulls.trench import trench_for
 from cozy_burrow.demo.shipped import demo_project
@@ -199,10 +201,20 @@ class Findings(unittest.TestCase):
         def states(plan: Project) -> list[str]:
             return [one.state for one in progress(plan, findings_of(plan))]
 
-        self.assertEqual(states(Project()), ["untouched"] * 6)
+        self.assertEqual(states(Project()), ["untouched"] * len(STAGES))
         self.assertEqual(states(project(box()))[:3], ["fine", "fine", "untouched"])
         thin = progress(two_boxes(5.0), findings_of(two_boxes(5.0)))
         self.assertEqual([(one.stage, one.stops) for one in thin if one.stops], [("lay-out", 1), ("cut", 1)])
+
+    def test_an_insert_in_use_is_fine_while_everything_is_home(self) -> None:
+        plan = laid(project(box()), (60, 60))
+        key = plan.inserts[0].placements[0].id
+        found = []
+        for state in (None, "empty", "filled", "unsure"):
+            if state is not None:
+                plan = noted(plan, "insert-1", {key: state}, at="2026-11-29T16:40")  # type: ignore[dict-item]
+            found.append(next(one.state for one in progress(plan, ()) if one.stage == "keep"))
+        self.assertEqual(found, ["untouched", "under way", "fine", "under way"])
 
     def test_a_scrap_of_foam_between_pull_and_pocket_is_found(self) -> None:
         plan = laid(project(box(100, 20, 8), rules=LINE), (150, 100))
