@@ -20,6 +20,8 @@ LEFT_OUT = {
     ("cut", "lamp"),
     ("measure", "lamp"),
     ("gather", "lamp"),
+    ("keep", "lamp"),
+    ("keep", "light"),  # by paint_keep: in the middle of a roll call
 }  # fewer than twenty pictures: these show nothing new
 
 
@@ -231,6 +233,37 @@ def paint_bench_mode(theme: str) -> None:
         window.close()
 
 
+def paint_keep(theme: str) -> None:
+    """Paint Keep in the middle of a roll call, after another one that was written down."""
+    from cozy_burrow.app.desk.settings import Settings
+    from cozy_burrow.app.screens.keep.screen import KeepScreen
+    from cozy_burrow.app.shell.window import Window
+    from cozy_burrow.core.keep.log import noted
+    from cozy_burrow.demo.shipped import demo_project
+
+    app, name = dressed(theme)
+    plan = demo_project()
+    keys = {one.item_id: one.id for one in plan.inserts[0].placements}
+    fork, reel, slim = (
+        keys[item.id] for item in plan.items if item.name in ("Tuning fork", "Felt strip reel", "Slim driver")
+    )
+    states = dict.fromkeys(keys.values(), "filled")
+    plan = noted(plan, plan.inserts[0].id, states | {reel: "empty"}, at="2026-11-27T17:40", note="left at the hall")
+    with tempfile.TemporaryDirectory() as folder:
+        window = Window(plan, Settings(Path(folder)), theme=name, scale=1.0, stage="keep")
+        window.resize(1280, 800)
+        window.plan.wait_for_light()
+        window.show()
+        roll = KeepScreen.of(window).roll
+        roll.begin()
+        for key in (fork, slim):
+            roll.tap(key)
+        app.processEvents()
+        keep(app, window, FOLDER / f"keep-{theme}.png")
+        window.workspace.saved = window.workspace.project
+        window.close()
+
+
 def main() -> int:
     """Paint the pictures."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -239,9 +272,13 @@ def main() -> int:
     parser.add_argument("--depth", choices=THEMES, help=argparse.SUPPRESS)
     parser.add_argument("--variations", choices=THEMES, help=argparse.SUPPRESS)
     parser.add_argument("--bench-mode", choices=THEMES, help=argparse.SUPPRESS)
+    parser.add_argument("--keep", choices=THEMES, help=argparse.SUPPRESS)
     wanted = parser.parse_args()
     if wanted.variations:
         paint_variations(wanted.variations)
+        return 0
+    if wanted.keep:
+        paint_keep(wanted.keep)
         return 0
     if wanted.bench_mode:
         paint_bench_mode(wanted.bench_mode)
@@ -267,9 +304,8 @@ def main() -> int:
             command = [sys.executable, "-m", "cozy_burrow", "--demo", "--shot", str(out), "--stage", stage]
             subprocess.run([*command, "--theme", theme], check=True, env=env, stderr=subprocess.DEVNULL)
             print(out)
-        for what in ("--depth", "--bench-mode"):
-            subprocess.run([sys.executable, __file__, what, theme], check=True, env=env, stderr=subprocess.DEVNULL)
-    for what in ("--bench", "--pages", "--variations"):
+        subprocess.run([sys.executable, __file__, "--depth", theme], check=True, env=env, stderr=subprocess.DEVNULL)
+    for what in ("--bench", "--bench-mode", "--pages", "--variations", "--keep"):
         subprocess.run([sys.executable, __file__, what, "light"], check=True, env=env, stderr=subprocess.DEVNULL)
     return 0
 

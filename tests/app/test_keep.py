@@ -184,6 +184,10 @@ class Refitting(Keep):
         self.assertIn("glue in 0.0 cm³", panel.refit.list.item(0).text())
         self.assertIn("Layer 1", panel.refit.verdict.text())
         self.assertIs(window.workspace.project, before)
+        with self.target(self.folder / "change.pdf"):  # type: ignore[attr-defined]
+            QTest.mouseClick(panel.refit.sheet_button, Qt.MouseButton.LeftButton)
+        self.assertTrue(wait_until((self.folder / "change.pdf").exists))
+        settle(window)
         QTest.mouseClick(panel.refit.take_button, Qt.MouseButton.LeftButton)
         names = {one.name for one in window.workspace.project.items}
         self.assertEqual(names, {"rod", "longer block"})

@@ -107,8 +107,10 @@ def _sticker(mark: Mark, corner: Point) -> tuple[np.ndarray, tuple[float, float,
     return np.pad(cells, 21, constant_values=1), place
 
 
-def demo_photo(project: Project, insert_id: str, *, seed: int, token: Token) -> bytes:
-    """Return a photo of an insert as it lies open at the end of a day, some of its things missing, by chance.
+def demo_photo(project: Project, insert_id: str, *, seed: int, missing: Collection[str] = (), token: Token) -> bytes:
+    """Return a photo of an insert as it lies open at the end of a day.
+
+    missing: placements whose things are not there; none: one or two, by chance.
 
     Raises Cancelled, and UnusableInput where nothing lies in it.
     """
@@ -120,9 +122,9 @@ def demo_photo(project: Project, insert_id: str, *, seed: int, token: Token) -> 
             tr("nothing lies in {name}", name=quoted(insert.name)), remedy=tr("lay the items in first: Alt+3")
         )
     chance = random.Random(seed)
-    missing = chance.sample(keys, min(len(keys), chance.randint(1, 2))) if seed else []
+    gone = [key for key in keys if key in missing] or chance.sample(keys, min(len(keys), chance.randint(1, 2)))
     taken = shapely.union_all([ground.taken_out(1), *(one.outline for one in lying_in(ground))])
-    scene = open_drawer(ground, _WORKSHOP, missing=missing, mark_mm=size_that_fits(ground.blank, taken) or LEAST_MM)
+    scene = open_drawer(ground, _WORKSHOP, missing=gone, mark_mm=size_that_fits(ground.blank, taken) or LEAST_MM)
     left, back, right, front = ground.extent
     stand = Stand(
         aim_mm=((left + right) / 2, (back + front) / 2),
@@ -135,7 +137,9 @@ def demo_photo(project: Project, insert_id: str, *, seed: int, token: Token) -> 
     return DrawerCamera(scene, stand, Light(), seed, token=token).take_photo()
 
 
-def demo_call(project: Project, insert_id: str, seed: int, *, token: Token) -> tuple[RollCall, bytes]:
+def demo_call(
+    project: Project, insert_id: str, seed: int, missing: tuple[str, ...], *, token: Token
+) -> tuple[RollCall, bytes]:
     """Return what such a photo says of every place, and the photo as it would be kept. Raises as `demo_photo` does."""
-    photo = demo_photo(project, insert_id, seed=seed, token=token)
+    photo = demo_photo(project, insert_id, seed=seed, missing=missing, token=token)
     return called_apart(project, insert_id, photo, tr("the simulated photo"), token=token)

@@ -4,13 +4,20 @@ from __future__ import annotations
 
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.refit.compare import InsertChange
+from cozy_burrow.core.refit.compare import InsertChange, compared
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_length
 from cozy_burrow.export.change_pdf import ChangedLayer, ChangeSheet, change_pdf
 from cozy_burrow.export.drawing import rings_of, to_export
 from cozy_burrow.export.paper import CAUTIONS, papers
 from cozy_burrow.jobs.refit_words import change_lines, layer_lines, patch_words
+
+
+def sheet_between(before: Project, after: Project, insert_id: str, *, since: str) -> bytes:
+    """Return the sheet of one insert from one state of a project to another."""
+    changes = compared(before, after)
+    change = next(one for one in changes if one.after is not None and one.after.id == insert_id)
+    return change_sheet(before, after, change, since=since)
 
 
 def change_sheet(before: Project, after: Project, change: InsertChange, *, since: str, paper: str = "a4") -> bytes:

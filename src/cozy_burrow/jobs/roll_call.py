@@ -10,6 +10,7 @@ import shapely
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.keep.log import full_photo_of
 from cozy_burrow.core.keep.marks import USUAL_MM, marks, size_that_fits
 from cozy_burrow.core.keep.roll_call import RollCall, roll_call
 from cozy_burrow.core.model.edits import insert_of, item_of
@@ -71,12 +72,14 @@ def call_roll(project: Project, insert: Insert, photo: Path, full: Path | None =
 def called_apart(project: Project, insert_id: str, photo: bytes, name: str, *, token: Token) -> tuple[RollCall, bytes]:
     """Return what a photo says of every place of an insert, and the photo as it would be kept.
 
-    It is compared with the photo of the full insert, where the project keeps one. Raises UnusableInput, Cancelled.
+    It is compared with the photo of the full insert, where the project keeps one of this layout. Raises UnusableInput,
+    Cancelled.
     """
     insert = insert_of(project, insert_id)
     picture = open_picture(photo, where=name)
     token.step(0.1)
-    full = open_picture(insert.full_photo, where=tr("the photo of the full insert")) if insert.full_photo else None
+    kept = full_photo_of(insert)
+    full = open_picture(kept, where=tr("the photo of the full insert")) if kept is not None else None
     said = roll_call(ground_of(project, insert), picture, where=name, full=full)
     token.step(0.95)
     return said, kept_photo(picture)

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from cozy_burrow.core.keep.log import calls_of, missing_most, noted
-from cozy_burrow.core.model.edits import change_item, remove_items
+from cozy_burrow.core.keep.log import calls_of, full_photo_of, missing_most, noted, with_full_photo
+from cozy_burrow.core.model.edits import change_insert, change_item, remove_items
 from cozy_burrow.core.model.kept import MOST_CALLS, PlaceState
 from cozy_burrow.core.model.records import Project
 from tests.makers import box, laid, project, rod
@@ -50,6 +50,15 @@ class Log(unittest.TestCase):
         self.assertEqual([one.name for one in missing_most(renamed, "insert-1")], ["brick"])
         self.assertEqual(renamed.roll_calls[0].absent[0].name, "block")  # what was written down stays
         self.assertEqual(missing_most(remove_items(plan, ["item-1"]), "insert-1"), ())
+
+    def test_a_photo_of_the_full_insert_belongs_to_its_layout(self) -> None:
+        plan = with_full_photo(two(), "insert-1", b"photo")
+        self.assertEqual(full_photo_of(plan.inserts[0]), b"photo")
+        block, rod_ = plan.inserts[0].placements
+        moved = change_insert(plan, "insert-1", placements=(replace(block, x_mm=block.x_mm + 5), rod_))
+        self.assertIsNone(full_photo_of(moved.inserts[0]))
+        back = change_insert(moved, "insert-1", placements=(block, rod_))
+        self.assertEqual(full_photo_of(back.inserts[0]), b"photo")
 
     def test_the_oldest_go_where_there_are_too_many(self) -> None:
         plan = two()

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Mapping
 
+import msgspec
 from msgspec.structs import replace
 
-from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.edits import change_insert, insert_of
 from cozy_burrow.core.model.kept import MOST_CALLS, MOST_NOTE, Absent, Called, PlaceState
 from cozy_burrow.core.model.names import placement_name
-from cozy_burrow.core.model.records import Project, Record
+from cozy_burrow.core.model.records import Insert, Project, Record
 
 _GONE: tuple[PlaceState, ...] = ("empty", "other")  # the thing itself is not where it belongs
 
@@ -36,6 +38,23 @@ def noted(project: Project, insert_id: str, states: Mapping[str, PlaceState], *,
     insert = insert_of(project, insert_id)
     called = Called(at=at, insert_id=insert.id, places=len(states), absent=absent, note=note.strip()[:MOST_NOTE])
     return replace(project, roll_calls=(*project.roll_calls, called)[-MOST_CALLS:])
+
+
+def layout_mark(insert: Insert) -> str:
+    """Return what tells one layout of an insert from another: a photo of the full insert belongs to one of them."""
+    said = msgspec.json.encode((insert.placements, insert.pulls, insert.sheets))
+    return hashlib.blake2b(said, digest_size=16).hexdigest()
+
+
+def with_full_photo(project: Project, insert_id: str, jpeg: bytes) -> Project:
+    """Return the project with a photo of an insert as it is laid out now, everything in its place."""
+    mark = layout_mark(insert_of(project, insert_id))
+    return change_insert(project, insert_id, full_photo=jpeg, full_of=mark)
+
+
+def full_photo_of(insert: Insert) -> bytes | None:
+    """Return the photo of the full insert; None where there is none, or it is of another layout."""
+    return insert.full_photo if insert.full_of == layout_mark(insert) else None
 
 
 def calls_of(project: Project, insert_id: str) -> tuple[Called, ...]:

@@ -182,7 +182,8 @@ class Insert(Record, frozen=True, kw_only=True):
     Inserts of one container are its tiers, the top one first. whole_bottom: the lowest sheet is never cut.
     lift_straps: a strap runs under it from side to side. spare: areas kept free for what comes later. cut_order: keys
     of cuts in the order in which the fitter wants them; none: as advised. glued: foam that was put back where another
-    thing had lain. full_photo: a JPEG of it with everything in its place, that roll calls are compared with.
+    thing had lain. full_photo: a JPEG of it with everything in its place, that roll calls are compared with;
+    full_of: of which layout that is.
     """
 
     id: str
@@ -199,6 +200,7 @@ class Insert(Record, frozen=True, kw_only=True):
     cut_order: tuple[Annotated[str, Meta(max_length=200)], ...] = ()
     glued: Annotated[tuple[GluedIn, ...], Meta(max_length=5_000)] = ()
     full_photo: Annotated[bytes, Meta(max_length=MOST_FULL_BYTES)] | None = None
+    full_of: Annotated[str, Meta(max_length=64)] = ""
 
 
 class Rules(Record, frozen=True, kw_only=True):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QAbstractTableModel, QEvent, QMimeData, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
@@ -160,5 +161,10 @@ class CutView(QTableView):
     def changeEvent(self, event: QEvent) -> None:
         """Letters of another size need other columns."""
         super().changeEvent(event)
-        if event.type() in {QEvent.Type.FontChange, QEvent.Type.StyleChange}:
+        if event.type() in {QEvent.Type.FontChange, QEvent.Type.StyleChange} and self.isVisible():
             self.fit_columns()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Letters may have changed while nobody saw them."""
+        super().showEvent(event)
+        self.fit_columns()

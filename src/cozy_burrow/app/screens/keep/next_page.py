@@ -173,9 +173,9 @@ class NextPage(RefusingPage):
         self.refused.emit("")
         project, insert_id = self._workspace.project, self._workspace.insert_id
         task = Task(lambda token: started_from(project, insert_id, box, sheets, token=_Few(token, _STEPS)), self)
-        self._task = task
+        self._task, opened = task, self._workspace.opened_count
         task.progressed.connect(self.bar.show_share)
-        task.done.connect(lambda started: self._take(started, task))
+        task.done.connect(lambda started: self._take(started, task, opened))
         task.failed.connect(self._fail)
         task.finished.connect(lambda: self._end(task))
         self.bar.show_share(0.0)
@@ -187,9 +187,9 @@ class NextPage(RefusingPage):
         if self._task is not None:
             self._task.stop()
 
-    def _take(self, started: Started, task: Task) -> None:
-        if task is not self._task:
-            return
+    def _take(self, started: Started, task: Task, opened: int) -> None:
+        if task is not self._task or opened != self._workspace.opened_count:
+            return  # it began with what is not open any more
         stayed, all_of = len(started.stayed), len(started.project.inserts[0].placements) + len(started.left_over)
         self._workspace.bring_in(tr("Begin the next one"), started.project, None)
         self.verdict.setText(

@@ -11,9 +11,8 @@ from PySide6.QtCore import QObject, Signal
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.keep.log import noted
+from cozy_burrow.core.keep.log import noted, with_full_photo
 from cozy_burrow.core.keep.roll_call import RollCall
-from cozy_burrow.core.model.edits import change_insert
 from cozy_burrow.core.model.kept import PlaceState
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
@@ -86,9 +85,9 @@ class Roll(QObject):
         if self.call is None:
             self.begin()
         call = self.call
-        if call is None or key not in call.states:
+        if call is None or all(one.id != key for one in self._workspace.insert.placements):
             return
-        call.states[key] = "empty" if call.states[key] == "filled" else "filled"
+        call.states[key] = "empty" if call.states.get(key, "filled") == "filled" else "filled"
         call.why[key] = BY_HAND
         self.changed.emit()
 
@@ -105,12 +104,12 @@ class Roll(QObject):
         self._begin(lambda token: run_apart(called_apart, project, insert_id, photo, name, token=token))
 
     def read_demo(self) -> None:
-        """Let the simulated camera take a photo with something missing, and read that."""
+        """Let the simulated camera take a photo, what is selected missing, or something by chance; and read it."""
         from cozy_burrow.demo.drawer import demo_call
 
         project, insert_id = self._workspace.project, self._workspace.insert_id
-        seed = 1 + len(project.roll_calls)
-        self._begin(lambda token: run_apart(demo_call, project, insert_id, seed, token=token))
+        seed, missing = 1 + len(project.roll_calls), self._workspace.selection
+        self._begin(lambda token: run_apart(demo_call, project, insert_id, seed, missing, token=token))
 
     def stop(self) -> None:
         """Stop reading."""
@@ -162,7 +161,7 @@ class Roll(QObject):
         at = f"{datetime.now():%Y-%m-%dT%H:%M}"
         project = noted(workspace.project, workspace.insert_id, call.states, at=at, note=text)
         if call.photo is not None and set(call.states.values()) == {"filled"}:
-            project = change_insert(project, workspace.insert_id, full_photo=call.photo)
+            project = with_full_photo(project, workspace.insert_id, call.photo)
         self._calls.pop(workspace.insert_id)
         workspace.do(tr("Write down a roll call"), project)
         self.changed.emit()

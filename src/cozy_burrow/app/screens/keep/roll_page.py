@@ -56,7 +56,9 @@ class RollPage(RefusingPage):
             tr("Everything is taken to be there; tap what is missing, on the plan or in the list")
         )
         self.demo_button = self._button(tr("Simulated photo"), roll.read_demo, row=row)
-        self.demo_button.setToolTip(tr("The camera that ships with the program: it takes one or two items out first"))
+        self.demo_button.setToolTip(
+            tr("The camera that ships with the program: it takes out what is selected, or one or two items")
+        )
         self.column.addLayout(row)
         self.bar = ReadingBar(roll.stop)
         self.column.addWidget(self.bar)
