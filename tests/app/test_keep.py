@@ -184,6 +184,7 @@ class Refitting(Keep):
         self.assertIn("glue in 0.0 cm³", panel.refit.list.item(0).text())
         self.assertIn("Layer 1", panel.refit.verdict.text())
         self.assertIs(window.workspace.project, before)
+        self.assertTrue(wait_until(panel.refit.sheet_button.isEnabled))
         with self.target(self.folder / "change.pdf"):  # type: ignore[attr-defined]
             QTest.mouseClick(panel.refit.sheet_button, Qt.MouseButton.LeftButton)
         self.assertTrue(wait_until((self.folder / "change.pdf").exists))
@@ -224,6 +225,7 @@ class Comparing(Keep):
         window.workspace.do("Move", change_insert(window.workspace.project, "insert-1", placements=moved))
         self.assertTrue(wait_until(lambda: "block: 12 mm to the right" in panel.compare.verdict.text()))
         sheet = self.folder / "change.pdf"
+        self.assertTrue(wait_until(panel.compare.sheet_button.isEnabled))
         with self.target(sheet):  # type: ignore[attr-defined]
             QTest.mouseClick(panel.compare.sheet_button, Qt.MouseButton.LeftButton)
         self.assertTrue(wait_until(sheet.exists))
@@ -330,7 +332,7 @@ class Next(Keep):
         page.fields["width_mm"].setText("360")
         QTest.mouseClick(page.begin_button, Qt.MouseButton.LeftButton)
         self.assertTrue(wait_until(lambda: window.workspace.project is not before))
-        self.assertTrue(wait_until(lambda: page._task is None))
+        self.assertTrue(wait_until(lambda: not page.aside.is_busy))
         self.assertEqual(window.workspace.container.width_mm, 360.0)
         self.assertEqual(len(window.workspace.insert.placements), 2)
         self.assertIn("2 of 2 items kept their places", page.verdict.text())

@@ -14,15 +14,17 @@ from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 
 T = TypeVar("T")
 
 
 class Aside(QObject):
-    """Does one thing at a time. `changed`: it has begun, or ended and `done` was heard."""
+    """Does one thing at a time. `changed`: it has begun, or ended and `done` was heard. `progressed`: how far it is."""
 
     changed = Signal()
+    progressed = Signal(float)
 
     def __init__(self, workspace: Workspace, parent: QObject) -> None:
         super().__init__(parent)
@@ -40,11 +42,16 @@ class Aside(QObject):
         done: hears the outcome on the interface's thread, if the document is still the same. tell: say so if not.
         What the work refuses is said.
         """
+        return self.run_long(lambda project, _: work(project), done, tell=tell)
+
+    def run_long(self, work: Callable[[Project, Token], T], done: Callable[[T], object], *, tell: bool = True) -> bool:
+        """Begin work that says how far it is and can be stopped, as `run` does."""
         if self._task is not None:
             return False
         project = self._workspace.project
-        task = Task(lambda _: work(project), self)
+        task = Task(lambda token: work(project, token), self)
         self._task = task
+        task.progressed.connect(self.progressed)
 
         def take(outcome: T) -> None:
             if self._workspace.project is project:
@@ -58,6 +65,11 @@ class Aside(QObject):
         self.changed.emit()
         task.begin()
         return True
+
+    def stop(self) -> None:
+        """Ask the work to stop: it ends with nothing, or with the best so far."""
+        if self._task is not None:
+            self._task.stop()
 
     def _refused(self, error: Exception) -> None:
         if not isinstance(error, UnusableInput):

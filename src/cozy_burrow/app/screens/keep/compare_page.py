@@ -7,18 +7,18 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
-from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
 from cozy_burrow.app.look.fields import head, soft, verdict
+from cozy_burrow.app.screens.keep.sheet_button import Make, SheetButton
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.refit.compare import InsertChange, compared
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.jobs.change_sheet import change_sheet
 from cozy_burrow.jobs.refit_words import change_lines, layer_lines, patch_words
 from cozy_burrow.storage.project_file import load
-from cozy_burrow.storage.whole_file import write_whole
 
 
 class ComparePage(RefusingPage):
@@ -44,9 +44,7 @@ class ComparePage(RefusingPage):
         self.column.addWidget(self.other_button)
         self.verdict = verdict(tip=tr("Items by where they lie, foam by what is taken out of each layer"))
         self.column.addWidget(self.verdict)
-        self.sheet_button = QPushButton(tr("Write the change sheet…"))
-        self.sheet_button.setToolTip(tr("For whoever cuts only the difference: plan, list, and every piece at 1:1"))
-        self.sheet_button.clicked.connect(self._ask_sheet)
+        self.sheet_button = SheetButton(workspace, self.aside, self, self._sheet)
         self.column.addWidget(self.sheet_button)
         self.column.addStretch(1)
         self.follow()
@@ -74,7 +72,7 @@ class ComparePage(RefusingPage):
 
     def _show(self) -> None:
         change = self._change()
-        self.sheet_button.setEnabled(change is not None and not change.is_same)
+        self.sheet_button.setEnabled(change is not None and not change.is_same and not self.aside.is_busy)
         if self._before is None:
             self.verdict.setText(tr("Choose what to compare with."))
         elif change is None or self._told is None:
@@ -122,28 +120,10 @@ class ComparePage(RefusingPage):
         self._before, self._named, self._told = project, name, None
         self.follow()
 
-    # Onto paper
-
-    def _ask_sheet(self) -> None:
-        path = ask.target(self, tr("Write the change sheet"), "change-sheet.pdf", tr("PDF (*.pdf)"), ".pdf")
-        if path is not None:
-            self.write_sheet(path)
-
-    def write_sheet(self, path: Path) -> None:
-        """Write what has changed in the insert that is shown, beside the window."""
-        from cozy_burrow.jobs.change_sheet import change_sheet
-
-        change, told = self._change(), self._told
+    def _sheet(self) -> Make | None:
+        """Return what makes the sheet of what has changed in the insert that is shown."""
+        change, told, name = self._change(), self._told, self._named
         if change is None or told is None:
-            return
-        before, name = told[0], self._named
-
-        def done(data: bytes) -> None:
-            try:
-                write_whole(path, data)
-            except UnusableInput as error:
-                self.refused.emit(error.sentence())
-            else:
-                self._workspace.said.emit(tr("Wrote {name}", name=path.name))
-
-        self.aside.run(lambda project: change_sheet(before, project, change, since=name), done)
+            return None
+        before = told[0]
+        return lambda project: change_sheet(before, project, change, since=name)

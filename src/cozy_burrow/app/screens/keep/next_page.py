@@ -8,8 +8,8 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPlainTextEdit, QPushButton, QWidget
 
 from cozy_burrow.app.desk import ask
+from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.kept_desk import KeptDesk
-from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
 from cozy_burrow.app.look.fields import Form, LengthField, head, soft, verdict
@@ -47,7 +47,9 @@ class NextPage(RefusingPage):
     def __init__(self, workspace: Workspace, boxes: KeptDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self._boxes = boxes
-        self._task: Task | None = None
+        self.aside = Aside(workspace, self)
+        self.aside.changed.connect(self._follow_if_seen)
+        self._said, self._said_of = "", workspace.project  # what became of things, as long as that is what is shown
         boxes.changed.connect(self._follow_if_seen)
         boxes.refused.connect(self.refused)
         self.column.addWidget(head(tr("Begin the next one with this")))
@@ -76,7 +78,8 @@ class NextPage(RefusingPage):
         self.column.addLayout(form)
         self.begin_button = self._button(tr("Begin a new project with it"), self.begin)
         self.begin_button.setObjectName("main")
-        self.bar = ReadingBar(self.stop)
+        self.bar = ReadingBar(self.aside.stop)
+        self.aside.progressed.connect(self.bar.show_share)
         self.column.addWidget(self.bar)
         self.verdict = verdict()
         self.column.addWidget(self.verdict)
@@ -118,11 +121,15 @@ class NextPage(RefusingPage):
         if workspace.container is not self._shown:
             self._show_box()
         laid = bool(workspace.insert.placements)
-        self.begin_button.setEnabled(laid and self._task is None)
+        self.begin_button.setEnabled(laid and not self.aside.is_busy)
         self.remove_button.setEnabled(bool(self.box.currentData()))
-        if self._task is None and not laid:
+        if not self.aside.is_busy:
+            self.bar.hide()
+        if self._said and self._said_of is workspace.project:
+            self.verdict.setText(self._said)
+        elif not laid:
             self.verdict.setText(tr("This insert is empty."))
-        elif self._task is None:
+        else:
             self.verdict.setText(
                 trn(
                     "{count} item has its place here.",
@@ -172,47 +179,22 @@ class NextPage(RefusingPage):
             return
         self.refused.emit("")
         project, insert_id = self._workspace.project, self._workspace.insert_id
-        task = Task(lambda token: started_from(project, insert_id, box, sheets, token=_Few(token, _STEPS)), self)
-        self._task, opened = task, self._workspace.opened_count
-        task.progressed.connect(self.bar.show_share)
-        task.done.connect(lambda started: self._take(started, task, opened))
-        task.failed.connect(self._fail)
-        task.finished.connect(lambda: self._end(task))
         self.bar.show_share(0.0)
-        self.follow()
-        task.begin()
-
-    def stop(self) -> None:
-        """Stop: what has a place by then lies, the rest waits."""
-        if self._task is not None:
-            self._task.stop()
-
-    def _take(self, started: Started, task: Task, opened: int) -> None:
-        if task is not self._task or opened != self._workspace.opened_count:
-            return  # it began with what is not open any more
-        stayed, all_of = len(started.stayed), len(started.project.inserts[0].placements) + len(started.left_over)
-        self._workspace.bring_in(tr("Begin the next one"), started.project, None)
-        self.verdict.setText(
-            tr(
-                "{stayed} of {all} items kept their places, {moved} moved, {left} without a place.",
-                stayed=stayed,
-                all=all_of,
-                moved=all_of - stayed - len(started.left_over),
-                left=len(started.left_over),
-            )
+        self.aside.run_long(
+            lambda _, token: started_from(project, insert_id, box, sheets, token=_Few(token, _STEPS)), self._take
         )
 
-    def _fail(self, error: Exception) -> None:
-        if not isinstance(error, UnusableInput):
-            raise error  # on the interface's thread, where the crash guard keeps the work
-        self.refused.emit(error.sentence())
-
-    def _end(self, task: Task) -> None:
-        if task is self._task:
-            said, self._task = self.verdict.text(), None
-            self.bar.hide()
-            self.follow()
-            self.verdict.setText(said)
+    def _take(self, started: Started) -> None:
+        stayed, all_of = len(started.stayed), len(started.project.inserts[0].placements) + len(started.left_over)
+        self._workspace.bring_in(tr("Begin the next one"), started.project, None)
+        self._said = tr(
+            "{stayed} of {all} items kept their places, {moved} moved, {left} without a place.",
+            stayed=stayed,
+            all=all_of,
+            moved=all_of - stayed - len(started.left_over),
+            left=len(started.left_over),
+        )
+        self._said_of = self._workspace.project
 
     def keep(self) -> None:
         """Keep the container that is shown, for other jobs."""

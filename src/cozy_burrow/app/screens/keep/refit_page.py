@@ -6,15 +6,13 @@ from msgspec.structs import replace
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
 
-from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.aside import Aside
-from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
 from cozy_burrow.app.look.fields import head, rows, soft, verdict
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.look.reading_bar import ReadingBar
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.app.screens.keep.sheet_button import Make, SheetButton
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import change_item, item_of, placement_of, unplaced
@@ -26,7 +24,6 @@ from cozy_burrow.core.tongue import decimal, tr
 from cozy_burrow.jobs.change_sheet import sheet_between
 from cozy_burrow.jobs.refit import Proposal, replacing
 from cozy_burrow.jobs.refit_words import layer_lines, patch_words
-from cozy_burrow.storage.whole_file import write_whole
 
 
 class RefitPage(RefusingPage):
@@ -39,7 +36,6 @@ class RefitPage(RefusingPage):
         self.found: tuple[Proposal, ...] = ()
         self._filled: tuple[Project, Patch] | None = None
         self._asked: tuple[str, str] = ("", "")  # the plan's own words for what was looked at
-        self._task: Task | None = None
         self.aside = Aside(workspace, self)
         self.aside.changed.connect(self._follow_if_seen)
         workspace.document_changed.connect(self._forget)
@@ -56,7 +52,8 @@ class RefitPage(RefusingPage):
         self.find_button.setObjectName("main")
         self.find_button.clicked.connect(self.try_places)
         self.column.addWidget(self.find_button)
-        self.bar = ReadingBar(self.stop)
+        self.bar = ReadingBar(self.aside.stop)
+        self.aside.progressed.connect(self.bar.show_share)
         self.column.addWidget(self.bar)
         self.gone_button = QPushButton(tr("It is gone: fill its place"))
         self.gone_button.clicked.connect(self.fill)
@@ -80,9 +77,7 @@ class RefitPage(RefusingPage):
         self.take_button.setObjectName("main")
         self.take_button.clicked.connect(self.take)
         self.column.addWidget(self.take_button)
-        self.sheet_button = QPushButton(tr("Write the change sheet…"))
-        self.sheet_button.setToolTip(tr("For whoever cuts only the difference: plan, list, and every piece at 1:1"))
-        self.sheet_button.clicked.connect(self._ask_sheet)
+        self.sheet_button = SheetButton(workspace, self.aside, self, self._sheet)
         self.column.addWidget(self.sheet_button)
         self.column.addStretch(1)
         self.follow()
@@ -104,13 +99,16 @@ class RefitPage(RefusingPage):
         if not waiting:
             self.new_box.addItem(tr("Everything has its place; gather the new one first"), None)
         self.new_box.setEnabled(bool(waiting))
-        busy = self.aside.is_busy or self._task is not None
+        busy = self.aside.is_busy
         idle = bool(key) and not busy
         self.find_button.setEnabled(idle and bool(waiting))
         for button in (self.gone_button, self.later_button):
             button.setEnabled(idle)
         for part in (self.list, self.take_button, self.sheet_button):
             part.setVisible(bool(self.found) or self._filled is not None)
+        self.sheet_button.setEnabled(not busy)
+        if not busy:
+            self.bar.hide()
         if busy:
             self.verdict.setText(tr("Every place, turn and open pocket is tried…"))
         elif not self.found and self._filled is None:
@@ -122,7 +120,7 @@ class RefitPage(RefusingPage):
 
     def _forget(self) -> None:
         """What was found is of a plan that is not there any more, and so is what is being looked for."""
-        self.stop()
+        self.aside.stop()
         self.found, self._filled = (), None
         self.list.clear()
         self.shown.emit(None, None)
@@ -132,32 +130,16 @@ class RefitPage(RefusingPage):
         key, new_id = self._key(), self.new_box.currentData()
         if not key or new_id is None:
             return
-        project, insert_id = self._workspace.project, self._workspace.insert_id
+        insert_id = self._workspace.insert_id
         self._forget()
         self.refused.emit("")
-        self._asked = (placement_name(project, key), self.new_box.currentText())
-        task = Task(lambda token: replacing(project, insert_id, key, str(new_id), token=token), self)
-        self._task = task
-        task.progressed.connect(lambda share: self.bar.show_share(share) if task is self._task else None)
-        task.done.connect(lambda found: self._take_found(found) if task is self._task else None)
-        task.failed.connect(self._fail)
-        task.finished.connect(lambda: self.stop() if task is self._task else None)
+        self._asked = (placement_name(self._workspace.project, key), self.new_box.currentText())
         self.bar.show_share(0.0)
-        self.follow()
-        task.begin()
-
-    def stop(self) -> None:
-        """Try no more places."""
-        if self._task is not None:
-            self._task.stop()
-            self._task = None
-            self.bar.hide()
-            self.follow()
-
-    def _fail(self, error: Exception) -> None:
-        if not isinstance(error, UnusableInput):
-            raise error  # on the interface's thread, where the crash guard keeps the work
-        self.refused.emit(error.sentence())
+        self.aside.run_long(
+            lambda project, token: replacing(project, insert_id, key, str(new_id), token=token),
+            self._take_found,
+            tell=False,
+        )
 
     def _take_found(self, found: tuple[Proposal, ...]) -> None:
         self.found = found
@@ -213,21 +195,12 @@ class RefitPage(RefusingPage):
             outline = placed(shape, x_mm=one.x_mm, y_mm=one.y_mm, angle_deg=one.angle_deg)
         self.shown.emit(patch, outline)
 
-    def _ask_sheet(self) -> None:
-        path = ask.target(self, tr("Write the change sheet"), "change-sheet.pdf", tr("PDF (*.pdf)"), ".pdf")
-        chosen, insert_id = self._chosen(), self._workspace.insert_id
-        if path is not None and chosen is not None:
-            after, name = chosen[0], self._workspace.project.title
-
-            def done(data: bytes) -> None:
-                try:
-                    write_whole(path, data)
-                except UnusableInput as error:
-                    self.refused.emit(error.sentence())
-                else:
-                    self._workspace.said.emit(tr("Wrote {name}", name=path.name))
-
-            self.aside.run(lambda project: sheet_between(project, after, insert_id, since=name), done)
+    def _sheet(self) -> Make | None:
+        """Return what makes the sheet of the way that is chosen."""
+        chosen, insert_id, name = self._chosen(), self._workspace.insert_id, self._workspace.project.title
+        if chosen is None:
+            return None
+        return lambda project: sheet_between(project, chosen[0], insert_id, since=name)
 
     def take(self) -> None:
         """Take the way that is chosen, as one step of undo."""
