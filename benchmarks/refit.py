@@ -76,7 +76,7 @@ def main() -> int:
     print(f"median of filled to grid {np.median(ratios):.3f}, worst {max(ratios):.3f}; {none} without any place")
     print(f"{left_over} had a place on the grid and were told that there is none")
     print(
-        f"old foam less cuts plus patches differs from the new plan by at most {off:.2f} mm² a layer, slivers and crumbs aside"
+        f"foam less cuts plus patches is off the new plan by at most {off:.2f} mm² a layer, but for slivers and crumbs"
     )
     return 1 if worse or left_over or off > 0.5 else 0
 
