@@ -65,7 +65,8 @@ def main() -> int:
             none += 1
             left_over += force != np.inf and not found
             continue
-        filled = patch_between(bare(project), bare(found[0].project)).fill_mm3
+        # Ways are told by all that is filled; what fills least by its pocket alone need not be the first of them.
+        filled = min(patch_between(bare(project), bare(one.project)).fill_mm3 for one in found)
         ratios.append((filled + _SLIVERS_MM3) / (force + _SLIVERS_MM3))
         off = max(off, *(foam_is_new_plan(project, one.project, one.patch) for one in found))
         if filled > _WORSE * force + _SLIVERS_MM3:
