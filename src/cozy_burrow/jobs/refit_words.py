@@ -7,7 +7,7 @@ from collections.abc import Callable
 from cozy_burrow.core.errors import Gone
 from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.refit.compare import Changed, InsertChange
+from cozy_burrow.core.refit.compare import STILL_DEG, STILL_MM, Changed, InsertChange
 from cozy_burrow.core.refit.patch import Patch
 from cozy_burrow.core.tongue import decimal, tr, trn
 
@@ -77,13 +77,13 @@ def _told(one: Changed, length: Length) -> list[str]:
     told = []
     if one.is_other_shape:
         told.append(tr("another shape"))
-    if abs(one.right_mm) > 0.05:
+    if abs(one.right_mm) > STILL_MM:
         side = tr("{by} to the right") if one.right_mm > 0 else tr("{by} to the left")
         told.append(side.format(by=length(abs(one.right_mm))))
-    if abs(one.front_mm) > 0.05:
+    if abs(one.front_mm) > STILL_MM:
         side = tr("{by} to the front") if one.front_mm > 0 else tr("{by} to the back")
         told.append(side.format(by=length(abs(one.front_mm))))
-    if abs(one.turned_deg) > 0.05:
+    if abs(one.turned_deg) > STILL_DEG:
         told.append(tr("turned by {turn}", turn=decimal(f"{one.turned_deg:.1f}°")))
     if one.is_deeper:
         told.append(tr("{before} layers deep, now {after}", before=one.layers[0], after=one.layers[1]))

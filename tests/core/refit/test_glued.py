@@ -12,8 +12,8 @@ from shapely.geometry import box as area
 
 from cozy_burrow.core.findings.report import insert_findings
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of
-from cozy_burrow.core.ground.gluing import glued_in, held_pieces
-from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.gluing import held_pieces
+from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.kit.shapes import box_item
 from cozy_burrow.core.model.edits import add_items, change_insert
 from cozy_burrow.core.model.kept import GluedIn
@@ -34,6 +34,11 @@ def glued(plan: Project, *pieces: tuple[int, shapely.Polygon]) -> Project:
     """Return a project with pieces glued into its insert."""
     told = tuple(GluedIn(layer=layer, outline=outline_of(shape)) for layer, shape in pieces)
     return change_insert(plan, "insert-1", glued=told)
+
+
+def glued_in(ground: Ground, layer: int) -> shapely.Geometry:
+    """Return all that was glued into one layer and is still there."""
+    return shapely.union_all([one.area for one in held_pieces(ground) if one.layer == layer])
 
 
 class Glued(unittest.TestCase):

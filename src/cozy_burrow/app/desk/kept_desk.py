@@ -31,11 +31,6 @@ class KeptDesk(QObject):
         self._task: Task | None = None
         self._again = False
 
-    @property
-    def is_busy(self) -> bool:
-        """Whether files are being read."""
-        return self._task is not None
-
     def look_again(self) -> None:
         """Read what is kept, as far as it has changed: another window may have kept something."""
         if self._task is not None:

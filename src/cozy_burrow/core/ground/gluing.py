@@ -7,8 +7,7 @@ Bare        its face towards what is taken out: there a thing pushes at it, and 
 
 from __future__ import annotations
 
-import shapely
-from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry import Polygon
 
 from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
 from cozy_burrow.core.ground.ground import Ground
@@ -51,9 +50,3 @@ def _held(ground: Ground, piece: GluedIn, part: Polygon) -> Held:
         if len(cutout.areas) >= number and cutout.areas[number - 1].distance(part) <= _TOUCH_MM:
             beside |= cutout.owners
     return Held(number, part, seam * thick + below, bare * thick, frozenset(beside))
-
-
-def glued_in(ground: Ground, layer: int) -> MultiPolygon:
-    """Return all that was glued into one layer and is still there."""
-    parts = [one.area for one in held_pieces(ground) if one.layer == layer]
-    return MultiPolygon(polygons_in(shapely.union_all(parts))) if parts else MultiPolygon()

@@ -101,11 +101,6 @@ class FindPage(RefusingPage):
             task.finished.connect(self._end)
             task.begin()
 
-    @property
-    def is_busy(self) -> bool:
-        """Whether projects are being read."""
-        return self._task is not None
-
     def _take(self, folder: Folder) -> None:
         self._folder = folder
         self.refused.emit(folder.troubles[0] if folder.troubles else "")
