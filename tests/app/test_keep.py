@@ -11,6 +11,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from cozy_burrow.app.desk.kept_desk import KeptDesk
+from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.screens.keep import roll as roll_module
 from cozy_burrow.app.screens.keep.keep_panel import KeepPanel
 from cozy_burrow.app.screens.keep.screen import KeepScreen
@@ -21,7 +23,8 @@ from cozy_burrow.core.keep.roll_call import RollCall
 from cozy_burrow.core.kit.shapes import box_item
 from cozy_burrow.core.model.edits import add_items, change_insert, change_item
 from cozy_burrow.core.model.kept import PlaceState
-from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.storage.kept_files import THINGS, Keeper, Shelf
 from cozy_burrow.storage.project_file import load, save
 from tests.app.qt import QtCase, key, plan_pixel, settle, wait_until
 from tests.makers import box, laid, project, rod
@@ -261,6 +264,26 @@ class Things(Keep):
         self.assertEqual(window.workspace.project.items[0].outline, item.outline)
         page.show_like()
         self.assertEqual(page.list.item(0).text().split()[0], "block")
+
+    def test_what_is_kept_while_files_are_read_stays_in_sight(self) -> None:
+        was_read, goes_on, read = threading.Event(), threading.Event(), Keeper.read
+
+        def slow(keeper: Keeper[Item], folder: Path, known: Shelf[Item] | None = None) -> Shelf[Item]:
+            shelf = read(keeper, folder, known)
+            was_read.set()
+            goes_on.wait(60)
+            return shelf
+
+        seen: list[bool] = []
+        with patch.object(Keeper, "read", slow):
+            desk = KeptDesk(THINGS, Settings(self.folder))
+            desk.look_again()
+            self.assertTrue(wait_until(was_read.is_set))
+            kept = desk.keep(box(name="block"))
+            desk.changed.connect(lambda: seen.append(desk.get(kept.key) is not None))
+            goes_on.set()
+            self.assertTrue(wait_until(lambda: desk.is_read))
+        self.assertEqual(seen, [True])
 
     def test_to_a_folder_and_back(self) -> None:
         _, screen, panel = self.at_keep()

@@ -44,6 +44,8 @@ class KeptDesk(QObject):
         task.begin()
 
     def _take(self, shelf: Shelf[Any]) -> None:
+        if self._again:
+            return  # something was kept while files were read: what was read then may lack it
         first, self.is_read = not self.is_read, True
         before, self.shelf = self.shelf, shelf
         if shelf.troubles:

@@ -3,17 +3,12 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
-from shapely.geometry import Polygon
-from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.geometry.rings import outline_of, polygon_of, polygons_in
+from cozy_burrow.core.geometry.rings import outline_of, polygon_of
 from cozy_burrow.core.model.edits import change_insert, insert_of
 from cozy_burrow.core.model.kept import GluedIn
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.refit.patch import Patch
-
-_LEAST_MM2 = 4.0  # of a piece: what is smaller is crumbs
-_SLIVER_MM = 0.25
+from cozy_burrow.core.refit.patch import Patch, pieces_in
 
 
 def with_patch(project: Project, insert_id: str, patch: Patch) -> Project:
@@ -27,13 +22,9 @@ def with_patch(project: Project, insert_id: str, patch: Patch) -> Project:
             glued.append(piece)
         else:
             left = polygon_of(piece.outline).difference(change.cut)
-            glued += [replace(piece, outline=outline_of(part)) for part in _pieces(left)]
+            glued += [replace(piece, outline=outline_of(part)) for part in pieces_in(left)]
     for layer in patch.layers:
-        glued += [GluedIn(layer=layer.layer, outline=outline_of(part)) for part in _pieces(layer.fill)]
+        glued += [GluedIn(layer=layer.layer, outline=outline_of(part)) for part in pieces_in(layer.fill)]
     if tuple(glued) == insert.glued:
         return project
     return change_insert(project, insert_id, glued=tuple(glued))
-
-
-def _pieces(area: BaseGeometry) -> list[Polygon]:
-    return [part for part in polygons_in(area, least_area_mm2=_LEAST_MM2) if not part.buffer(-_SLIVER_MM / 2).is_empty]

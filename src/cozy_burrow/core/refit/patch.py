@@ -7,7 +7,7 @@ Fill   foam that is gone and has to come back: a patch of the layer's thickness,
 from __future__ import annotations
 
 import shapely
-from shapely.geometry import MultiPolygon
+from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.geometry.rings import as_multi, polygons_in
@@ -66,5 +66,11 @@ def patch_between(before: Ground, after: Ground) -> Patch:
 
 def _worth_it(area: BaseGeometry) -> MultiPolygon:
     """Return the parts of an area that a hand could cut out or glue in, at their full size."""
-    kept = [part for part in polygons_in(area, least_area_mm2=_LEAST_MM2) if not part.buffer(-_SLIVER_MM / 2).is_empty]
+    kept = pieces_in(area)
     return as_multi(shapely.union_all(kept)) if kept else MultiPolygon()
+
+
+def pieces_in(area: BaseGeometry) -> list[Polygon]:
+    """Return the parts of an area that are no crumbs and no slivers."""
+    parts = polygons_in(area, least_area_mm2=_LEAST_MM2)
+    return [part for part in parts if not part.buffer(-_SLIVER_MM / 2).is_empty]
