@@ -78,6 +78,13 @@ class RollCalls(Keep):
         window.undo()
         self.assertEqual(window.workspace.project.roll_calls, ())
 
+    def test_of_nothing_no_roll_is_called(self) -> None:
+        window, screen, panel = self.at_keep(project(box()))
+        window._command("keep.roll")
+        self.assertIsNone(screen.roll.call)
+        self.assertIn("empty", panel.roll.verdict.text())
+        self.assertFalse(panel.roll.hand_button.isEnabled())
+
     def test_down_the_list_by_keys_alone(self) -> None:
         window, screen, panel = self.at_keep()
         page = panel.roll

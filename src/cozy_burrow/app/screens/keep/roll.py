@@ -77,6 +77,8 @@ class Roll(QObject):
     def begin(self) -> None:
         """Call by hand: everything is taken to be there, and what isn't is tapped."""
         keys = [one.id for one in self._workspace.insert.placements]
+        if not keys:
+            return  # of nothing, everything would be home
         self._calls[self._workspace.insert_id] = Call(dict.fromkeys(keys, "filled"), dict.fromkeys(keys, BY_HAND))
         self.changed.emit()
 
