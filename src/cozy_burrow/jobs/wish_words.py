@@ -25,7 +25,9 @@ STYLE_WHY: dict[StyleName, str] = {
 WISH_NAMES: dict[WishName, str] = {
     "together": tr("Groups together"),
     "rows": tr("Sets in rows"),
-    "aligned": tr("Lined up"),
+    "aligned": tr("All one way"),
+    "lines": tr("Ends in line"),
+    "gaps": tr("Even gaps"),
     "at_hand": tr("Everyday in front"),
     "handles": tr("Handles towards you"),
     "balance": tr("Weight balanced"),
@@ -35,6 +37,10 @@ WISH_WHY: dict[WishName, str] = {
     "together": tr("Mean foam between the neighbours of a group, along the shortest tree that links them."),
     "rows": tr("Share of a set's neighbours in size that lie side by side, in a row that goes one way."),
     "aligned": tr("Share of all length that lies along the two most used directions, within 2°."),
+    "lines": tr(
+        "Share of items whose front end, back end or middle is on a line with a neighbour's in their row (0.5 mm)."
+    ),
+    "gaps": tr("Share of gaps along rows, in both directions, that equal the next one within 1 mm."),
     "at_hand": tr("Share of pairs of unlike use in which the more used item lies nearer to the hand's side."),
     "handles": tr(
         "Share of handles that point to the hand's side. The handle is the end that the balance point is near."

@@ -65,8 +65,22 @@ class Push(unittest.TestCase):
 
     def test_an_edge_snaps_to_the_line_of_a_neighbour_when_it_is_near(self) -> None:
         sleds = Sleds([Body(BLOCK, 30, 30, 0), Body(BLOCK, 90, 36, 0)], BED)
-        self.assertEqual(sleds.snapped((4.0, 5.0)), (4.0, 6.0))
-        self.assertEqual(sleds.snapped((4.0, 3.0)), (4.0, 3.0))
+        there, catches = sleds.snapped((4.0, 5.0))
+        self.assertEqual(there, (4.0, 6.0))
+        self.assertEqual([one.gap_mm for one in catches], [None])
+        self.assertEqual(sleds.snapped((4.0, 3.0)), ((4.0, 3.0), ()))
+
+    def test_a_gap_catches_that_is_nearly_like_its_neighbours(self) -> None:
+        """Blocks of 20 mm: one between two, and one beside a row whose gaps are 20 and 20."""
+        sleds = Sleds([Body(BLOCK, 70, 35, 0), Body(BLOCK, 30, 30, 0), Body(BLOCK, 112, 30, 0)], BED)
+        (x, _), catches = sleds.snapped((0.3, 1.0))
+        self.assertAlmostEqual(x, 1.0)
+        self.assertEqual([one.gap_mm for one in catches], [21.0, 21.0])
+        sleds = Sleds([Body(BLOCK, 112.8, 36, 0), Body(BLOCK, 30, 30, 0), Body(BLOCK, 70, 30, 0)], BED)
+        (x, _), catches = sleds.snapped((-1.5, 0.0))
+        self.assertAlmostEqual(112.8 + x, 110.0)
+        self.assertEqual([one.gap_mm for one in catches], [20.0, 20.0])
+        self.assertEqual({one.start[0] for one in catches}, {40.0, 80.0})
 
     def test_whatever_is_carried_anywhere_walls_hold_where_it_was_accepted(self) -> None:
         chance = random.Random(8)

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cozy_burrow.core.arrange.contacts import Body, contacts_of, shortfalls
-from cozy_burrow.core.arrange.neaten import may_lie, neatened
+from cozy_burrow.core.arrange.neaten import may_lie, straightened
 from cozy_burrow.core.arrange.pieces import Bed, Form
 from cozy_burrow.core.arrange.squeeze import Pulling, length_mm, pressed, separated, step
 from cozy_burrow.core.arrange.strip import shortened
@@ -94,18 +94,10 @@ class Squeeze(unittest.TestCase):
 
 
 class Neaten(unittest.TestCase):
-    def test_edges_that_nearly_share_a_line_come_to_share_it(self) -> None:
-        bed = Bed(shapely.box(0, 0, 300, 120))
-        bodies = [Body(SQUARE, 30, 60, 0), Body(SQUARE, 90, 64, 0), Body(SQUARE, 150, 57, 0)]
-        now = neatened(bodies, bed)
-        fronts = {round(float(body.shape.bounds[3]), 3) for body in now}
-        self.assertEqual(len(fronts), 1)
-        self.assertEqual(shortfalls(now, bed), (0.0, 0.0))
-
     def test_what_is_a_little_askew_lies_straight_and_a_diagonal_stays(self) -> None:
         bar = Form(shapely.box(-40, -5, 40, 5), 8.0)
         bed = Bed(shapely.box(0, 0, 400, 300))
-        now = neatened([Body(bar, 80, 80, 3.0), Body(bar, 250, 200, 40.0)], bed)
+        now = straightened([Body(bar, 80, 80, 3.0), Body(bar, 250, 200, 40.0)], bed)
         self.assertEqual([body.angle_deg for body in now], [0.0, 40.0])
 
     def test_a_wall_that_would_break_keeps_a_body_where_it_is(self) -> None:

@@ -15,7 +15,7 @@ from cozy_burrow.app.desk.tasks import Task, TaskToken
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName, weighed
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.ground.arranging import Arranged, Arranger
+from cozy_burrow.core.ground.arranging import Arranged, Arranger, put_in_order
 from cozy_burrow.core.ground.sharing import OneMore, one_more, shared_out
 from cozy_burrow.core.ground.variations import Variations, ways_of
 from cozy_burrow.core.model.edits import insert_of
@@ -26,12 +26,13 @@ from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
 
 ARRANGE_SECONDS = 30.0
 _TELL_EVERY_S = 0.5
-Scope = Literal["all", "improve", "selection", "area", "inserts"]
+Scope = Literal["all", "improve", "selection", "area", "order", "inserts"]
 _LABELS: dict[Scope, str] = {
     "all": tr("Arrange"),
     "improve": tr("Improve the layout"),
     "selection": tr("Re-pack the selection"),
     "area": tr("Fill an area"),
+    "order": tr("Put in order"),
     "inserts": tr("Share out over all inserts"),
 }
 
@@ -111,7 +112,10 @@ class Arranging(QObject):
         self._base, self._applied = workspace.project, None
         self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
         self._run += 1
-        work = self._work_shared() if scope == "inserts" else self._work(scope, within)
+        if scope == "inserts":
+            work = self._work_shared()
+        else:
+            work = self._work_order() if scope == "order" else self._work(scope, within)
         task = Task(work, self, patient=True)
         self._task = task
         began = time.monotonic()
@@ -175,6 +179,18 @@ class Arranging(QObject):
                     results = {0: part}
             self._more = _advice(results, insert_id)
             return results
+
+        return work
+
+    def _work_order(self) -> Callable[[TaskToken], object]:
+        project, insert_id, weights = self._base, self.insert_id, dict(self.weights)
+        self._more = None
+
+        def work(token: TaskToken) -> dict[int, Arranged]:
+            try:
+                return {0: put_in_order(project, insert_id, token=token, weights=weights)}
+            except Cancelled:
+                return {}
 
         return work
 

@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.core.arrange.catching import Catch
 from cozy_burrow.core.geometry.placing import to_item
 from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.hits import pull_at, thing_at, within
@@ -56,6 +57,11 @@ class Handling:
     def is_holding(self) -> bool:
         """Whether something is being carried, or a selection drawn."""
         return self._holding
+
+    @property
+    def catches(self) -> tuple[Catch, ...]:
+        """What the thing in the hand has caught on: lines and gaps of its neighbours."""
+        return self._carry.catches if self._carry is not None else ()
 
     def kind_at(self, point: Point, *, reach_mm: float) -> Kind:
         """Return what a press here would take hold of. Ends of the section line come first, then things."""

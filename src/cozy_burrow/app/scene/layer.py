@@ -138,6 +138,7 @@ class ItemsLayer(PlanLayer):
             )
             left, top, right, bottom = ground.blank.bounds
             overlay.hint(hint, ((left + right) / 2, (top + bottom) / 3))
+        overlay.catches(self._handling.catches, workspace.unit)
         self.paint_last(overlay)
         if self.hand.band is not None:
             overlay.band(*self.hand.band)

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.core.arrange.catching import Catch
 from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.rim import rim_polygon
@@ -284,6 +285,19 @@ class Overlay:
             self.figure(
                 tr("kept free, {size}", size=size), corners.boundingRect().center(), self.theme.colour("line_strong")
             )
+
+    def catches(self, catches: Sequence[Catch], unit: Unit) -> None:
+        """Paint the lines that a carried item lies on, faint, and the gaps that are alike, with their figure."""
+        colour = self.theme.colour("accent")
+        for one in catches:
+            start, end = self.to_view(one.start), self.to_view(one.end)
+            for width, ink in ((3.0, self.theme.colour("paper", 0.7)), (1.2, colour)):
+                self.painter.setPen(
+                    QPen(ink, width, Qt.PenStyle.DashLine if one.gap_mm is None else Qt.PenStyle.SolidLine)
+                )
+                self.painter.drawLine(start, end)
+            if one.gap_mm is not None:
+                self.figure("= " + format_length(one.gap_mm, unit, digits=1), (start + end) / 2, colour)
 
     def wish(self, wish: Wish) -> None:
         """Paint what a wish looks at: areas pale, what is as wished in full lines, what is not dashed in red."""

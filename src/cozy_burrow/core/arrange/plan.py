@@ -10,6 +10,7 @@ from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning, best_place, nearest_place
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.arrange.spare import room
+from cozy_burrow.core.arrange.tidiness import gaps, lines
 from cozy_burrow.core.arrange.wishes import (
     Aims,
     Lying,
@@ -35,6 +36,8 @@ def wishes_of(lying: Sequence[Lying], aims: Aims, grid: Grid, *, picture: bool) 
         together(lying, aims),
         rows(lying, aims),
         aligned(lying, aims),
+        lines(lying, aims, picture=picture),
+        gaps(lying, aims),
         at_hand(lying, aims),
         handles(lying, aims),
         balance(lying, aims),

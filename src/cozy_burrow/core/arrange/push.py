@@ -15,6 +15,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.arrange.catching import Catch, caught
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.pieces import Bed, wanted_among
 from cozy_burrow.core.model.memo import memo
@@ -23,8 +24,6 @@ from cozy_burrow.core.model.records import Point
 _THIN_MM = 0.1  # outlines are thinned by this; walls are kept wider by twice as much
 _MORE_MM = 0.02  # beyond that, so that rounding does not bring the next push
 _MOST_PUSHES = 90
-SNAP_MM = 1.5  # nearer than this, and a line was meant
-_BESIDE_MM = 90.0  # farther neighbours do not draw
 _LONGEST_MM = 8.0  # one push: a sled that is run over leaves in several
 
 Floats = NDArray[np.float64]
@@ -33,8 +32,17 @@ Floats = NDArray[np.float64]
 class Sleds:
     """Everything in an insert while one sled, the first, is carried. `shifts` tells where each is from home."""
 
-    def __init__(self, bodies: Sequence[Body], bed: Bed, *, locked: frozenset[int] = frozenset()) -> None:
+    def __init__(
+        self,
+        bodies: Sequence[Body],
+        bed: Bed,
+        *,
+        locked: frozenset[int] = frozenset(),
+        seen: Sequence[BaseGeometry] = (),
+    ) -> None:
+        """seen: what an eye lines up of each, its pockets without the pulls; nothing: the whole bodies."""
         self._bed, self._locked = bed, locked
+        self._seen = tuple(seen) or tuple(body.shape for body in bodies)
         self._true = [body.shape for body in bodies]
         thin = [_thinned(body) for body in bodies]
         self._thin: list[BaseGeometry] = thin
@@ -60,27 +68,9 @@ class Sleds:
         self._place(0, np.array(to))
         return False
 
-    def snapped(self, to: Point) -> Point:
-        """Return a shift of the carried sled at which an edge or its middle shares a line with one of another's."""
-        bounds = self._home + np.tile(self.shifts, 2)
-        mine = self._home[0] + np.tile(np.array(to), 2)
-        shift = list(to)
-        for axis in (0, 1):
-            across = 1 - axis
-            beside = np.minimum(abs(bounds[:, across] - mine[across + 2]), abs(bounds[:, across + 2] - mine[across]))
-            overlaps = (bounds[:, across] < mine[across + 2]) & (bounds[:, across + 2] > mine[across])
-            near = (beside < _BESIDE_MM) | overlaps
-            near[0] = False
-            others = bounds[near]
-            if not len(others):
-                continue
-            lines = np.stack([others[:, axis], others[:, axis + 2], (others[:, axis] + others[:, axis + 2]) / 2])
-            own = np.array([mine[axis], mine[axis + 2], (mine[axis] + mine[axis + 2]) / 2])
-            away = lines - own[:, None]
-            at = int(np.abs(away).argmin())
-            if abs(away.flat[at]) <= SNAP_MM:
-                shift[axis] += float(away.flat[at])
-        return shift[0], shift[1]
+    def snapped(self, to: Point) -> tuple[Point, tuple[Catch, ...]]:
+        """Return a shift of the carried sled at which it catches on a line or a gap of the others, and on what."""
+        return caught(self._seen, self.shifts, to)
 
     def put(self, shifts: Floats) -> None:
         """Put all sleds where they were at another time."""

@@ -11,8 +11,10 @@ from collections.abc import Callable, Mapping, Sequence
 
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowding import crowded_in, one_more_in
+from cozy_burrow.core.arrange.in_lanes import laid_in_lanes
 from cozy_burrow.core.arrange.moves import MOVES
-from cozy_burrow.core.arrange.neaten import may_lie, neatened
+from cozy_burrow.core.arrange.neaten import may_lie, straightened
+from cozy_burrow.core.arrange.order import Spread, ordered
 from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all, goes_in_straight, taken_apart
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning
 from cozy_burrow.core.arrange.plan import Plan, Worth
@@ -44,7 +46,7 @@ class Layout(Record, frozen=True, kw_only=True):
 class Way(Frozen):
     """One way to go about it: weights of the wishes, the corner filled first, the direction liked, and the seed."""
 
-    __slots__ = ("corner", "lengthways", "name", "noise", "seed", "weights")
+    __slots__ = ("corner", "lanes", "lengthways", "name", "noise", "seed", "weights")
 
     def __init__(
         self,
@@ -54,16 +56,34 @@ class Way(Frozen):
         corner: Point = (-1.0, 1.0),
         lengthways: float = 0.0,
         noise: float = 0.0,
+        lanes: bool = False,
         name: str = "",
     ) -> None:
-        """noise: how much chance has a say where each piece lies in the first layout, against wishes of about 1."""
+        """noise: how much chance has a say where each piece lies in the first layout, against wishes of about 1.
+
+        lanes: it begins with everything in lanes wherever that goes, and not only where that is better.
+        """
         self.weights, self.seed, self.corner, self.lengthways, self.name = weights, seed, corner, lengthways, name
-        self.noise = noise
+        self.noise, self.lanes = noise, lanes
 
     @property
     def is_tight(self) -> bool:
         """Whether room counts for more than everything else together."""
         return self.weights.get("room", 0.0) > 0.5 * sum(self.weights.values())
+
+    @property
+    def is_carried(self) -> bool:
+        """Whether balance counts for more than anything else."""
+        return self.weights.get("balance", 0.0) > max(
+            (weight for name, weight in self.weights.items() if name != "balance"), default=0.0
+        )
+
+    @property
+    def spread(self) -> Spread:
+        """What becomes of room that is left: kept in one piece, given to the gaps, or spread all over."""
+        if self.is_tight:
+            return "no"
+        return "all" if self.is_carried else "gaps"
 
 
 class Search:
@@ -143,6 +163,36 @@ class Search:
         if self.plan.left:
             self._make_room(token)
         self.best = self.plan.worth()
+        self._neaten()
+        if not self.way.is_tight:
+            self._in_lanes(token)
+
+    def _in_lanes(self, token: Token) -> None:
+        """Lay everything in lanes, and keep that where it is wished or better.
+
+        Raises Cancelled; the plan is then as it was.
+        """
+        plan = self.plan
+        assert plan is not None and self.best is not None
+        laid = laid_in_lanes(
+            self.possible,
+            self.bed,
+            plan.grid,
+            plan.aims,
+            self.way.weights,
+            corner=self.way.corner[0],
+            spread=self.way.spread,
+            chance=self.chance,
+            token=token,
+        )
+        if laid is not None:
+            kept, before = plan.remember(), self.best
+            plan.recall((laid, []))
+            worth = plan.worth()
+            if self.way.lanes and worth[:2] <= before[:2]:
+                self.best = worth
+            else:
+                self._keep(kept, before, worth)
 
     def _lay_left(self, plan: Plan, order: Sequence[Piece], leaning: Leaning | None, token: Token | None) -> None:
         waiting = list(order)
@@ -229,13 +279,19 @@ class Search:
         return self._keep(kept, before, plan.worth() if found else None)
 
     def _neaten(self) -> bool:
-        """Straighten edges to common lines on the true shapes."""
+        """Lay nearly straight things straight, ends onto common lines, gaps even, on the true shapes."""
         plan = self.plan
         assert plan is not None and self.best is not None
         kept, before = plan.remember(), self.best
-        bodies = neatened(plan.bodies(), plan.bed)
+        bodies = straightened(plan.bodies(), plan.bed)
+        bodies = ordered(bodies, plan.bed, spread=self.way.spread, groups=[one.piece.group for one in plan.laid])
         plan.take_over(bodies)
         return self._keep(kept, before, plan.worth())
+
+    def finish(self) -> None:
+        """Put the best layout in order once more, where that makes it no worse."""
+        if self.plan is not None and self.best is not None:
+            self._neaten()
 
     def _press(self, token: Token) -> bool:
         """Press everything into less length, on the true shapes. Raises Cancelled; the plan is then as it was."""

@@ -3,6 +3,8 @@
 together   things of a group lie side by side             figure: mm between neighbours of a group
 rows       sets lie in rows, sorted by size               figure: share of neighbours in size that are so in place
 aligned    axes lie in few directions                     figure: share of length along the two main ones
+lines      ends of neighbours share lines                 figure: share of things that share one (`tidiness`)
+gaps       gaps along a row are even                      figure: share of next gaps that are equal (`tidiness`)
 at_hand    what is used more lies nearer to the hand      figure: share of pairs in the right order
 handles    handles point towards the hand                 figure: share that does
 balance    weight lies where the handle (or middle) is    figure: mm that it lies off
@@ -27,13 +29,43 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.model.vessels import Side
 
-WishName = Literal["together", "rows", "aligned", "at_hand", "handles", "balance", "room"]
+WishName = Literal["together", "rows", "aligned", "lines", "gaps", "at_hand", "handles", "balance", "room"]
 StyleName = Literal["tidy", "tight", "balanced"]
-WISHES: tuple[WishName, ...] = ("together", "rows", "aligned", "at_hand", "handles", "balance", "room")
+WISHES: tuple[WishName, ...] = ("together", "rows", "aligned", "lines", "gaps", "at_hand", "handles", "balance", "room")
 STYLES: dict[StyleName, dict[WishName, float]] = {
-    "tidy": {"together": 3, "rows": 4, "aligned": 4, "at_hand": 2, "handles": 1, "balance": 0.5, "room": 1.5},
-    "tight": {"together": 1, "rows": 0.5, "aligned": 0.5, "at_hand": 0.5, "handles": 0.2, "balance": 0, "room": 8},
-    "balanced": {"together": 2, "rows": 2, "aligned": 2, "at_hand": 1, "handles": 0.5, "balance": 8, "room": 0.5},
+    "tidy": {
+        "together": 3,
+        "rows": 4,
+        "aligned": 4,
+        "lines": 3,
+        "gaps": 2,
+        "at_hand": 2,
+        "handles": 1,
+        "balance": 0.5,
+        "room": 1.5,
+    },
+    "tight": {
+        "together": 1,
+        "rows": 0.5,
+        "aligned": 0.5,
+        "lines": 0.5,
+        "gaps": 0,
+        "at_hand": 0.5,
+        "handles": 0.2,
+        "balance": 0,
+        "room": 8,
+    },
+    "balanced": {
+        "together": 2,
+        "rows": 2,
+        "aligned": 2,
+        "lines": 1,
+        "gaps": 1,
+        "at_hand": 1,
+        "handles": 0.5,
+        "balance": 8,
+        "room": 0.5,
+    },
 }
 TOWARD: dict[Side, Point] = {"front": (0.0, 1.0), "back": (0.0, -1.0), "left": (-1.0, 0.0), "right": (1.0, 0.0)}
 _RANK = {"daily": 0, "weekly": 1, "expected": 1, "rare": 2}

@@ -154,8 +154,10 @@ class Arranger:
         """Return the best layout of a search so far as a project.
 
         Pulls are added where a thing went without; done: the search has ended, and all that are no trench are chosen
-        anew, which takes about as long as a step.
+        anew, which takes about as long as a step; what lies is put in order first.
         """
+        if done:
+            search.finish()
         layout = search.layout()
         by_key = self._by_key
         project = laid_out(self.project, self.insert_id, layout.spots, by_key)
@@ -214,6 +216,19 @@ def arranged(
             search.advance(token)
     except Cancelled:
         pass
+    return arranger.result(search)
+
+
+def put_in_order(
+    project: Project, insert_id: str, *, token: Token, weights: Mapping[WishName, float] = STYLES["tidy"]
+) -> Arranged:
+    """Return the project with what lies in an insert put in order there: ends onto lines, gaps even, nothing exchanged.
+
+    Locked ones stay. What breaks a rule where it lies is laid anew. Raises Cancelled.
+    """
+    arranger = Arranger(project, insert_id, things=(), weights=weights, as_it_lies=True)
+    search = arranger.search(Way(weights, seed=0))
+    search.first(token)
     return arranger.result(search)
 
 

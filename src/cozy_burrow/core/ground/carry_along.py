@@ -8,6 +8,7 @@ import shapely
 from msgspec.structs import replace
 from shapely.geometry.base import BaseGeometry
 
+from cozy_burrow.core.arrange.catching import Catch
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.pieces import Form
 from cozy_burrow.core.arrange.push import Sleds
@@ -42,18 +43,21 @@ class CarryAlong:
             n for n, keys in enumerate(self._members) if any(one.locked for one in insert.placements if one.id in keys)
         )
         bed = bed_for(ground.bay, ground.rules, spare=insert.spare)
-        self._sleds = Sleds(bodies, bed, locked=locked)
+        seen = [shapely.union_all([ground.pockets[key].surface for key in keys]) for keys in self._members]
+        self._sleds = Sleds(bodies, bed, locked=locked, seen=seen)
+        self.catches: tuple[Catch, ...] = ()
         self._accepted_at = self._sleds.shifts.copy()
         self.accepted = True
 
     def to(self, dx_mm: float, dy_mm: float, *, snap: bool = False) -> Project:
         """Return the project with what is carried moved by so much from where it began, neighbours aside.
 
-        snap: an edge or middle that comes near one of a neighbour lies on one line with it, if there is room then.
+        snap: it catches on lines and gaps of its neighbours, if there is room then; `catches` says on what.
         """
-        near = self._sleds.snapped((dx_mm, dy_mm)) if snap else (dx_mm, dy_mm)
+        near, self.catches = self._sleds.snapped((dx_mm, dy_mm)) if snap else ((dx_mm, dy_mm), ())
         self.accepted = self._sleds.carry(near)
         if not self.accepted and near != (dx_mm, dy_mm):
+            self.catches = ()
             self.accepted = self._sleds.carry((dx_mm, dy_mm))
         if self.accepted:
             self._accepted_at = self._sleds.shifts.copy()

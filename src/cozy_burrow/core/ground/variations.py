@@ -23,7 +23,7 @@ _NEXT: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balan
 
 
 def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -> tuple[Way, ...]:
-    """Return four ways: from either front corner, lengthways and across, and one in the style next to this."""
+    """Return four ways: from either front corner, lengthways and across, in lanes, and in the style next to this."""
     return (
         Way(weights, seed=4 * seed + 1, corner=(-1.0, 1.0), lengthways=-0.6, name=tr("from the front left")),
         Way(
@@ -35,7 +35,13 @@ def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -
             name=tr("from the front right, lying across"),
         ),
         Way(
-            weights, seed=4 * seed + 3, corner=(-1.0, -1.0), lengthways=0.2, noise=_NOISE, name=tr("from the back left")
+            weights,
+            seed=4 * seed + 3,
+            corner=(-1.0, -1.0),
+            lengthways=0.2,
+            noise=_NOISE,
+            lanes=True,
+            name=tr("in lanes"),
         ),
         Way(
             STYLES[_NEXT[style]],

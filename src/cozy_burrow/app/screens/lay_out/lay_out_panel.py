@@ -20,8 +20,9 @@ from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Column, head, panel, soft
+from cozy_burrow.app.look.fields import Column, LengthField, head, panel, soft
 from cozy_burrow.app.look.text_plate import TextPlate
+from cozy_burrow.app.screens.lay_out import laying
 from cozy_burrow.app.screens.lay_out.tray import TrayList
 from cozy_burrow.app.screens.lay_out.wish_list import WishList
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, StyleName
@@ -40,10 +41,12 @@ _MOVES = (
     ("lay.take_out", tr("Take off the foam")),
     ("lay.row", tr("Make a row")),
     ("lay.spread", tr("Spread")),
+    ("lay.mirror", tr("Mirror")),
 )
 _SIDES = ("left", "right", "back", "front")
 SIDE_BUTTONS = {"left": tr("Left"), "right": tr("Right"), "back": tr("Back"), "front": tr("Front")}
 MORE = (
+    "lay.order",
     "lay.improve",
     "lay.repack",
     "lay.fill_area",
@@ -160,6 +163,14 @@ class LayOutPanel(FollowingPanel):
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, command=command: self.command.emit(command))
             grid.addWidget(button, index // 2, index % 2)
+        gap = QHBoxLayout()
+        gap.setSpacing(4)
+        gap.addWidget(soft(tr("Gap")))
+        self.gap_field = LengthField(tr("Gap between the selected items"), least_mm=0.0, optional=True)
+        self.gap_field.setPlaceholderText(tr("of two or more"))
+        self.gap_field.entered.connect(self._set_gap)
+        gap.addWidget(self.gap_field, 1)
+        grid.addLayout(gap, len(_MOVES) // 2, 1)
         sides = QHBoxLayout()
         sides.setSpacing(4)
         layout.addLayout(sides)
@@ -172,6 +183,10 @@ class LayOutPanel(FollowingPanel):
             sides.addWidget(button, 1)
         self._about = TextPlate(lines=4)
         layout.addWidget(self._about)
+
+    def _set_gap(self, gap_mm: float | None) -> None:
+        if gap_mm is not None:
+            laying.set_gap(self._workspace, gap_mm)
 
     def follow(self) -> None:
         """Show the document as it is now."""
@@ -194,6 +209,8 @@ class LayOutPanel(FollowingPanel):
 
     def _follow_selection(self) -> None:
         workspace = self._workspace
+        self.gap_field.setEnabled(len(workspace.selection) > 1)
+        self.gap_field.show_length(None, workspace.unit)
         if not workspace.selection:
             self._about.setText(tr("Nothing selected. Click an item, or press Tab on the plan."))
             return

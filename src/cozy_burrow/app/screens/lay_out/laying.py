@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.core.arrange.by_hand import Side, align, spread, swap_ends
+from cozy_burrow.core.arrange.by_hand import Side, align, mirrored, runs_down, spread, swap_ends
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.rows import laid_in_row
 from cozy_burrow.core.model.edits import (
@@ -85,6 +85,23 @@ def spread_out(workspace: Workspace, *, down: bool = False) -> None:
     surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
     even = spread(workspace.project, workspace.insert_id, surfaces, down=down)
     workspace.do(tr("Spread {named}", named=_named(workspace)), even)
+
+
+def set_gap(workspace: Workspace, gap_mm: float) -> None:
+    """Make the gaps of the selection so wide, along whichever way it lies, from the first on."""
+    surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
+    if len(surfaces) < 2:
+        return
+    spaced = spread(workspace.project, workspace.insert_id, surfaces, down=runs_down(surfaces), gap_mm=gap_mm)
+    label = tr("Gaps of {gap}: {named}", gap=workspace.length(gap_mm), named=_named(workspace))
+    workspace.do(label, spaced)
+
+
+def mirror(workspace: Workspace, *, down: bool = False) -> None:
+    """Mirror the places of the selection from left to right, or from back to front."""
+    surfaces = {key: workspace.ground.pockets[key].surface for key in workspace.selection}
+    turned = mirrored(workspace.project, workspace.insert_id, surfaces, down=down)
+    workspace.do(tr("Mirror {named}", named=_named(workspace)), turned)
 
 
 def make_row(workspace: Workspace) -> None:

@@ -1,0 +1,176 @@
+"""What a thing that is carried by hand catches on: a line of its neighbours' ends or middles, a gap like theirs.
+
+Catch    a line that it came to lie on, or a gap that became like another, as it is to be shown
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from cozy_burrow.core.arrange.sliding import run_between, segments_of
+from cozy_burrow.core.model.records import Point, Record
+
+CATCH_MM = 1.5  # nearer than this, and a line or a gap was meant
+_BESIDE_MM = 90.0  # farther neighbours do not draw
+_SAME_MM = 0.05
+_FACING = 0.4  # of the smaller one's breadth
+Floats = NDArray[np.float64]
+
+
+class Catch(Record, frozen=True):
+    """From where to where it is drawn; gap_mm: of a gap, None of a line."""
+
+    start: Point
+    end: Point
+    gap_mm: float | None = None
+
+
+def caught(seen: Sequence[BaseGeometry], shifts: Floats, to: Point) -> tuple[Point, tuple[Catch, ...]]:
+    """Return the shift of the first thing at which it catches near `to`, and what it caught on there.
+
+    seen: what an eye goes by, the things without their pulls, where they began. shifts (n, 2): where the others are
+    now. Lines go before gaps where both are as near.
+    """
+    home = shapely.bounds(np.array(seen, dtype=object)).reshape(-1, 4)
+    bounds = home + np.tile(shifts, 2)
+    shift = [to[0], to[1]]
+    for axis in (0, 1):
+        mine = home[0] + np.tile(np.array(shift), 2)
+        by = _to_line(bounds, mine, axis)
+        even = _to_even_gap(seen, shifts, bounds, mine, shift, axis)
+        if by is None or (even is not None and abs(even) < abs(by)):
+            by = even
+        shift[axis] += by or 0.0
+    there = shift[0], shift[1]
+    mine = home[0] + np.tile(np.array(shift), 2)
+    found = [line for axis in (0, 1) for line in _lines(bounds, mine, axis)]
+    found += [gap for axis in (0, 1) for gap in _even_gaps(seen, shifts, bounds, mine, shift, axis)]
+    return there, tuple(found)
+
+
+def _ends(bounds: Floats, axis: int) -> Floats:
+    low, high = bounds[..., axis], bounds[..., axis + 2]
+    return np.stack([low, high, (low + high) / 2])
+
+
+def _near(bounds: Floats, mine: Floats, axis: int) -> NDArray[np.bool_]:
+    """Return who is beside the carried thing, so that their ends may share a line along the axis."""
+    across = 1 - axis
+    between = np.maximum(bounds[:, across] - mine[across + 2], mine[across] - bounds[:, across + 2])
+    near: NDArray[np.bool_] = between < _BESIDE_MM
+    near[0] = False
+    return near
+
+
+def _to_line(bounds: Floats, mine: Floats, axis: int) -> float | None:
+    others = bounds[_near(bounds, mine, axis)]
+    if not len(others):
+        return None
+    away = _ends(others, axis) - _ends(mine, axis)[:, None]
+    nearest = float(away.flat[int(np.abs(away).argmin())])
+    return nearest if abs(nearest) <= CATCH_MM else None
+
+
+def _lines(bounds: Floats, mine: Floats, axis: int) -> list[Catch]:
+    """Return the lines that it lies on, each as long as all that lie on it."""
+    near = _near(bounds, mine, axis)
+    ends, own = _ends(bounds, axis), _ends(mine, axis)
+    across = 1 - axis
+    found = []
+    for kind in range(3):
+        on = near & (np.abs(ends[kind] - own[kind]) < _SAME_MM)
+        if not on.any():
+            continue
+        start = min(float(mine[across]), float(bounds[on, across].min()))
+        end = max(float(mine[across + 2]), float(bounds[on, across + 2].max()))
+        at = float(own[kind])
+        found.append(Catch((at, start), (at, end)) if axis == 0 else Catch((start, at), (end, at)))
+    return found[:1]  # front and back and middle of things alike say the same
+
+
+def _neighbours(
+    seen: Sequence[BaseGeometry],
+    shifts: Floats,
+    bounds: Floats,
+    number: int,
+    at: Floats,
+    by: Sequence[float],
+    axis: int,
+) -> tuple[tuple[int, float] | None, tuple[int, float] | None]:
+    """Return (number, gap) of the next thing before and after one along an axis.
+
+    at: its bounds. by: its shift from where it began.
+    """
+    across = 1 - axis
+    shared = np.minimum(bounds[:, across + 2], at[across + 2]) - np.maximum(bounds[:, across], at[across])
+    breadth = np.minimum(bounds[:, across + 2] - bounds[:, across], at[across + 2] - at[across])
+    facing = shared >= _FACING * breadth
+    facing[number] = False
+    facing &= np.maximum(bounds[:, axis] - at[axis + 2], at[axis] - bounds[:, axis + 2]) < _BESIDE_MM
+    own = segments_of(seen[number], axis)
+    before: tuple[int, float] | None = None
+    after: tuple[int, float] | None = None
+    for n in np.flatnonzero(facing).tolist():
+        step = np.array([*by]) - shifts[n]  # the rims are taken where they began: only how they differ counts
+        moved = own + np.tile(step[::-1] if axis == 0 else step, 2)
+        back, on = run_between(segments_of(seen[n], axis), moved)
+        if on < _BESIDE_MM and (after is None or on < after[1]):
+            after = (n, on)
+        if back < _BESIDE_MM and (before is None or back < before[1]):
+            before = (n, back)
+    return before, after
+
+
+def _to_even_gap(
+    seen: Sequence[BaseGeometry], shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
+) -> float | None:
+    """Return the least move that makes the gap on one side like the other, or like the one beyond the neighbour."""
+    before, after = _neighbours(seen, shifts, bounds, 0, mine, shift, axis)
+    moves: list[float] = []
+    if before is not None and after is not None:
+        moves.append((after[1] - before[1]) / 2)
+    for one, sign in ((before, 1.0), (after, -1.0)):
+        if one is None:
+            continue
+        n, gap = one
+        beyond = _neighbours(seen, shifts, bounds, n, bounds[n], shifts[n].tolist(), axis)[0 if sign > 0 else 1]
+        if beyond is not None and beyond[0] != 0:
+            moves.append(sign * (beyond[1] - gap))
+    near = [move for move in moves if abs(move) <= CATCH_MM]
+    return min(near, key=abs) if near else None
+
+
+def _even_gaps(
+    seen: Sequence[BaseGeometry], shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
+) -> list[Catch]:
+    """Return the gaps beside it that are like each other or like the next one."""
+    before, after = _neighbours(seen, shifts, bounds, 0, mine, shift, axis)
+    found: list[Catch] = []
+    if before is not None and after is not None and abs(before[1] - after[1]) < _SAME_MM:
+        found += [_drawn(bounds[before[0]], mine, axis, before[1]), _drawn(mine, bounds[after[0]], axis, after[1])]
+    for one, side in ((before, 0), (after, 1)):
+        if one is None:
+            continue
+        n, gap = one
+        beyond = _neighbours(seen, shifts, bounds, n, bounds[n], shifts[n].tolist(), axis)[side]
+        if beyond is None or beyond[0] == 0 or abs(beyond[1] - gap) >= _SAME_MM:
+            continue
+        pair = [(bounds[beyond[0]], bounds[n]), (bounds[n], mine)]
+        for first, second in pair if side == 0 else [(two, first) for first, two in pair]:
+            drawn = _drawn(first, second, axis, gap)
+            if drawn not in found:
+                found.append(drawn)
+    return found
+
+
+def _drawn(first: Floats, second: Floats, axis: int, gap_mm: float) -> Catch:
+    across = 1 - axis
+    at = float(max(first[across], second[across]) + min(first[across + 2], second[across + 2])) / 2
+    start, end = sorted((float(first[axis + 2]), float(second[axis])))
+    ends = ((start, at), (end, at)) if axis == 0 else ((at, start), (at, end))
+    return Catch(*ends, round(gap_mm, 3))
