@@ -179,6 +179,91 @@ def notched_box() -> Container:
     return Container(width_mm=600, depth_mm=430, height_mm=80, outline=Outline(outer=ring))
 
 
+def cameras() -> list[Item]:
+    """Two bodies with grips, five lenses, a flash, batteries and cards in copies."""
+    from msgspec.structs import replace
+
+    def body(wide: float, name: str) -> Item:
+        shape = shapely.union_all(
+            [shapely.box(0, 0, wide, 96), shapely.box(-14, 10, 4, 96), shapely.box(30, -22, 78, 4)]
+        )
+        return flat(name, shape.buffer(4).buffer(-2), 68, "Cameras", use="daily", mass_g=820.0)
+
+    found = [body(136, "Body"), body(118, "Second body")]
+    for long, wide in ((62, 66), (86, 72), (118, 80), (190, 84), (52, 62)):
+        lens = round_item(f"Lens {long}", f"Lens {long}", length_mm=long, diameter_mm=wide)
+        found.append(replace(lens, group="Lenses", use="weekly", mass_g=long * 6.0))
+    flash = box_item("Flash", "Flash", length_mm=140, width_mm=76, thickness_mm=58)
+    cell = box_item("Battery", "Battery", length_mm=56, width_mm=38, thickness_mm=20)
+    card = box_item("Card box", "Card box", length_mm=92, width_mm=60, thickness_mm=14)
+    found.append(replace(flash, group="Light", use="rare", mass_g=400.0))
+    found.append(replace(cell, group="Batteries", use="daily", mass_g=80.0, quantity=4))
+    found.append(replace(card, group="Cards", use="weekly", mass_g=60.0, quantity=2))
+    return found
+
+
+def bottles() -> list[Item]:
+    """Sprays and bottles that stand upright on a wall, discs in three sizes, and two brushes."""
+    from msgspec.structs import replace
+
+    found = []
+    for n, (wide, count) in enumerate(((66, 5), (52, 4), (38, 3))):
+        shape = shapely.Point(0, 0).buffer(wide / 2, quad_segs=24)
+        found.append(
+            replace(flat(f"Bottle {wide}", shape, 40, "Bottles", use="weekly", mass_g=wide * 7.0), quantity=count)
+        )
+        found.append(
+            replace(flat(f"Lid {n}", shapely.Point(0, 0).buffer(wide / 4), 12, "Lids", mass_g=15.0), quantity=2)
+        )
+    found += [driver(26, 120, 9, 70), driver(22, 100, 8, 60)]
+    return found
+
+
+def planes() -> list[Item]:
+    """Chisels sorted by width, three planes, a mallet, a square."""
+    from msgspec.structs import replace
+
+    found = [
+        replace(driver(30, 130, blade, 140), id=f"chisel-{blade}", name=f"Chisel {blade}", group="Chisels", use="daily")
+        for blade in (6, 8, 10, 12, 16, 20, 26, 32)
+    ]
+    for long, wide in ((240, 62), (355, 70), (150, 46)):
+        sole = shapely.box(0, 0, long, wide).buffer(6).buffer(-3)
+        found.append(flat(f"Plane {long}", sole, 60, "Planes", use="weekly", mass_g=long * 7.0))
+    return [*found, hammer(260, 120, "Mallet"), square_(200, 120, "Try square")]
+
+
+def sewing() -> list[Item]:
+    """Scissors, spools in copies, bobbins, a ruler, small tools."""
+    from msgspec.structs import replace
+
+    def scissors(scale: float, name: str) -> Item:
+        blades = shapely.Polygon([(-7, 0), (7, 0), (2, -120), (-2, -120)])
+        rings = [shapely.Point(x, 62).buffer(24).difference(shapely.Point(x, 62).buffer(15)) for x in (-22, 22)]
+        arms = [shapely.LineString([(0, 0), (x, 44)]).buffer(6) for x in (-16, 16)]
+        shape = affinity.scale(shapely.union_all([blades, *rings, *arms]), scale, scale, origin=(0, 0))
+        return flat(name, shape, 10, "Scissors", use="daily", mass_g=120 * scale)
+
+    spool = round_item("Spool", "Spool", length_mm=52, diameter_mm=28)
+    bobbin = flat("Bobbin", shapely.Point(0, 0).buffer(10.5), 11, "Thread", mass_g=8.0)
+    rule = flat("Rule", shapely.box(0, 0, 300, 30), 2.5, "Measuring", use="weekly", mass_g=40.0)
+    return [
+        scissors(1.0, "Scissors"), scissors(0.7, "Small scissors"), scissors(0.5, "Thread scissors"),
+        replace(spool, group="Thread", use="weekly", mass_g=30.0, quantity=8), replace(bobbin, quantity=10), rule,
+        driver(16, 60, 4, 50), driver(14, 55, 3, 40), driver(18, 70, 5, 60),
+        box_item("Pin box", "Pin box", length_mm=80, width_mm=50, thickness_mm=24),
+    ]  # fmt: skip
+
+
+def hundred() -> list[Item]:
+    """A hundred things of every kind."""
+    from msgspec.structs import replace
+
+    chance = random.Random(33)
+    found = [*chest(), *_bits(chance, 40, "More small things")]
+    return [replace(item, id=f"{item.id} ({n})", name=f"{item.name} ({n})") for n, item in enumerate(found)]
+
+
 FOAM = (Sheet(thickness_mm=60.0, pitch_mm=10.0),)
 KITS: dict[str, tuple[Callable[[], list[Item]], Container]] = {
     "spanner set": (spanners, Container(width_mm=420, depth_mm=300, height_mm=75)),
@@ -187,6 +272,15 @@ KITS: dict[str, tuple[Callable[[], list[Item]], Container]] = {
     "bulky case": (bulky, Container(kind="case", width_mm=560, depth_mm=420, height_mm=120, corner_radius_mm=25.0)),
     "60-item chest": (chest, Container(width_mm=950, depth_mm=560, height_mm=90)),
     "notched drawer": (notched, notched_box()),
+}
+# Kits with the room that people give them: what order is judged by.
+EVERYDAY: dict[str, tuple[Callable[[], list[Item]], Container]] = {
+    "cameras": (cameras, Container(kind="case", width_mm=520, depth_mm=380, height_mm=140, corner_radius_mm=20.0)),
+    "bottles": (bottles, Container(kind="wall", width_mm=700, depth_mm=420, height_mm=60)),
+    "planes": (planes, Container(width_mm=800, depth_mm=460, height_mm=90)),
+    "sewing": (sewing, Container(width_mm=520, depth_mm=380, height_mm=70)),
+    "drawer of four": (lambda: mixed()[4:11], Container(width_mm=560, depth_mm=400, height_mm=80)),
+    "hundred": (hundred, Container(width_mm=1300, depth_mm=700, height_mm=90)),
 }
 
 

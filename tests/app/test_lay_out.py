@@ -227,6 +227,47 @@ class Hands(Hasty):
         window.actions_by_id["lay.spread_down"].trigger()
         self.assertEqual(len(window.workspace.insert.placements), 3)
 
+    def test_a_gap_is_typed_places_are_mirrored_and_what_lies_is_put_in_order(self) -> None:
+        plan = laid(
+            project(*(box(30, 40, 10, f"box {n}") for n in range(3)), rules=RULES), (50, 80), (110, 86), (210, 77)
+        )
+        window = self.window(plan, stage="lay-out")
+        panel, workspace = at_lay_out(window).panel, window.workspace
+        self.assertFalse(panel.gap_field.isEnabled())
+        workspace.select([one.id for one in workspace.insert.placements])
+        QTest.keyClicks(panel.gap_field, "14")
+        QTest.keyClick(panel.gap_field, Qt.Key.Key_Return)
+        self.assertEqual([one.x_mm for one in workspace.insert.placements], [50, 94, 138])
+        self.assertIn("14.0 mm", workspace.history.undo_label or "")
+        window.actions_by_id["lay.mirror"].trigger()
+        self.assertEqual([round(one.x_mm, 2) for one in workspace.insert.placements], [138, 94, 50])
+        window.undo()
+        window.undo()
+        self.assertEqual(workspace.project, plan)
+        window.actions_by_id["lay.order"].trigger()
+        self.assertTrue(arranged(window))
+        self.assertEqual(workspace.history.undo_label, "Put in order: tidy rows")
+        fronts = {round(pocket.surface.bounds[3], 1) for pocket in workspace.ground.pockets.values()}
+        self.assertEqual(len(fronts), 1)
+        window.undo()
+        self.assertEqual(workspace.project, plan)
+
+    def test_a_drag_catches_on_a_line_and_on_a_gap_and_shows_it(self) -> None:
+        """Gaps of 30 and about 30: what is dragged between two others comes to lie in their middle, on their line."""
+        plan = laid(
+            project(*(box(30, 40, 10, f"box {n}") for n in range(3)), rules=RULES), (50, 80), (110, 110), (168, 80)
+        )
+        window = self.window(plan, stage="lay-out")
+        hand = window.plan.handling
+        hand.press((110, 110), reach_mm=2.0, more=False)
+        hand.move((109.4, 80.9))
+        self.assertEqual(sorted(one.gap_mm or 0 for one in hand.catches), [0, 29.0, 29.0])
+        window.grab()
+        hand.release()
+        moved = window.workspace.insert.placements[1]
+        self.assertEqual((round(moved.x_mm, 2), round(moved.y_mm, 2)), (109, 80))
+        self.assertEqual(hand.catches, ())
+
 
 class Meanwhile(Hasty):
     """What happens to a search when the plan becomes another one."""

@@ -13,7 +13,7 @@ from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.ground.arranging import Arranger, arranged
+from cozy_burrow.core.ground.arranging import Arranger, arranged, put_in_order
 from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import ground_of
@@ -220,6 +220,34 @@ class GoingOn(unittest.TestCase):
         moved = {one.id for one in result.project.inserts[0].placements if before[one.id] != one}
         self.assertLessEqual(moved, chosen)
         self.assertEqual((result.left_over, stops(result.project)), ((), []))
+
+
+class PutInOrder(unittest.TestCase):
+    def test_ends_come_onto_a_line_gaps_become_even_and_nothing_changes_places(self) -> None:
+        plan = project(*(box(30, 60, 14, f"box {n}") for n in range(4)), rules=RULES, bay=drawer(width=320, depth=160))
+        plan = laid(plan, (40, 80), (92, 86), (150, 77), (230, 82))
+        before = scores_of(plan, "insert-1", STYLES["tidy"])
+        result = put_in_order(plan, "insert-1", token=Quiet())
+        self.assertEqual(result.left_over, ())
+        pockets = ground_of(result.project, result.project.inserts[0]).pockets.values()
+        fronts = [pocket.surface.bounds[3] for pocket in pockets]
+        self.assertLess(max(fronts) - min(fronts), 0.05)
+        xs = [one.x_mm for one in result.project.inserts[0].placements]
+        self.assertEqual(xs, sorted(xs))
+        after = scores_of(result.project, "insert-1", STYLES["tidy"])
+        self.assertLess(before.of("lines").score or 0, 0.5)
+        self.assertEqual((after.of("lines").score, after.of("gaps").figure), (1.0, 1.0))
+        self.assertEqual(stops(result.project), stops(plan))
+
+    def test_locked_things_stay_where_they_lie(self) -> None:
+        plan = laid(
+            project(*(box(40, 30, 14, f"box {n}") for n in range(3)), rules=RULES), (50, 60), (120, 66), (200, 63)
+        )
+        plan = lock_placements(plan, "insert-1", ["item-2#1"], locked=True)
+        result = put_in_order(plan, "insert-1", token=Quiet())
+        there = {one.id: (one.x_mm, one.y_mm) for one in result.project.inserts[0].placements}
+        self.assertEqual(there["item-2#1"], (120, 66))
+        self.assertEqual(len(there), 3)
 
 
 class Areas(unittest.TestCase):

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from msgspec.structs import replace
 
-from cozy_burrow.core.arrange.by_hand import spread
+from cozy_burrow.core.arrange.by_hand import mirrored, runs_down, spread
 from cozy_burrow.core.arrange.by_itself import best_spot
 from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.arrange.pieces import (
@@ -216,3 +216,41 @@ class Spread(unittest.TestCase):
         self.assertEqual(spread(locked, "insert-1", surfaces), locked)
         two = dict(list(surfaces.items())[:2])
         self.assertEqual(spread(plan, "insert-1", two), plan)
+
+    def test_a_gap_is_typed_and_taken_where_two_face_each_other(self) -> None:
+        """Two in a row, and one behind that faces the second over 20 mm: so wide between their true sides."""
+        plan = laid(project(*(box(30, 20) for _ in range(3)), rules=LINE), (60, 40), (120, 45), (200, 50))
+        surfaces = {
+            one.id: placed(shapely.box(-15, -10, 15, 10), x_mm=one.x_mm, y_mm=one.y_mm, angle_deg=0.0)
+            for one in plan.inserts[0].placements
+        }
+        self.assertFalse(runs_down(surfaces))
+        spaced = spread(plan, "insert-1", surfaces, gap_mm=12.5).inserts[0].placements
+        self.assertEqual([one.x_mm for one in spaced], [60, 102.5, 145])
+        self.assertEqual([one.y_mm for one in spaced], [40, 45, 50])
+        behind = {key: shape for key, shape in surfaces.items() if key != "item-3#1"}
+        down = spread(plan, "insert-1", behind, down=True, gap_mm=8.0).inserts[0].placements
+        self.assertEqual(down[1].y_mm, 68.0)
+
+    def test_places_are_mirrored_about_the_middle_of_a_selection(self) -> None:
+        plan = laid(project(*(box(30, 20) for _ in range(2)), rules=LINE), (60, 40, 30), (200, 90))
+        surfaces = {
+            one.id: placed(shapely.box(-15, -10, 15, 10), x_mm=one.x_mm, y_mm=one.y_mm, angle_deg=one.angle_deg)
+            for one in plan.inserts[0].placements
+        }
+        across = mirrored(plan, "insert-1", surfaces)
+        left, top, right, bottom = shapely.union_all(list(surfaces.values())).bounds
+        first, second = across.inserts[0].placements
+        self.assertAlmostEqual(first.x_mm, left + right - 60, places=3)
+        self.assertEqual((first.y_mm, first.angle_deg), (40, 150))
+        self.assertAlmostEqual(second.x_mm, left + right - 200, places=3)
+        again = {
+            one.id: placed(shapely.box(-15, -10, 15, 10), x_mm=one.x_mm, y_mm=one.y_mm, angle_deg=one.angle_deg)
+            for one in across.inserts[0].placements
+        }
+        for one, two in zip(mirrored(across, "insert-1", again).inserts[0].placements, plan.inserts[0].placements):
+            self.assertAlmostEqual(one.x_mm, two.x_mm, places=3)
+            self.assertAlmostEqual(one.angle_deg % 180.0, two.angle_deg % 180.0)
+        down = mirrored(plan, "insert-1", surfaces, down=True).inserts[0].placements[0]
+        self.assertAlmostEqual(down.y_mm, top + bottom - 40, places=3)
+        self.assertEqual(down.angle_deg, 330)
