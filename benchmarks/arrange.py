@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import argparse
 import os
+import random
 import sys
 import time
 from contextlib import suppress
@@ -22,10 +23,12 @@ sys.path.insert(0, str(ROOT))
 
 import shapely
 from shapely import affinity
+from tests.core.arrange.shapes import random_shape
 
-from benchmarks.kits import FOAM, KITS, many, side_for
+from benchmarks.kits import EVERYDAY, FOAM, KITS, many, side_for
 from benchmarks.pictures import PULL, THING, Picture, sheet
 from cozy_burrow.core.arrange.contacts import Body, shortfalls
+from cozy_burrow.core.arrange.order import Spread, ordered
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
 from cozy_burrow.core.arrange.search import Search, Way
 from cozy_burrow.core.arrange.squeeze import length_mm
@@ -36,6 +39,7 @@ from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.ground.arranging import arranged
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.judging import lying_in
 from cozy_burrow.core.model.records import Container, Insert, Project, Rules
 from cozy_burrow.core.progress import Deadline, Quiet
 from cozy_burrow.core.pulls.forms import piece_for
@@ -43,6 +47,7 @@ from cozy_burrow.core.pulls.forms import piece_for
 WALL_MM, EDGE_MM = 10.0, 15.0
 RULES = Rules(wall_mm=WALL_MM, edge_mm=EDGE_MM, allowance_mm=0.0)
 MORE = 1.25
+ASKEW_DEG = 10.0  # farther askew, and it was meant
 
 
 def pieces_of(items: list, box: Container) -> list[Piece]:  # type: ignore[type-arg]
@@ -179,11 +184,67 @@ def kept(seconds: int, picture: Path) -> None:
     sheet(pictures, picture, scale=0.75)
 
 
+def in_order(folder: Path, steps: int) -> None:
+    """Lay every kit, those of everyday too, and print what an eye sees first: lines, gaps, what lies askew."""
+    print(
+        f"\n{'kit':16} {'laid':>10} {'on a line':>9} {'even gaps':>9} {'askew':>6} {'score':>6} {'took':>7}  must fix"
+    )
+    pictures: list[Picture] = []
+    for name, (make, box) in {**KITS, **EVERYDAY}.items():
+        items = tuple(make())
+        insert = Insert(id="insert-1", name=name, sheets=FOAM)
+        project = Project(items=items, containers=(box,), inserts=(insert,), rules=RULES)
+        begin = time.process_time()
+        result = arranged(project, "insert-1", seed=1, token=Quiet(), steps=steps)
+        took = time.process_time() - begin
+        assert result.scores is not None
+        ground = ground_of(result.project, result.project.inserts[0])
+        axes = [one.axis_deg for one in lying_in(ground, {}) if one.axis_deg is not None]
+        off = [abs((axis + 45.0) % 90.0 - 45.0) for axis in axes]
+        askew = sum(0.5 < one < ASKEW_DEG for one in off)
+        bad = [one.code for one in findings_of(result.project) if one.severity == "stop" and one.code != "UNPLACED"]
+        lines, gaps = result.scores.of("lines").figure, result.scores.of("gaps").figure
+        laid = f"{len(ground.pockets)} of {sum(item.quantity for item in items)}"
+        row = f"{name:16} {laid:>10} {lines:9.0%} {gaps:9.0%} {askew:6} {result.scores.total:6.1f} {took:6.1f}s"
+        print(f"{row}  {bad or ''}", flush=True)
+        shapes = [(pull.area, PULL) for pull in ground.pulls]
+        shapes += [(pocket.surface, THING) for pocket in ground.pockets.values()]
+        pictures.append((f"{name}: {laid}, {result.scores.total:.0f} of 100", ground.blank, shapes))
+    sheet(pictures, folder / "order.png", scale=0.6)
+
+
+def rules_hold(count: int, seed: int) -> None:
+    """Put kits by chance in order, and count where a rule was broken that held before."""
+    broken = changed = 0
+    for number in range(count):
+        chance = random.Random(seed + number)
+        area = shapely.box(0, 0, chance.uniform(150, 500), chance.uniform(120, 400))
+        if number % 3 == 0:
+            _, _, right, bottom = area.bounds
+            area = area.difference(shapely.Point(right, bottom).buffer(min(right, bottom) / 3))
+        bed = Bed(area, [(shapely.Point(60, 60).buffer(9), 6.0)] if number % 2 else [])
+        bodies: list[Body] = []
+        for _ in range(120):
+            form = Form(random_shape(chance), chance.choice((2.0, 6.0, 10.0, 14.0)))
+            x, y = (chance.uniform(0, side) for side in area.bounds[2:])
+            body = Body(form, x, y, chance.choice((0, 90, 180, 270, chance.uniform(0, 360))))
+            if len(bodies) < 14 and shortfalls([*bodies, body], bed) == (0.0, 0.0):
+                bodies.append(body)
+        spread: Spread = chance.choice(("no", "gaps", "all"))
+        now = ordered(bodies, bed, spread=spread)
+        broken += shortfalls(now, bed) != (0.0, 0.0) or len(now) != len(bodies)
+        changed += any(one is not other for one, other in zip(now, bodies))
+    print(f"{count} kits by chance put in order: {changed} changed, {broken} with a rule broken", flush=True)
+
+
 def main() -> None:
     """Take both."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seconds", type=int, default=30)
-    parser.add_argument("--only", choices=("compared", "grows", "kept"))
+    parser.add_argument("--only", choices=("compared", "grows", "kept", "order", "rules"))
+    parser.add_argument("--steps", type=int, default=24, help="of a search, for --only order")
+    parser.add_argument("--count", type=int, default=2000, help="kits, for --only rules")
+    parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--docs", action="store_true", help="write the picture of the kits into docs/")
     asked = parser.parse_args()
     folder = ROOT / "build" / "arrange"
@@ -192,6 +253,10 @@ def main() -> None:
         grows()
     if asked.only in {None, "kept"}:
         kept(20, ROOT / "docs" / "arrangement.png" if asked.docs else folder / "tidy.png")
+    if asked.only in {None, "order"}:
+        in_order(folder, asked.steps)
+    if asked.only in {None, "rules"}:
+        rules_hold(asked.count, asked.seed)
     if asked.only in {None, "compared"}:
         compared(asked.seconds, folder)
 

@@ -46,7 +46,7 @@ def sticks() -> list[Piece]:
 def laid_out(lanes: Lanes, seed: int = 1) -> list[Body]:
     order, beyond = lanes.found(random.Random(seed), Quiet())
     assert beyond == 0
-    return [Body(piece.forms[0], x, y, angle) for piece, x, y, angle in lanes.spots(order)]
+    return [Body(piece.forms[form], x, y, angle) for piece, form, x, y, angle in lanes.spots(order)]
 
 
 class InLanes(unittest.TestCase):
@@ -97,7 +97,8 @@ class Tidiness(unittest.TestCase):
 
     def test_things_on_a_line_are_counted_and_those_beside_it_shown(self) -> None:
         wish = lines(self.lying((0, 0), (40, 0.3), (80, 7), (120, 14)), Aims(ROOM))
-        self.assertEqual(wish.score, 0.5)
+        self.assertEqual(wish.figure, 0.5)
+        self.assertAlmostEqual(wish.score or 0, (0.5 + 1 / 3) / 2)  # four things on no fewer than three lines
         self.assertEqual([fine for _, _, fine in wish.lines].count(False), 2)
         self.assertEqual(lines(self.lying((0, 0)), Aims(ROOM)).score, None)
         self.assertEqual(lines(self.lying((0, 0), (300, 200)), Aims(ROOM)).score, None)  # nobody is beside anybody

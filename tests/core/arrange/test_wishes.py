@@ -96,6 +96,7 @@ class Each(unittest.TestCase):
         self.assertEqual(wish.figure, 1.0)
         self.assertEqual(at_hand([replace_use(front, "rare"), replace_use(back, "daily")], AIMS).figure, 0.0)
         self.assertIsNone(at_hand([front], AIMS).score)
+        self.assertEqual(at_hand([lying(box(), 30, 100, use="daily"), lying(box(), 100, 100)], AIMS).figure, 1.0)
         left = Aims(AIMS.room, hand="left")
         sides = [lying(box(), 30, 100, use="daily"), lying(box(), 300, 100, use="weekly")]
         self.assertEqual(at_hand(sides, left).figure, 1.0)

@@ -289,6 +289,7 @@ class Overlay:
     def catches(self, catches: Sequence[Catch], unit: Unit) -> None:
         """Paint the lines that a carried item lies on, faint, and the gaps that are alike, with their figure."""
         colour = self.theme.colour("accent")
+        told: set[float] = set()
         for one in catches:
             start, end = self.to_view(one.start), self.to_view(one.end)
             for width, ink in ((3.0, self.theme.colour("paper", 0.7)), (1.2, colour)):
@@ -296,7 +297,8 @@ class Overlay:
                     QPen(ink, width, Qt.PenStyle.DashLine if one.gap_mm is None else Qt.PenStyle.SolidLine)
                 )
                 self.painter.drawLine(start, end)
-            if one.gap_mm is not None:
+            if one.gap_mm is not None and one.gap_mm not in told:  # once for all that are alike
+                told.add(one.gap_mm)
                 self.figure("= " + format_length(one.gap_mm, unit, digits=1), (start + end) / 2, colour)
 
     def wish(self, wish: Wish) -> None:

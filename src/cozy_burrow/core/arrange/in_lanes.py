@@ -30,7 +30,7 @@ def laid_in_lanes(
     chance: random.Random,
     token: Token,
 ) -> list[Laid] | None:
-    """Return every piece laid, or None where they do not go into lanes. Raises Cancelled; nothing is changed then.
+    """Return every piece laid, or None where they do not go into lanes. A token that stops it gets the best until then.
 
     Rows that are longer than the bed fall apart into what they are made of. Where the bed is no rectangle, or
     something fixed is in the way, things make way a few millimetres.
@@ -43,15 +43,15 @@ def laid_in_lanes(
     if beyond > _HARDLY_MM:
         return None
     spots = lanes.spots(order)
-    bodies = [Body(piece.forms[0], x, y, angle) for piece, x, y, angle in spots]
+    bodies = [Body(piece.forms[form], x, y, angle) for piece, form, x, y, angle in spots]
     if shortfalls(bodies, bed) != (0.0, 0.0):
-        bodies = separated(bodies, bed, steps=8, may_turn=False, token=token) or []
+        bodies = separated(bodies, bed, steps=8, may_turn=False) or []
     if not bodies:
         return None
     bodies = ordered(bodies, bed, spread=spread, groups=[piece.group for piece, *_ in spots])
     return [
-        Laid(piece, 0, one.x_mm, one.y_mm, one.angle_deg, grid.window_of(one.shape, one.form.wall_mm))
-        for (piece, *_), one in zip(spots, bodies)
+        Laid(piece, form, one.x_mm, one.y_mm, one.angle_deg, grid.window_of(one.shape, one.form.wall_mm))
+        for (piece, form, *_), one in zip(spots, bodies)
     ]
 
 

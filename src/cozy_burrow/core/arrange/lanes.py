@@ -19,9 +19,10 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from cozy_burrow.core.arrange.pieces import Bed, Form, Piece, wanted_among
+from cozy_burrow.core.arrange.pieces import Bed, Piece, wanted_among
 from cozy_burrow.core.arrange.placing_in import lying_of
 from cozy_burrow.core.arrange.wishes import Aims, WishName
+from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.progress import Token
@@ -32,18 +33,20 @@ _HOT, _COLD = 0.06, 0.001
 _SAME_BREADTH = 1.3  # a block this much wider than its column is no part of it
 # What a layout in lanes is worth less for, by trial; what counts is their order: nothing beside what does not fit,
 # then groups and directions, then depth that is wasted.
-_BEYOND, _WASTE, _DEPTH, _GROUP, _ACROSS, _HANDLE, _USE, _SIZES = 50.0, 1.0, 0.6, 0.12, 0.06, 0.3, 0.5, 0.05
+_BEYOND, _WASTE, _DEPTH, _GROUP, _ACROSS, _HANDLE, _USE, _SIZES = 50.0, 1.0, 0.3, 0.12, 0.06, 0.6, 0.6, 0.05
 
 
 class Block(Frozen):
-    """A piece at an angle. start: where its bounds begin along the lane and from the hand, its origin at nought.
+    """A piece in a form at an angle. start: where its bounds begin along the lane and from the hand, from its origin.
 
     before: how far its pulls reach towards the hand before the things in it; those are what stands on the line.
     """
 
-    __slots__ = ("angle_deg", "away", "before", "deep", "lies_along", "start", "wide")
+    __slots__ = ("angle_deg", "away", "before", "deep", "form", "lies_along", "start", "wide")
 
-    def __init__(self, form: Form, angle_deg: float, frame: Frame) -> None:
+    def __init__(self, piece: Piece, number: int, angle_deg: float, frame: Frame) -> None:
+        form = piece.forms[number]
+        self.form = number
         left, top, right, bottom = placed(form.shape, x_mm=0.0, y_mm=0.0, angle_deg=angle_deg).bounds
         low, high = frame.of(left, top), frame.of(right, bottom)
         self.angle_deg = angle_deg
@@ -132,6 +135,14 @@ class _Lane:
         self.wall_mm = max(self.wall_mm, wall_mm)
 
 
+def _is_stopped(token: Token, fraction: float) -> bool:
+    try:
+        token.step(fraction)
+    except Cancelled:
+        return True
+    return False
+
+
 class Lanes:
     """All pieces in lanes of one room; `found` seeks the best order, `spots` says where each then lies."""
 
@@ -144,7 +155,7 @@ class Lanes:
         *,
         corner: float = -1.0,
     ) -> None:
-        """Every piece in the best of its forms. Raises ValueError where one goes in at none of its angles."""
+        """Every piece in one of its best forms. Raises ValueError where one goes in at none of its angles."""
         self.pieces, self.frame = tuple(pieces), Frame(aims, bed, corner)
         total = sum(weights.values()) or 1.0
         self.share = {name: weight / total for name, weight in weights.items()}
@@ -153,11 +164,12 @@ class Lanes:
         self.wall_of = [form.wall_mm for form in forms]
         self.blocks: list[list[Block]] = []
         for piece in pieces:
-            every = [Block(piece.forms[0], angle, self.frame) for angle in piece.angles_deg]
+            best = [n for n in range(len(piece.forms)) if piece.worse(n) <= piece.worse(0)]
+            every = [Block(piece, n, angle, self.frame) for n in best for angle in piece.angles_deg]
             fitting = [one for one in every if one.wide <= self.frame.wide and one.deep <= self.frame.deep]
             if not fitting:
                 raise ValueError(piece.key)
-            self.blocks.append(sorted(fitting, key=lambda one: (one.away, one.angle_deg)))
+            self.blocks.append(sorted(fitting, key=lambda one: (one.away, one.form, one.angle_deg)))
         lean = {"daily": 1.0, "rare": -1.0}
         known = [[part.facts for part in form.parts if part.facts is not None] for form in forms]
         self.use = [sum(lean.get(one.use, 0.0) for one in each) / max(1, len(each)) for each in known]
@@ -165,7 +177,7 @@ class Lanes:
     def found(self, chance: random.Random, token: Token) -> tuple[list[tuple[int, int]], float]:
         """Return the best order found as (piece, number of its block), and how far it reaches beyond the room in mm.
 
-        Raises Cancelled.
+        A token that stops it gets the best until then: it is no less a layout.
         """
         order = [(n, 0) for n in self._grouped()]
         if not order:
@@ -174,8 +186,8 @@ class Lanes:
         now = best = self._cost(order)
         kept = list(order)
         for step in range(steps):
-            if step % 50 == 0:
-                token.step(step / steps)
+            if step % 50 == 0 and _is_stopped(token, step / steps):
+                break
             tried = self._changed(order, chance)
             cost = self._cost(tried)
             heat = _HOT * (_COLD / _HOT) ** (step / steps)
@@ -286,8 +298,8 @@ class Lanes:
             away += lane.deep + lane.wall_mm
         return far
 
-    def spots(self, order: Sequence[tuple[int, int]]) -> list[tuple[Piece, float, float, float]]:
-        """Return (piece, x, y, angle) of every piece of an order; each stands in the middle of its column's width."""
+    def spots(self, order: Sequence[tuple[int, int]]) -> list[tuple[Piece, int, float, float, float]]:
+        """Return (piece, form, x, y, angle) of every piece of an order, each in the middle of its column's width."""
         chosen = dict(order)
         found = []
         away = 0.0
@@ -301,6 +313,6 @@ class Lanes:
                     along = column.start + (column.wide - block.wide) / 2 - block.start[0]
                     front = behind if behind else -block.before
                     x, y = self.frame.in_plan(along, away + lane.before + front - block.start[1])
-                    found.append((self.pieces[n], x, y, block.angle_deg))
+                    found.append((self.pieces[n], block.form, x, y, block.angle_deg))
             away += lane.deep
         return found

@@ -21,13 +21,13 @@ from cozy_burrow.core.arrange.contacts import Body, shortfalls
 from cozy_burrow.core.arrange.pieces import Bed
 from cozy_burrow.core.arrange.placing_in import lying_of
 from cozy_burrow.core.arrange.sliding import Floats, Sliding
+from cozy_burrow.core.arrange.spare import EMPTY
 from cozy_burrow.core.arrange.squeeze import separated
 
 Spread = Literal["no", "gaps", "all"]
 NEAR_MM = 30.0  # ends of neighbours in a row that miss each other by more were meant to
 SMALL_MM = 9.0  # the same where room is dear, and at the edge of the foam
 WIDEST_MM = 40.0  # a gap that a hand goes into: wider ones serve nobody while there is a use for the rest
-EMPTY = 0.25  # of the foam taken: with less, all of it is spread over, and nothing is kept together for later
 _USELESS_MM = 70.0  # a strip along the edge into which no other thing goes
 _ALIKE_SHARE = 0.1
 _MIDDLE, _APART, _STRANGER = 1.3, 1.0, 1.5  # how much farther middles, and things of other groups, count as apart
@@ -180,10 +180,11 @@ def _rows_of(gaps: Sequence[RowGap]) -> tuple[NDArray[np.int64], int]:
 
 def _widest(gaps: Sequence[RowGap], row_of: NDArray[np.int64], row: int, spread: Spread, taken: float) -> float:
     """Return how wide the gap of a row may get."""
-    own = [gap.gap_mm for gap, at in zip(gaps, row_of.tolist()) if at == row]
+    mine = [gap for gap, at in zip(gaps, row_of.tolist()) if at == row]
+    own = [gap.gap_mm for gap in mine]
     if spread == "no":
         return float(np.max(own))
-    if spread == "all" or taken < EMPTY:
+    if (spread == "all" or taken < EMPTY) and not mine[0].within:  # what belongs together stays together
         return 3 * WIDEST_MM
     return max(WIDEST_MM, float(np.median(own)))
 

@@ -32,6 +32,7 @@ Worth = tuple[int, float, float]  # copies left over, what forms gave up, less w
 
 def wishes_of(lying: Sequence[Lying], aims: Aims, grid: Grid, *, picture: bool) -> tuple[Wish, ...]:
     """Return every wish of what lies on a grid. picture: with the largest rectangle that is left over."""
+    foam_mm2 = float(grid.outside.size - grid.outside.sum()) * grid.cell_mm**2
     return (
         together(lying, aims),
         rows(lying, aims),
@@ -41,7 +42,7 @@ def wishes_of(lying: Sequence[Lying], aims: Aims, grid: Grid, *, picture: bool) 
         at_hand(lying, aims),
         handles(lying, aims),
         balance(lying, aims),
-        room(grid.free, grid.origin, grid.cell_mm, picture=picture),
+        room(grid.free, grid.origin, grid.cell_mm, of_mm2=foam_mm2, picture=picture),
     )
 
 

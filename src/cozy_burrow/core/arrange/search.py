@@ -29,6 +29,7 @@ from cozy_burrow.core.progress import Token
 PATIENCE = 30  # moves without gain, and a search that nobody watches ends
 _MOVES_OF_ALL = 1600  # moves times pieces: it ends then anyway, in much the same time whatever the kit
 _LEAST_MOVES = 30
+_IDLE_LANES = 4  # moves without gain that other lanes without gain count for: few of them are unlike
 
 
 class Layout(Record, frozen=True, kw_only=True):
@@ -61,7 +62,7 @@ class Way(Frozen):
     ) -> None:
         """noise: how much chance has a say where each piece lies in the first layout, against wishes of about 1.
 
-        lanes: it begins with everything in lanes wherever that goes, and not only where that is better.
+        lanes: everything lies in lanes wherever that goes, and not only where that is better.
         """
         self.weights, self.seed, self.corner, self.lengthways, self.name = weights, seed, corner, lengthways, name
         self.noise, self.lanes = noise, lanes
@@ -118,6 +119,7 @@ class Search:
         self.untried: list[Piece] = list(self.possible)
         self.there: tuple[tuple[Piece, Spot], ...] = ()  # pieces that lie already, and where
         self.shortening = Shortening(bed, chance=self.chance)
+        self.lies_in_lanes = False  # one base line a lane: nothing is moved out of it for a point more
         self.steps = self.idle = 0
         self.best: Worth | None = None
 
@@ -159,21 +161,20 @@ class Search:
         if self.there:
             self._start_from(self.there, token)
             return
+        if self.way.lanes and self._in_lanes(token):
+            return
         self._lay_left(self.plan, _order(self.possible, self.way, self.chance), self.leaning, token)
         if self.plan.left:
             self._make_room(token)
         self.best = self.plan.worth()
         self._neaten()
-        if not self.way.is_tight:
+        if not self.way.is_tight and not self.way.lanes:
             self._in_lanes(token)
 
-    def _in_lanes(self, token: Token) -> None:
-        """Lay everything in lanes, and keep that where it is wished or better.
-
-        Raises Cancelled; the plan is then as it was.
-        """
+    def _in_lanes(self, token: Token) -> bool:
+        """Lay everything in lanes; keep that where nothing lies yet or it is better, and return whether it is kept."""
         plan = self.plan
-        assert plan is not None and self.best is not None
+        assert plan is not None
         laid = laid_in_lanes(
             self.possible,
             self.bed,
@@ -185,14 +186,18 @@ class Search:
             chance=self.chance,
             token=token,
         )
-        if laid is not None:
-            kept, before = plan.remember(), self.best
-            plan.recall((laid, []))
-            worth = plan.worth()
-            if self.way.lanes and worth[:2] <= before[:2]:
-                self.best = worth
-            else:
-                self._keep(kept, before, worth)
+        if laid is None:
+            self.idle += 1
+            return False
+        kept, before = plan.remember(), self.best
+        plan.recall((laid, []))
+        worth = plan.worth()
+        if before is None:
+            self.best, self.untried = worth, []
+        elif not self._keep(kept, before, worth):
+            return False
+        self.lies_in_lanes = True
+        return True
 
     def _lay_left(self, plan: Plan, order: Sequence[Piece], leaning: Leaning | None, token: Token | None) -> None:
         waiting = list(order)
@@ -250,6 +255,9 @@ class Search:
         self.steps += 1
         if self.way.is_tight and self.steps % 2 == 1 and not plan.left and not self.shortening.is_done:
             return self._press(token)
+        if self.lies_in_lanes:
+            self.idle += _IDLE_LANES
+            return self._in_lanes(token)
         if self.steps % 12 == 0:
             return self._neaten()
         if plan.left and self.steps % 2 == 1:

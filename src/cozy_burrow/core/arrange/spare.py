@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -11,15 +13,17 @@ from cozy_burrow.core.arrange.wishes import Wish
 
 Mask = NDArray[np.bool_]
 NARROW_MM = 26.0  # no thing with its walls goes into a strip of foam narrower than this
+EMPTY = 0.25  # of the foam taken: with less, things are spread over it, and nothing is kept together for later
 _STEP_MM = 3.2  # the grid is thinned to about this: a room is no finer
 
 
-def room(free: Mask, origin: tuple[float, float], cell_mm: float, *, picture: bool) -> Wish:
+def room(free: Mask, origin: tuple[float, float], cell_mm: float, *, picture: bool, of_mm2: float = math.inf) -> Wish:
     """Return how much of the free foam is one area wide enough for things, and how much of it one rectangle.
 
     free: cells (rows, columns) that neither things with half their walls nor the edge take up. Half of the score is
     the share of the free foam that hangs together and is wide enough, half the share that is one rectangle: a maze
-    hangs together too. The figure is the rectangle in mm². picture: with both as areas.
+    hangs together too. The figure is the rectangle in mm². picture: with both as areas. of_mm2: all the foam there is;
+    where little of it is taken there is room for later wherever things lie, and the wish does not apply.
     """
     from scipy.ndimage import distance_transform_edt, label
 
@@ -29,6 +33,8 @@ def room(free: Mask, origin: tuple[float, float], cell_mm: float, *, picture: bo
     total = int(free.sum())
     if total == 0:
         return Wish("room", 0.0, 0.0)
+    if total * cell_mm**2 > (1.0 - EMPTY) * of_mm2:
+        return Wish("room", None)
     padded = np.pad(free, 1)
     wide = distance_transform_edt(padded) * cell_mm > NARROW_MM / 2
     if not wide.any():

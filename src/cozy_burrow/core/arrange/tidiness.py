@@ -1,6 +1,6 @@
 """Two wishes that an eye has first: ends of neighbours on common lines, and even gaps along a row.
 
-lines   ends or middles of neighbours in a row share lines     figure: share of things that share one
+lines   ends or middles share lines, and few of them           figure: share of things that share one
 gaps    next gaps along a row are equal                        figure: share that are, within a millimetre
 """
 
@@ -11,8 +11,10 @@ from collections.abc import Sequence
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from cozy_burrow.core.arrange.beside import RowGap, gaps_along, in_rows
+from cozy_burrow.core.arrange.sliding import Floats
 from cozy_burrow.core.arrange.wishes import Aims, Line, Lying, Wish
 from cozy_burrow.core.model.records import Point
 
@@ -22,7 +24,11 @@ _UNEVEN_MM = 6.0  # so much between two gaps, and they count as half even
 
 
 def lines(lying: Sequence[Lying], aims: Aims, *, picture: bool = True) -> Wish:
-    """Return which share of things shares a line with a neighbour in its row: of front ends, back ends or middles."""
+    """Return how far things share lines of front ends, back ends or middles.
+
+    Half of the score is the share of things that share one with a neighbour in their row, half how few lines all of
+    them need: two rows one behind the other on two lines are calmer than two that miss each other.
+    """
     if len(lying) < 2:
         return Wish("lines", None)
     shapes = [one.shape for one in lying]
@@ -45,10 +51,24 @@ def lines(lying: Sequence[Lying], aims: Aims, *, picture: bool = True) -> Wish:
     if picture:
         drawn += [_own_front(bounds[n], aims) for n in np.flatnonzero(has_neighbour & ~shares).tolist()]
     share = float((shares & has_neighbour).sum() / counted)
-    return Wish("lines", share, share, lines=drawn)
+    few = 1.0 - (_lines_needed(bounds) - 1) / (len(lying) - 1)
+    return Wish("lines", (share + few) / 2, share, lines=drawn)
 
 
-def _common(on_line: np.ndarray, ends: np.ndarray, bounds: np.ndarray, axis: int) -> list[Line]:
+def _lines_needed(bounds: Floats) -> int:
+    """Return how few lines there are such that each thing has an end or its middle on one; by taking the fullest."""
+    ends = [np.stack([bounds[:, a], bounds[:, a + 2], (bounds[:, a] + bounds[:, a + 2]) / 2], axis=1) for a in (0, 1)]
+    beyond = [one[None] - one.reshape(-1, 1, 1) for one in ends]  # of every end behind every line
+    on = np.concatenate([((one >= 0) & (one <= ON_LINE_MM)).any(axis=2) for one in beyond])
+    waiting = np.ones(len(bounds), dtype=bool)
+    count = 0
+    while waiting.any():
+        waiting &= ~on[int((on & waiting).sum(axis=1).argmax())]
+        count += 1
+    return count
+
+
+def _common(on_line: NDArray[np.bool_], ends: Floats, bounds: Floats, axis: int) -> list[Line]:
     """Return each line from where its first thing begins to where its last one ends."""
     from scipy.sparse.csgraph import connected_components
 
@@ -65,7 +85,7 @@ def _common(on_line: np.ndarray, ends: np.ndarray, bounds: np.ndarray, axis: int
     return found
 
 
-def _own_front(bounds: np.ndarray, aims: Aims) -> Line:
+def _own_front(bounds: Floats, aims: Aims) -> Line:
     """Return the end nearest to the hand of a thing that shares no line, as a line of its own."""
     left, top, right, bottom = (float(one) for one in bounds)
     match aims.hand:

@@ -37,7 +37,7 @@ STYLES: dict[StyleName, dict[WishName, float]] = {
         "together": 3,
         "rows": 4,
         "aligned": 4,
-        "lines": 3,
+        "lines": 4,
         "gaps": 2,
         "at_hand": 2,
         "handles": 1,
@@ -72,6 +72,8 @@ _RANK = {"daily": 0, "weekly": 1, "expected": 1, "rare": 2}
 _FAR_MM = 60.0  # so much more than the least between neighbours of a group, and they count as half apart
 _STRAIGHT_DEG = 2.0
 _BESIDE = 0.5  # of the shorter one's length that two neighbours in a row share
+_AS_NEAR = 0.15  # of the way across: so much farther, and it is as good as even whether it is nearer or not
+_ON_ONE_LINE = 0.01  # the same for the figure
 _ROW_GAP_MM = 30.0  # wider, and two things do not stand side by side
 
 
@@ -302,14 +304,17 @@ def aligned(lying: Sequence[Lying], aims: Aims) -> Wish:
 
 
 def at_hand(lying: Sequence[Lying], aims: Aims) -> Wish:
-    """Return how surely what is used more often lies nearer to the hand's side, over all pairs of unlike use."""
+    """Return how surely what is used more often lies no farther from the hand's side, over all pairs of unlike use.
+
+    Taken at the end that is nearest to the hand: things on one line are as near as each other, however long they are.
+    """
     ranks = np.array([_RANK[one.facts.use] for one in lying])
     if len(set(ranks.tolist())) < 2:
         return Wish("at_hand", None)
-    away = np.array([aims.from_hand(one.balance) for one in lying])
+    away = np.array([aims.from_hand(_nearest(one, aims.hand)) for one in lying])
     more = ranks[:, None] < ranks[None, :]
     apart = (away[None, :] - away[:, None])[more]
-    score = float((1.0 / (1.0 + np.exp(-apart / 0.08))).mean())
+    score = float((1.0 / (1.0 + np.exp(-(apart + _AS_NEAR) / 0.08))).mean())
     middle = float(np.median(away))
     x, y = TOWARD[aims.hand]
     lines: list[Line] = []
@@ -320,7 +325,14 @@ def at_hand(lying: Sequence[Lying], aims: Aims) -> Wish:
         bx, by = one.balance
         sign = 1.0 if rank == 0 else -1.0
         lines.append(((bx, by), (bx + 18 * x * sign, by + 18 * y * sign), fine))
-    return Wish("at_hand", score, float((apart > 0).mean()), lines=lines)
+    return Wish("at_hand", score, float((apart >= -_ON_ONE_LINE).mean()), lines=lines)
+
+
+def _nearest(one: Lying, hand: Side) -> Point:
+    """Return the middle of the end of a thing's bounds that is nearest to the hand."""
+    left, top, right, bottom = one.shape.bounds
+    x, y = TOWARD[hand]
+    return (left + right) / 2 + x * (right - left) / 2, (top + bottom) / 2 + y * (bottom - top) / 2
 
 
 def handles(lying: Sequence[Lying], aims: Aims) -> Wish:

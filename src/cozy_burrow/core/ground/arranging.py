@@ -208,7 +208,7 @@ def arranged(
     until_all_lies: while something that could lie finds no place, only the token or the steps end it.
     """
     arranger = Arranger(project, insert_id, keep=keep, with_pulls=with_pulls, weights=weights)
-    search = arranger.search(Way(weights, seed=seed))
+    search = arranger.search(first_way(weights, seed=seed))
     try:
         while search.best is None or not search.is_stuck or (until_all_lies and search.is_short):
             if search.plan is None or not search.possible or (search.best is not None and search.steps == steps):
@@ -217,6 +217,12 @@ def arranged(
     except Cancelled:
         pass
     return arranger.result(search)
+
+
+def first_way(weights: Mapping[WishName, float], *, seed: int) -> Way:
+    """Return the way that is gone where only one is: in lanes, but where room or balance counts most."""
+    way = Way(weights, seed=seed)
+    return way if way.is_tight or way.is_carried else Way(weights, seed=seed, lanes=True)
 
 
 def put_in_order(

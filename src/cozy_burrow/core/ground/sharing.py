@@ -18,7 +18,7 @@ from cozy_burrow.core.arrange.wishes import STYLES, WishName
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm, tiers_of
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.ground.arranging import Arranged, Arranger, LeftOver
+from cozy_burrow.core.ground.arranging import Arranged, Arranger, LeftOver, first_way
 from cozy_burrow.core.ground.fitting import used_bed
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.model.edits import (
@@ -248,7 +248,7 @@ def _lay(
 ) -> Project:
     there = [one.id for one in insert_of(project, insert_id).placements] if keep else []
     arranger = Arranger(project, insert_id, things=things, keep=there, weights=weights)
-    search = arranger.search(Way(weights, seed=seed))
+    search = arranger.search(Way(weights, seed=seed) if keep else first_way(weights, seed=seed))
     stopped = False
     try:
         search.first(token)

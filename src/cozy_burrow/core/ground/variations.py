@@ -10,7 +10,7 @@ from collections.abc import Mapping
 
 from cozy_burrow.core.arrange.search import Search, Way
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
-from cozy_burrow.core.ground.arranging import Arranged, Arranger
+from cozy_burrow.core.ground.arranging import Arranged, Arranger, first_way
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 
@@ -23,9 +23,16 @@ _NEXT: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balan
 
 
 def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -> tuple[Way, ...]:
-    """Return four ways: from either front corner, lengthways and across, in lanes, and in the style next to this."""
+    """Return four ways: in lanes, across from the front right, from the back left, in the style next to this."""
     return (
-        Way(weights, seed=4 * seed + 1, corner=(-1.0, 1.0), lengthways=-0.6, name=tr("from the front left")),
+        Way(
+            weights,
+            seed=4 * seed + 1,
+            corner=(-1.0, 1.0),
+            lengthways=-0.6,
+            lanes=first_way(weights, seed=seed).lanes,
+            name=tr("in lanes") if first_way(weights, seed=seed).lanes else tr("from the front left"),
+        ),
         Way(
             weights,
             seed=4 * seed + 2,
@@ -40,8 +47,7 @@ def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -
             corner=(-1.0, -1.0),
             lengthways=0.2,
             noise=_NOISE,
-            lanes=True,
-            name=tr("in lanes"),
+            name=tr("from the back left"),
         ),
         Way(
             STYLES[_NEXT[style]],

@@ -156,9 +156,14 @@ class LayOutPanel(FollowingPanel):
         )
         self.push_box.setChecked(True)
         layout.addWidget(self.push_box)
+        self._moves = QWidget()
+        moves = QVBoxLayout(self._moves)
+        moves.setContentsMargins(0, 0, 0, 0)
+        moves.setSpacing(6)
+        layout.addWidget(self._moves)
         grid = QGridLayout()
         grid.setSpacing(4)
-        layout.addLayout(grid)
+        moves.addLayout(grid)
         for index, (command, text) in enumerate(_MOVES):
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, command=command: self.command.emit(command))
@@ -173,7 +178,7 @@ class LayOutPanel(FollowingPanel):
         grid.addLayout(gap, len(_MOVES) // 2, 1)
         sides = QHBoxLayout()
         sides.setSpacing(4)
-        layout.addLayout(sides)
+        moves.addLayout(sides)
         sides.addWidget(soft(tr("Align")))
         for side in _SIDES:
             button = QPushButton(SIDE_BUTTONS[side])
@@ -209,6 +214,9 @@ class LayOutPanel(FollowingPanel):
 
     def _follow_selection(self) -> None:
         workspace = self._workspace
+        # What a hand does needs something in the hand; how the layout meets the wishes is read without.
+        self._moves.setVisible(bool(workspace.selection))
+        self.wishes.fold(bool(workspace.selection))
         self.gap_field.setEnabled(len(workspace.selection) > 1)
         self.gap_field.show_length(None, workspace.unit)
         if not workspace.selection:

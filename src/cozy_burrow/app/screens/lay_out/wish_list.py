@@ -109,12 +109,18 @@ class WishList(QWidget):
         self.weights_button.toggled.connect(self._turn_page)
         self._turn_page(False)
 
+    def fold(self, folded: bool) -> None:
+        """Show the total alone, unless somebody is at the weights or looks at a wish on the plan."""
+        busy = self.weights_button.isChecked() or any(row.isChecked() for row in self.rows.values())
+        self._pages.setVisible(not folded or busy)
+
     def _turn_page(self, weights: bool) -> None:
         """Show scores or weights; the page that is hidden takes no room."""
         for page, shown in ((self._scores, not weights), (self._weights, weights)):
             policy = QSizePolicy.Policy.Preferred if shown else QSizePolicy.Policy.Ignored
             page.setSizePolicy(QSizePolicy.Policy.Preferred, policy)
         self._pages.setCurrentIndex(int(weights))
+        self._pages.show()
 
     def _scores_page(self) -> QWidget:
         page = QWidget()
