@@ -6,6 +6,7 @@ import unittest
 
 from msgspec.structs import replace
 
+from cozy_burrow.core.arrange.wishes import STYLES
 from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.model.records import Item, Project, Rules
 from cozy_burrow.core.progress import Quiet
@@ -31,14 +32,21 @@ class Reasons(unittest.TestCase):
     def test_what_nobody_looked_for_a_place_for_was_not_tried(self) -> None:
         plan = few((60, 30), (50, 30), (40, 30))
         for tried in range(3):
-            result = arranged(plan, "insert-1", seed=1, token=StopsAfter(tried))
+            result = arranged(plan, "insert-1", seed=1, token=StopsAfter(tried), weights=STYLES["tight"])
             self.assertEqual(len(result.project.inserts[0].placements), tried)
             self.assertEqual(sorted(why(result).values()), ["no_time"] * (3 - tried))
+
+    def test_lanes_that_are_stopped_are_a_layout_and_none_where_they_never_began(self) -> None:
+        plan = few((60, 30), (50, 30), (40, 30))
+        for steps, laid in ((0, 0), (1, 3), (2, 3)):
+            result = arranged(plan, "insert-1", seed=1, token=StopsAfter(steps))
+            self.assertEqual(len(result.project.inserts[0].placements), laid)
+            self.assertEqual(sorted(why(result).values()), ["no_time"] * (3 - laid))
 
     def test_what_was_looked_for_has_no_room_however_little_time_was_left(self) -> None:
         """The second is looked for and finds nothing; the third is never reached."""
         plan = few((200, 120), (190, 110), (180, 100))
-        result = arranged(plan, "insert-1", seed=1, token=StopsAfter(2))
+        result = arranged(plan, "insert-1", seed=1, token=StopsAfter(2), weights=STYLES["tight"])
         self.assertEqual(why(result), {"box 1": "no_room", "box 2": "no_time"})
 
     def test_what_does_not_go_in_alone_is_too_large_even_with_no_time(self) -> None:

@@ -177,8 +177,10 @@ class Lanes:
     def found(self, chance: random.Random, token: Token) -> tuple[list[tuple[int, int]], float]:
         """Return the best order found as (piece, number of its block), and how far it reaches beyond the room in mm.
 
-        A token that stops it gets the best until then: it is no less a layout.
+        A token that stops it gets the best until then: it is no less a layout. Raises Cancelled where it stops it
+        before anything was tried.
         """
+        token.step(0.0)
         order = [(n, 0) for n in self._grouped()]
         if not order:
             return [], 0.0
@@ -186,7 +188,7 @@ class Lanes:
         now = best = self._cost(order)
         kept = list(order)
         for step in range(steps):
-            if step % 50 == 0 and _is_stopped(token, step / steps):
+            if step % 50 == 49 and _is_stopped(token, step / steps):
                 break
             tried = self._changed(order, chance)
             cost = self._cost(tried)
