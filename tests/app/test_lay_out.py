@@ -238,7 +238,7 @@ class Hands(Hasty):
         QTest.keyClicks(panel.gap_field, "14")
         QTest.keyClick(panel.gap_field, Qt.Key.Key_Return)
         self.assertEqual([one.x_mm for one in workspace.insert.placements], [50, 94, 138])
-        self.assertIn("14.0 mm", workspace.history.undo_label or "")
+        self.assertIn("14 mm", workspace.history.undo_label or "")
         window.actions_by_id["lay.mirror"].trigger()
         self.assertEqual([round(one.x_mm, 2) for one in workspace.insert.placements], [138, 94, 50])
         window.undo()

@@ -18,7 +18,7 @@ STYLE_NAMES: dict[StyleName, str] = {
     "balanced": tr("Balanced for carrying"),
 }
 STYLE_WHY: dict[StyleName, str] = {
-    "tidy": tr("Sets in rows with one trench, axes straight, groups together."),
+    "tidy": tr("Lanes with one front line each where there is room, sets in rows with one trench, groups together."),
     "tight": tr("As little room as can be found; the rest is one area for later."),
     "balanced": tr("The weight of all items lies under the handle, or in the middle."),
 }
@@ -41,12 +41,15 @@ WISH_WHY: dict[WishName, str] = {
         "Share of items whose front end, back end or middle is on a line with a neighbour's in their row (0.5 mm)."
     ),
     "gaps": tr("Share of gaps along rows, in both directions, that equal the next one within 1 mm."),
-    "at_hand": tr("Share of pairs of unlike use in which the more used item lies nearer to the hand's side."),
+    "at_hand": tr("Share of pairs of unlike use in which the more used item lies no farther from the hand's side."),
     "handles": tr(
         "Share of handles that point to the hand's side. The handle is the end that the balance point is near."
     ),
     "balance": tr("How far the centre of mass of all items lies from the handle, or from the middle without one."),
-    "room": tr("Largest rectangle that is free of items, walls and edge; the pale area is all that hangs together."),
+    "room": tr(
+        "Largest rectangle that is free of items, walls and edge; the pale area is all that hangs together. "
+        "Where less than a quarter of the foam is used it does not count: there items are spread."
+    ),
 }
 
 
