@@ -62,7 +62,7 @@ class Way(Frozen):
     ) -> None:
         """noise: how much chance has a say where each piece lies in the first layout, against wishes of about 1.
 
-        lanes: everything lies in lanes wherever that goes, and not only where that is better.
+        lanes: everything lies in lanes wherever that goes.
         """
         self.weights, self.seed, self.corner, self.lengthways, self.name = weights, seed, corner, lengthways, name
         self.noise, self.lanes = noise, lanes
@@ -168,11 +168,9 @@ class Search:
             self._make_room(token)
         self.best = self.plan.worth()
         self._neaten()
-        if not self.way.is_tight and not self.way.lanes:
-            self._in_lanes(token)
 
     def _in_lanes(self, token: Token) -> bool:
-        """Lay everything in lanes; keep that where nothing lies yet or it is better, and return whether it is kept."""
+        """Lay everything in lanes; keep that where nothing lies yet or it is better; return whether it is kept."""
         plan = self.plan
         assert plan is not None
         laid = laid_in_lanes(
