@@ -380,6 +380,23 @@ class Several(unittest.TestCase):
             assert result.scores is not None
             self.assertTrue(all(wish_figure(wish, "mm") for wish in result.scores.wishes))
 
+    def test_what_lies_in_lanes_says_so_and_stays_in_lanes(self) -> None:
+        kit = [box(40.0 + 7 * n, 30.0, 14.0, f"box {n}") for n in range(6)]
+        for bay, name in (
+            (drawer(width=420, depth=260), "in lanes"),
+            (drawer(width=190, depth=130), "from the front left"),
+        ):
+            plan = project(*kit, rules=RULES, bay=bay)
+            variations = Variations(Arranger(plan, "insert-1"), ways_of("tidy", STYLES["tidy"], seed=1), seed=1)
+            for _ in range(6):
+                variations.advance(Quiet())
+            result = variations.results()[0]
+            self.assertEqual((result.name, variations.searches[0].lies_in_lanes), (name, name == "in lanes"))
+            self.assertEqual(stops(result.project), [])
+            if name == "in lanes":
+                pockets = ground_of(result.project, result.project.inserts[0]).pockets.values()
+                self.assertLessEqual(len({round(pocket.surface.bounds[3]) for pocket in pockets}), 3)
+
     def test_a_score_is_the_same_whether_a_search_or_the_ground_is_asked(self) -> None:
         arranger = Arranger(VAN, HERE)
         result = arranger.result(steps(arranger, "tidy", 2))  # type: ignore[arg-type]

@@ -28,6 +28,7 @@ from cozy_burrow.core.model.records import Item, Placement, Project, Record, Rin
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.pulls.forms import bed_for, piece_for, pulls_of
 from cozy_burrow.core.pulls.rows import row_piece, trench_of
+from cozy_burrow.core.tongue import tr
 
 ROWS_FROM = 1.0  # weight of the wish for rows from which on sets are laid as rows
 
@@ -173,7 +174,7 @@ class Arranger:
             left_over=self._left_over(layout, by_key),
             attempts=layout.attempts,
             scores=search.scores(),
-            name=search.way.name,
+            name=tr("in lanes") if search.lies_in_lanes else search.way.name,
         )
 
     def _left_over(self, layout: Layout, by_key: Mapping[tuple[str, int], Piece]) -> tuple[LeftOver, ...]:

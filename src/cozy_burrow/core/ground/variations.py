@@ -23,7 +23,7 @@ _NEXT: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balan
 
 
 def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -> tuple[Way, ...]:
-    """Return four ways: in lanes, across from the front right, from the back left, in the style next to this."""
+    """Return four ways: from the front left, in lanes if may be; from other corners; in the next style."""
     return (
         Way(
             weights,
@@ -31,7 +31,7 @@ def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -
             corner=(-1.0, 1.0),
             lengthways=-0.6,
             lanes=first_way(weights, seed=seed).lanes,
-            name=tr("in lanes") if first_way(weights, seed=seed).lanes else tr("from the front left"),
+            name=tr("from the front left"),
         ),
         Way(
             weights,
