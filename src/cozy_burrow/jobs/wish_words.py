@@ -38,9 +38,9 @@ WISH_WHY: dict[WishName, str] = {
     "rows": tr("Share of a set's neighbours in size that lie side by side, in a row that goes one way."),
     "aligned": tr("Share of all length that lies along the two most used directions, within 2°."),
     "lines": tr(
-        "Share of items whose front end, back end or middle is on a line with a neighbour's in their row (0.5 mm)."
+        "Share of items whose front end, back end or middle is on one line with a neighbour's in their row, for an eye."
     ),
-    "gaps": tr("Share of gaps along rows, in both directions, that equal the next one within 1 mm."),
+    "gaps": tr("Share of gaps along rows, in both directions, that equal the next one for an eye."),
     "at_hand": tr("Share of pairs of unlike use in which the more used item lies no farther from the hand's side."),
     "handles": tr(
         "Share of handles that point to the hand's side. The handle is the end that the balance point is near."

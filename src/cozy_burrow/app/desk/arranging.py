@@ -112,10 +112,15 @@ class Arranging(QObject):
         self._base, self._applied = workspace.project, None
         self.results, self.curve, self.chosen, self.advice = {}, [], None, ""
         self._run += 1
-        if scope == "inserts":
-            work = self._work_shared()
-        else:
-            work = self._work_order() if scope == "order" else self._work(scope, within)
+        self._more = None
+        work: Callable[[TaskToken], object]
+        match scope:
+            case "inserts":
+                work = _sharing_out(self._base, dict(self.weights), self._seed)
+            case "order":
+                work = _putting_in_order(self._base, self.insert_id, dict(self.weights))
+            case _:
+                work = self._work(scope, within)
         task = Task(work, self, patient=True)
         self._task = task
         began = time.monotonic()
@@ -179,31 +184,6 @@ class Arranging(QObject):
                     results = {0: part}
             self._more = _advice(results, insert_id)
             return results
-
-        return work
-
-    def _work_order(self) -> Callable[[TaskToken], object]:
-        project, insert_id, weights = self._base, self.insert_id, dict(self.weights)
-        self._more = None
-
-        def work(token: TaskToken) -> dict[int, Arranged]:
-            try:
-                return {0: put_in_order(project, insert_id, token=token, weights=weights)}
-            except Cancelled:
-                return {}
-
-        return work
-
-    def _work_shared(self) -> Callable[[TaskToken], object]:
-        project, weights, seed = self._base, dict(self.weights), self._seed
-        laid_before = _laid(project)
-
-        def work(token: TaskToken) -> dict[int, Arranged]:
-            out = shared_out(project, seed=seed, token=Deadline(ARRANGE_SECONDS, inner=token), weights=weights)
-            self._more = None
-            if _laid(out.project) < laid_before:
-                return {}  # stopped half way: better as it was than half in the tray
-            return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name=tr("shared out"))}
 
         return work
 
@@ -345,6 +325,32 @@ class Arranging(QObject):
         self.progressed.emit(None)
         if not self.results:
             self.closed.emit()
+
+
+def _sharing_out(
+    project: Project, weights: dict[WishName, float], seed: int
+) -> Callable[[TaskToken], dict[int, Arranged]]:
+    laid_before = _laid(project)
+
+    def work(token: TaskToken) -> dict[int, Arranged]:
+        out = shared_out(project, seed=seed, token=Deadline(ARRANGE_SECONDS, inner=token), weights=weights)
+        if _laid(out.project) < laid_before:
+            return {}  # stopped half way: better as it was than half in the tray
+        return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name=tr("shared out"))}
+
+    return work
+
+
+def _putting_in_order(
+    project: Project, insert_id: str, weights: dict[WishName, float]
+) -> Callable[[TaskToken], dict[int, Arranged]]:
+    def work(token: TaskToken) -> dict[int, Arranged]:
+        try:
+            return {0: put_in_order(project, insert_id, token=token, weights=weights)}
+        except Cancelled:
+            return {}
+
+    return work
 
 
 def _laid(project: Project) -> int:
