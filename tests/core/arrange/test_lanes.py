@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import random
 import unittest
 
@@ -15,6 +16,7 @@ from cozy_burrow.core.arrange.pieces import Bed, Form, Part, Piece
 from cozy_burrow.core.arrange.tidiness import gaps, lines
 from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying
 from cozy_burrow.core.progress import Quiet
+from tests.core.arrange.shapes import StopsAfter
 
 ROOM = (10.0, 20.0, 410.0, 300.0)
 BED = Bed(shapely.box(*ROOM))
@@ -78,6 +80,12 @@ class InLanes(unittest.TestCase):
     def test_what_does_not_fit_is_said_and_the_same_seed_gives_the_same(self) -> None:
         many = [stick(f"s{n}", 180, 30.0) for n in range(40)]
         self.assertGreater(Lanes(many, BED, Aims(ROOM), STYLES["tidy"]).found(random.Random(1), Quiet())[1], 100.0)
+        asked = StopsAfter(10_000)
+        crowded = [stick(f"s{n}", 180, 60.0) for n in range(40)]  # more than the room by its area: nobody searches
+        self.assertEqual(
+            Lanes(crowded, BED, Aims(ROOM), STYLES["tidy"]).found(random.Random(1), asked)[1], float("inf")
+        )
+        self.assertEqual(asked.left, 10_000 - 1)
         with self.assertRaises(ValueError):
             Lanes([stick("long", 600)], BED, Aims(ROOM), STYLES["tidy"])
         lanes = Lanes(sticks(), BED, Aims(ROOM), STYLES["tidy"])

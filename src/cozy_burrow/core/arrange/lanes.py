@@ -28,8 +28,9 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.progress import Token
 
 _SLACK_MM = 0.02
-_STEPS_A_PIECE, _FEWEST, _MOST = 400, 3000, 8000
+_STEPS_A_PIECE, _FEWEST, _MOST = 250, 2000, 4000
 _HOT, _COLD = 0.06, 0.001
+_HOPELESS = 0.3  # of the depth that the best order still reaches beyond after a fifth of the steps
 _SAME_BREADTH = 1.3  # a block this much wider than its column is no part of it
 # What a layout in lanes is worth less for, by trial; what counts is their order: nothing beside what does not fit,
 # then groups and directions, then depth that is wasted.
@@ -184,11 +185,16 @@ class Lanes:
         order = [(n, 0) for n in self._grouped()]
         if not order:
             return [], 0.0
+        least = sum(min(one.wide * one.deep for one in blocks) for blocks in self.blocks)
+        if least > self.frame.wide * self.frame.deep:
+            return order, math.inf
         steps = max(_FEWEST, min(_MOST, _STEPS_A_PIECE * len(order)))
         now = best = self._cost(order)
         kept = list(order)
         for step in range(steps):
             if step % 50 == 49 and _is_stopped(token, step / steps):
+                break
+            if step == steps // 5 and self._beyond(self._decoded(kept)) > _HOPELESS * self.frame.deep:
                 break
             tried = self._changed(order, chance)
             cost = self._cost(tried)
