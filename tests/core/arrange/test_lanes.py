@@ -13,7 +13,7 @@ from cozy_burrow.core.arrange.facts import Facts
 from cozy_burrow.core.arrange.lanes import Lanes
 from cozy_burrow.core.arrange.pieces import Bed, Form, Part, Piece
 from cozy_burrow.core.arrange.tidiness import gaps, lines
-from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying
+from cozy_burrow.core.arrange.wishes import Aims, Lying
 from cozy_burrow.core.progress import Quiet
 from tests.core.arrange.shapes import StopsAfter
 
@@ -54,7 +54,7 @@ class InLanes(unittest.TestCase):
     def test_all_stand_on_base_lines_and_keep_their_walls(self) -> None:
         for hand, corner in itertools.product(("front", "back", "left", "right"), (-1.0, 1.0)):
             aims = Aims(ROOM, hand=hand)  # type: ignore[arg-type]
-            bodies = laid_out(Lanes(sticks(), BED, aims, STYLES["tidy"], corner=corner))
+            bodies = laid_out(Lanes(sticks(), BED, aims, corner=corner))
             self.assertEqual(shortfalls(bodies, BED), (0.0, 0.0), hand)
             end = {"front": 3, "back": 1, "left": 0, "right": 2}[hand]
             bases = {round(float(body.shape.bounds[end]), 1) for body in bodies}
@@ -63,7 +63,7 @@ class InLanes(unittest.TestCase):
             self.assertLess(at_hand, 0.05)  # the first lane lies at the hand's side
 
     def test_handles_point_to_the_hand(self) -> None:
-        lanes = Lanes(sticks(), BED, Aims(ROOM), STYLES["tidy"])
+        lanes = Lanes(sticks(), BED, Aims(ROOM))
         bodies = laid_out(lanes)
         # The handle is the left end: turned by 270 degrees it points to the front, where y grows.
         self.assertGreaterEqual(sum(abs(body.angle_deg - 270.0) < 1 for body in bodies), 8)
@@ -71,23 +71,21 @@ class InLanes(unittest.TestCase):
     def test_daily_things_lie_nearer_to_the_hand(self) -> None:
         pieces = [stick(f"d{n}", 90, use="daily", group="d") for n in range(12)]
         pieces += [stick(f"r{n}", 90, use="rare", group="r") for n in range(12)]
-        bodies = laid_out(Lanes(pieces, BED, Aims(ROOM), STYLES["tidy"]))
+        bodies = laid_out(Lanes(pieces, BED, Aims(ROOM)))
         y = {body.form.parts[0].key[0]: body.y_mm for body in bodies}
         daily = sum(y[f"d{n}"] for n in range(12)) / 12
         self.assertGreater(daily, sum(y[f"r{n}"] for n in range(12)) / 12)
 
     def test_what_does_not_fit_is_said_and_the_same_seed_gives_the_same(self) -> None:
         many = [stick(f"s{n}", 180, 30.0) for n in range(40)]
-        self.assertGreater(Lanes(many, BED, Aims(ROOM), STYLES["tidy"]).found(random.Random(1), Quiet())[1], 100.0)
+        self.assertGreater(Lanes(many, BED, Aims(ROOM)).found(random.Random(1), Quiet())[1], 100.0)
         asked = StopsAfter(10_000)
         crowded = [stick(f"s{n}", 180, 60.0) for n in range(40)]  # more than the room by its area: nobody searches
-        self.assertEqual(
-            Lanes(crowded, BED, Aims(ROOM), STYLES["tidy"]).found(random.Random(1), asked)[1], float("inf")
-        )
+        self.assertEqual(Lanes(crowded, BED, Aims(ROOM)).found(random.Random(1), asked)[1], float("inf"))
         self.assertEqual(asked.left, 10_000 - 1)
         with self.assertRaises(ValueError):
-            Lanes([stick("long", 600)], BED, Aims(ROOM), STYLES["tidy"])
-        lanes = Lanes(sticks(), BED, Aims(ROOM), STYLES["tidy"])
+            Lanes([stick("long", 600)], BED, Aims(ROOM))
+        lanes = Lanes(sticks(), BED, Aims(ROOM))
         self.assertEqual(lanes.found(random.Random(4), Quiet()), lanes.found(random.Random(4), Quiet()))
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.sliding import run_between, segments_of
-from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.model.records import Point, Record
 
 NEAR_MM = 80.0  # farther apart, and no eye compares them
 _FACING = 0.5  # of the smaller one's breadth that two neighbours face each other with
@@ -58,6 +58,14 @@ def gaps_along(shapes: Sequence[BaseGeometry], axis: int, groups: Sequence[str] 
         RowGap(i, j, float(gaps[i, j]), bool(groups) and bool(groups[i]) and groups[i] == groups[j])
         for i, j in np.argwhere(next_to).tolist()
     ]
+
+
+def across_gap(first: Sequence[float], second: Sequence[float], axis: int) -> tuple[Point, Point]:
+    """Return where the gap between two bounds is drawn: in the middle of what faces each other."""
+    across = 1 - axis
+    at = (float(max(first[across], second[across])) + float(min(first[across + 2], second[across + 2]))) / 2
+    start, end = sorted((float(first[axis + 2]), float(second[axis])))
+    return ((start, at), (end, at)) if axis == 0 else ((at, start), (at, end))
 
 
 def _facing(bounds: NDArray[np.float64], axis: int) -> NDArray[np.bool_]:

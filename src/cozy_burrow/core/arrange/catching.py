@@ -12,14 +12,15 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.arrange.sliding import run_between, segments_of
+from cozy_burrow.core.arrange.beside import across_gap
+from cozy_burrow.core.arrange.sliding import Floats, run_between, segments_of
+from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point, Record
 
 CATCH_MM = 1.5  # nearer than this, and a line or a gap was meant
 _BESIDE_MM = 90.0  # farther neighbours do not draw
 _SAME_MM = 0.05
 _FACING = 0.4  # of the smaller one's breadth
-Floats = NDArray[np.float64]
 
 
 class Catch(Record, frozen=True):
@@ -30,13 +31,23 @@ class Catch(Record, frozen=True):
     gap_mm: float | None = None
 
 
-def caught(seen: Sequence[BaseGeometry], shifts: Floats, to: Point) -> tuple[Point, tuple[Catch, ...]]:
+class Seen(Frozen):
+    """What an eye goes by: the things without their pulls, as bounds and rims; made once a gesture."""
+
+    __slots__ = ("bounds", "rims")
+
+    def __init__(self, shapes: Sequence[BaseGeometry]) -> None:
+        self.bounds: Floats = shapely.bounds(np.array(shapes, dtype=object)).reshape(-1, 4)
+        self.rims = tuple([segments_of(shape, axis) for shape in shapes] for axis in (0, 1))
+
+
+def caught(seen: Seen, shifts: Floats, to: Point) -> tuple[Point, tuple[Catch, ...]]:
     """Return the shift of the first thing at which it catches near `to`, and what it caught on there.
 
-    seen: what an eye goes by, the things without their pulls, where they began. shifts (n, 2): where the others are
+    seen: where they began. shifts (n, 2): where the others are
     now. Lines go before gaps where both are as near.
     """
-    home = shapely.bounds(np.array(seen, dtype=object)).reshape(-1, 4)
+    home = seen.bounds
     bounds = home + np.tile(shifts, 2)
     shift = [to[0], to[1]]
     for axis in (0, 1):
@@ -94,7 +105,7 @@ def _lines(bounds: Floats, mine: Floats, axis: int) -> list[Catch]:
 
 
 def _neighbours(
-    seen: Sequence[BaseGeometry],
+    seen: Seen,
     shifts: Floats,
     bounds: Floats,
     number: int,
@@ -112,13 +123,13 @@ def _neighbours(
     facing = shared >= _FACING * breadth
     facing[number] = False
     facing &= np.maximum(bounds[:, axis] - at[axis + 2], at[axis] - bounds[:, axis + 2]) < _BESIDE_MM
-    own = segments_of(seen[number], axis)
+    own = seen.rims[axis][number]
     before: tuple[int, float] | None = None
     after: tuple[int, float] | None = None
     for n in np.flatnonzero(facing).tolist():
         step = np.array([*by]) - shifts[n]  # the rims are taken where they began: only how they differ counts
         moved = own + np.tile(step[::-1] if axis == 0 else step, 2)
-        back, on = run_between(segments_of(seen[n], axis), moved)
+        back, on = run_between(seen.rims[axis][n], moved)
         if on < _BESIDE_MM and (after is None or on < after[1]):
             after = (n, on)
         if back < _BESIDE_MM and (before is None or back < before[1]):
@@ -127,7 +138,7 @@ def _neighbours(
 
 
 def _to_even_gap(
-    seen: Sequence[BaseGeometry], shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
+    seen: Seen, shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
 ) -> float | None:
     """Return the least move that makes the gap on one side like the other, or like the one beyond the neighbour."""
     before, after = _neighbours(seen, shifts, bounds, 0, mine, shift, axis)
@@ -146,7 +157,7 @@ def _to_even_gap(
 
 
 def _even_gaps(
-    seen: Sequence[BaseGeometry], shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
+    seen: Seen, shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
 ) -> list[Catch]:
     """Return the gaps beside it that are like each other or like the next one."""
     before, after = _neighbours(seen, shifts, bounds, 0, mine, shift, axis)
@@ -169,8 +180,4 @@ def _even_gaps(
 
 
 def _drawn(first: Floats, second: Floats, axis: int, gap_mm: float) -> Catch:
-    across = 1 - axis
-    at = float(max(first[across], second[across]) + min(first[across + 2], second[across + 2])) / 2
-    start, end = sorted((float(first[axis + 2]), float(second[axis])))
-    ends = ((start, at), (end, at)) if axis == 0 else ((at, start), (at, end))
-    return Catch(*ends, round(gap_mm, 3))
+    return Catch(*across_gap(first.tolist(), second.tolist(), axis), round(gap_mm, 3))

@@ -1,9 +1,9 @@
-"""All pieces laid in lanes and put in order, on the true shapes: what a search begins with where it is better."""
+"""All pieces laid in lanes and put in order, on the true shapes: what a search in lanes begins with."""
 
 from __future__ import annotations
 
 import random
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from cozy_burrow.core.arrange.contacts import Body, shortfalls
 from cozy_burrow.core.arrange.lanes import Lanes
@@ -12,7 +12,7 @@ from cozy_burrow.core.arrange.pieces import Bed, Piece
 from cozy_burrow.core.arrange.placing_in import Laid
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.arrange.squeeze import separated
-from cozy_burrow.core.arrange.wishes import Aims, WishName
+from cozy_burrow.core.arrange.wishes import Aims
 from cozy_burrow.core.progress import Token
 
 _HARDLY_MM = 6.0  # that lanes may reach beyond: they are counted with bounds, and things make way
@@ -23,7 +23,6 @@ def laid_in_lanes(
     bed: Bed,
     grid: Grid,
     aims: Aims,
-    weights: Mapping[WishName, float],
     *,
     corner: float,
     spread: Spread,
@@ -35,10 +34,10 @@ def laid_in_lanes(
     Rows that are longer than the bed fall apart into what they are made of. Where the bed is no rectangle, or
     something fixed is in the way, things make way a few millimetres.
     """
-    whole = _that_go_in(pieces, bed, aims, weights, corner)
+    whole = _that_go_in(pieces, bed, aims, corner)
     if whole is None:
         return None
-    lanes = Lanes(whole, bed, aims, weights, corner=corner)
+    lanes = Lanes(whole, bed, aims, corner=corner)
     order, beyond = lanes.found(chance, token)
     if beyond > _HARDLY_MM:
         return None
@@ -55,16 +54,14 @@ def laid_in_lanes(
     ]
 
 
-def _that_go_in(
-    pieces: Sequence[Piece], bed: Bed, aims: Aims, weights: Mapping[WishName, float], corner: float
-) -> list[Piece] | None:
+def _that_go_in(pieces: Sequence[Piece], bed: Bed, aims: Aims, corner: float) -> list[Piece] | None:
     """Return the pieces with those rows taken apart that go in at no angle; None where a single thing does not."""
     found: list[Piece] = []
     waiting = list(pieces)
     while waiting:
         piece = waiting.pop(0)
         try:
-            Lanes([piece], bed, aims, weights, corner=corner)
+            Lanes([piece], bed, aims, corner=corner)
         except ValueError:
             if piece.is_whole:
                 return None

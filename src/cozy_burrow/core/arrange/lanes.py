@@ -15,13 +15,13 @@ from __future__ import annotations
 import itertools
 import math
 import random
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 
 from cozy_burrow.core.arrange.pieces import Bed, Piece, wanted_among
 from cozy_burrow.core.arrange.placing_in import lying_of
-from cozy_burrow.core.arrange.wishes import Aims, WishName
+from cozy_burrow.core.arrange.wishes import Aims
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.model.memo import Frozen
@@ -147,19 +147,9 @@ def _is_stopped(token: Token, fraction: float) -> bool:
 class Lanes:
     """All pieces in lanes of one room; `found` seeks the best order, `spots` says where each then lies."""
 
-    def __init__(
-        self,
-        pieces: Sequence[Piece],
-        bed: Bed,
-        aims: Aims,
-        weights: Mapping[WishName, float],
-        *,
-        corner: float = -1.0,
-    ) -> None:
+    def __init__(self, pieces: Sequence[Piece], bed: Bed, aims: Aims, *, corner: float = -1.0) -> None:
         """Every piece in one of its best forms. Raises ValueError where one goes in at none of its angles."""
         self.pieces, self.frame = tuple(pieces), Frame(aims, bed, corner)
-        total = sum(weights.values()) or 1.0
-        self.share = {name: weight / total for name, weight in weights.items()}
         forms = [piece.forms[0] for piece in pieces]
         self.walls = wanted_among(forms) + _SLACK_MM if forms else np.zeros((0, 0))
         self.wall_of = [form.wall_mm for form in forms]

@@ -48,7 +48,7 @@ def ordered(bodies: Sequence[Body], bed: Bed, *, spread: Spread, groups: Sequenc
     groups = groups or [""] * len(now)
     for axis in (1, 0):
         now = _along(now, bed, axis, spread, groups)
-    return _along(now, bed, 1, "no" if spread == "no" else spread, groups)
+    return _along(now, bed, 1, spread, groups)
 
 
 def things_of(body: Body) -> BaseGeometry:

@@ -15,7 +15,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.arrange.catching import Catch, caught
+from cozy_burrow.core.arrange.catching import Catch, Seen, caught
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.pieces import Bed, wanted_among
 from cozy_burrow.core.model.memo import memo
@@ -42,7 +42,7 @@ class Sleds:
     ) -> None:
         """seen: what an eye lines up of each, its pockets without the pulls; nothing: the whole bodies."""
         self._bed, self._locked = bed, locked
-        self._seen = tuple(seen) or tuple(body.shape for body in bodies)
+        self._seen = Seen(seen or [body.shape for body in bodies])
         self._true = [body.shape for body in bodies]
         thin = [_thinned(body) for body in bodies]
         self._thin: list[BaseGeometry] = thin

@@ -178,7 +178,6 @@ class Search:
             self.bed,
             plan.grid,
             plan.aims,
-            self.way.weights,
             corner=self.way.corner[0],
             spread=self.way.spread,
             chance=self.chance,

@@ -6,17 +6,15 @@ gaps    next gaps along a row are equal                        figure: share tha
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from cozy_burrow.core.arrange.beside import RowGap, gaps_along, in_rows
+from cozy_burrow.core.arrange.beside import RowGap, across_gap, gaps_along, in_rows
 from cozy_burrow.core.arrange.sliding import Floats
 from cozy_burrow.core.arrange.wishes import Aims, Line, Lying, Wish
-from cozy_burrow.core.model.records import Point
 
 ON_LINE_MM = 0.5  # nearer, and nobody sees that two ends miss each other
 EVEN_MM = 1.0  # the same of two gaps
@@ -110,26 +108,19 @@ def gaps(lying: Sequence[Lying], aims: Aims) -> Wish:
     for axis in (0, 1):
         found = gaps_along(shapes, axis, [one.facts.group for one in lying])
         fine: dict[RowGap, bool] = {}
-        for first, second in itertools.product(found, found):
-            if first.second != second.first or first.within != second.within:
-                continue
+        next_to: dict[tuple[int, bool], list[RowGap]] = {}
+        for gap in found:
+            next_to.setdefault((gap.first, gap.within), []).append(gap)
+        for first, second in ((one, two) for one in found for two in next_to.get((one.second, one.within), ())):
             unlike = abs(first.gap_mm - second.gap_mm)
             met.append(1.0 if unlike <= EVEN_MM else 1.0 / (1.0 + (unlike / _UNEVEN_MM) ** 2))
             for one in (first, second):
                 fine[one] = fine.get(one, False) or unlike <= EVEN_MM
         drawn += [
-            (*_across(shapes[one.first].bounds, shapes[one.second].bounds, axis), is_fine)
+            (*across_gap(shapes[one.first].bounds, shapes[one.second].bounds, axis), is_fine)
             for one, is_fine in fine.items()
         ]
     if not met:
         return Wish("gaps", None)
     even = sum(one == 1.0 for one in met) / len(met)
     return Wish("gaps", sum(met) / len(met), even, lines=drawn)
-
-
-def _across(first: Sequence[float], second: Sequence[float], axis: int) -> tuple[Point, Point]:
-    """Return where the gap between two bounds is drawn: in the middle of what faces each other."""
-    across = 1 - axis
-    at = (max(first[across], second[across]) + min(first[across + 2], second[across + 2])) / 2
-    start, end = sorted((first[axis + 2], second[axis]))
-    return ((start, at), (end, at)) if axis == 0 else ((at, start), (at, end))
