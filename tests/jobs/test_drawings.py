@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import gzip
 import os
+import signal
+import threading
 import unittest
 
 from cozy_burrow.core.errors import UnusableInput
@@ -62,6 +64,20 @@ class Child(unittest.TestCase):
         said = self.refused(svg(f"<path d='{rays}'/>"))
         self.assertRegex(said, "seconds|crosses itself|too large")
         self.assertAlmostEqual(self.area(SQUARE), 180.0, places=3)
+
+    def test_what_counts_is_the_work_and_not_how_long_others_keep_the_machine(self) -> None:
+        rays = "".join(f"M{n % 97} 0 L{(n * 61) % 89} 40 L{(n * 37) % 83} 20" for n in range(30_000))
+        hasty = DrawingReader(seconds=0.05)
+        self.addCleanup(hasty.close)
+        with self.assertRaisesRegex(UnusableInput, "seconds"):
+            hasty.read("svg", svg(f"<path d='{rays}'/>"), where="a.svg")
+        patient = DrawingReader(seconds=2.0)
+        self.addCleanup(patient.close)
+        child = patient._started()
+        os.kill(child.pid, signal.SIGSTOP)  # as a machine does that gives its processors to others
+        threading.Timer(2.5, os.kill, (child.pid, signal.SIGCONT)).start()
+        (polygon, *_), _ = patient.read("svg", SQUARE, where="a.svg")
+        self.assertAlmostEqual(polygon.area, 180.0, places=3)
 
     def test_a_child_that_dies_is_replaced(self) -> None:
         self.assertAlmostEqual(self.area(SQUARE), 180.0, places=3)

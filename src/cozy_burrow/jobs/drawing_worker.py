@@ -1,13 +1,14 @@
 """The child process that reads drawings: whatever a file does to it, the program goes on.
 
 Asked over standard input and answering over standard output, each message a length of four bytes and a msgpack body:
-[kind, where, bytes] → {"rings": [[outer, hole, ...], ...], "remarks": [...]} or {"what", "where", "remedy"}.
+[kind, where, seconds, bytes] → {"rings": [[outer, hole, ...], ...], "remarks": [...]} or {"what", "where", "remedy"}.
 """
 
 from __future__ import annotations
 
 import os
 import resource
+import signal
 import struct
 import sys
 from typing import Any, BinaryIO
@@ -15,6 +16,7 @@ from typing import Any, BinaryIO
 MOST_MEMORY = 2_500_000_000
 LENGTH = struct.Struct(">I")
 MOST_MESSAGE = 400_000_000
+OVERTIME = signal.SIGPROF  # ends the child, in the middle of whatever it is at, when a file took more than its seconds
 
 
 def send(stream: BinaryIO, body: bytes) -> None:
@@ -69,9 +71,14 @@ def main() -> int:
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     asked, told = sys.stdin.buffer, os.fdopen(os.dup(sys.stdout.fileno()), "wb")
     os.dup2(sys.stderr.fileno(), sys.stdout.fileno())  # what a library prints must not spoil an answer
+    answer("svg", "", b"")  # so that what is loaded for the first drawing is none of its seconds
+    answer("dxf", "", b"")
     while (body := receive(asked)) is not None:
-        kind, where, data = msgspec.msgpack.decode(body)
-        send(told, msgspec.msgpack.encode(answer(kind, where, data)))
+        kind, where, seconds, data = msgspec.msgpack.decode(body)
+        signal.setitimer(signal.ITIMER_PROF, seconds)
+        found = msgspec.msgpack.encode(answer(kind, where, data))
+        signal.setitimer(signal.ITIMER_PROF, 0.0)
+        send(told, found)
     return 0
 
 

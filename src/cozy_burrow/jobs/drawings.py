@@ -15,15 +15,19 @@ from shapely.geometry import Polygon
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.tongue import tr
-from cozy_burrow.jobs.drawing_worker import receive, send
+from cozy_burrow.jobs.drawing_worker import OVERTIME, receive, send
 
-SECONDS = 8.0  # a file that takes longer is refused: the contract allows ten for everything
+# A file that takes longer is refused. Counted is what the child itself works, which it is told to watch: a busy
+# machine must not refuse a drawing for what others do. A child that does not come back at all is stopped by the clock.
+SECONDS = 8.0
+_CLOCK = 15  # times that long
 
 
 class DrawingReader:
     """Holds the child; starts it when it is first needed and again after it was stopped."""
 
     def __init__(self, seconds: float = SECONDS) -> None:
+        """seconds: of work that a file may take."""
         self.seconds = seconds
         self._child: subprocess.Popen[bytes] | None = None
         self._lock = threading.Lock()
@@ -46,20 +50,20 @@ class DrawingReader:
             late.set()
             child.kill()
 
-        clock = threading.Timer(self.seconds, stop)
+        clock = threading.Timer(_CLOCK * self.seconds, stop)
         clock.start()
         try:
-            send(child.stdin, msgspec.msgpack.encode([kind, where, data]))  # type: ignore[arg-type]
+            send(child.stdin, msgspec.msgpack.encode([kind, where, self.seconds, data]))  # type: ignore[arg-type]
             body = receive(child.stdout)  # type: ignore[arg-type]
         except OSError:
             body = None
         finally:
             clock.cancel()
         if body is None:
-            self.close()
+            ended = self.close()
             raise UnusableInput(
                 tr("reading it takes more than {seconds:.0f} seconds", seconds=self.seconds)
-                if late.is_set()
+                if late.is_set() or ended == -OVERTIME
                 else tr("the drawing is too large"),
                 where=where,
                 remedy=tr("save the outline alone"),
@@ -82,18 +86,20 @@ class DrawingReader:
         )
         return self._child
 
-    def close(self) -> None:
-        """Stop the child."""
+    def close(self) -> int | None:
+        """Stop the child; return how it ended, negative for a signal, None where there is none."""
         child, self._child = self._child, None
         if child is None:
-            return
-        child.kill()
+            return None
+        if child.poll() is None:
+            child.kill()
         with contextlib.suppress(subprocess.TimeoutExpired):
             child.wait(timeout=5)
         for stream in (child.stdin, child.stdout):
             if stream is not None:
                 with contextlib.suppress(OSError):
                     stream.close()
+        return child.returncode
 
 
 READER = DrawingReader()

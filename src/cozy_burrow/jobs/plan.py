@@ -9,7 +9,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from cozy_burrow.core.container.checks import checked_container
-from cozy_burrow.core.errors import UnusableInput, quoted
+from cozy_burrow.core.errors import Cancelled, UnusableInput, quoted
 from cozy_burrow.core.foam.layers import checked_sheet, layers_of
 from cozy_burrow.core.ground.arranging import Arranged, arranged
 from cozy_burrow.core.model.edits import free_id
@@ -24,6 +24,40 @@ INSERT_NAMES: dict[ContainerKind, str] = {"drawer": "drawer", "case": "case", "w
 
 
 _MOST_SHEETS = 20
+# The contract gives a call ten seconds beside its search: what follows it, and three to start and to save.
+_AFTERWARDS_S = 7.0
+_MAKING_READY = 0.5  # of the time at most: the pockets of hundreds of sorts of things, and half is left to lay them
+_AFTERWARDS = 1.2  # times what making ready took: pulls, order and findings go over the same things once more
+_AT_MOST_LESS = 0.25  # of the time that the search may lose to them
+
+
+class _MakingReady:
+    """The token of what precedes the search: it leaves it half of the time, and notes how long it took."""
+
+    def __init__(self, whole: Deadline) -> None:
+        self._whole = whole
+        self.took_s = 0.0
+
+    def step(self, fraction: float) -> None:
+        """Raise Cancelled once its share is used up."""
+        self.took_s = self._whole.elapsed_s
+        self._whole.step(fraction)
+        if self.took_s >= _MAKING_READY * self._whole.seconds:
+            raise Cancelled
+
+
+class _Searching:
+    """The token of the search: all of the time, but where a kit is so large that what follows would come too late."""
+
+    def __init__(self, whole: Deadline, ready: _MakingReady) -> None:
+        self._whole, self._ready = whole, ready
+
+    def step(self, fraction: float) -> None:
+        """Raise Cancelled once the time is used up."""
+        self._whole.step(fraction)
+        less_s = min(_AT_MOST_LESS * self._whole.seconds, max(0.0, _AFTERWARDS * self._ready.took_s - _AFTERWARDS_S))
+        if self._whole.elapsed_s >= self._whole.seconds - less_s:
+            raise Cancelled
 
 
 def parse_foam(text: str) -> tuple[Sheet, ...]:
@@ -97,14 +131,14 @@ def plan_kit(
     unit: Unit = "mm",
     heard: Callable[[str], None] = lambda _: None,
     token: Token | None = None,
+    clock: Callable[[], float] = time.monotonic,
 ) -> tuple[Arranged, float]:
     """Return the arranged project of a kit file, and the seconds that it took. Raises UnusableInput.
 
     unit: of bare figures in the kit. heard: told what of the kit means nothing here.
     seconds, steps: bounds of the search; only what ends by its steps is the same on every machine.
     """
-    begin = time.monotonic()
-    deadline = Deadline(seconds, inner=token)
+    deadline = Deadline(seconds, inner=token, clock=clock)
     read = read_kit(kit, unit=unit)
     for remark in read.remarks:
         heard(f"{kit.name}: {remark}")
@@ -115,7 +149,15 @@ def plan_kit(
     project = Project(
         title=kit.stem, units=unit, items=read.items, containers=(container,), inserts=(insert,), rules=rules
     )
+    ready = _MakingReady(deadline)
     result = arranged(
-        project, insert.id, seed=seed, token=deadline, with_pulls=with_pulls, steps=steps, until_all_lies=True
+        project,
+        insert.id,
+        seed=seed,
+        token=_Searching(deadline, ready),
+        with_pulls=with_pulls,
+        steps=steps,
+        until_all_lies=True,
+        making_ready=ready,
     )
-    return result, time.monotonic() - begin
+    return result, deadline.elapsed_s

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import random
 import unittest
@@ -12,10 +13,12 @@ from cozy_burrow.core.arrange.contacts import Body, shortfalls
 from cozy_burrow.core.arrange.facts import Facts
 from cozy_burrow.core.arrange.lanes import Lanes
 from cozy_burrow.core.arrange.pieces import Bed, Form, Part, Piece
+from cozy_burrow.core.arrange.search import Search, Way
 from cozy_burrow.core.arrange.tidiness import gaps, lines
-from cozy_burrow.core.arrange.wishes import Aims, Lying
+from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying
+from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.progress import Quiet
-from tests.core.arrange.shapes import StopsAfter
+from tests.core.arrange.shapes import StopsAfter, judge
 
 ROOM = (10.0, 20.0, 410.0, 300.0)
 BED = Bed(shapely.box(*ROOM))
@@ -87,6 +90,19 @@ class InLanes(unittest.TestCase):
             Lanes([stick("long", 600)], BED, Aims(ROOM))
         lanes = Lanes(sticks(), BED, Aims(ROOM))
         self.assertEqual(lanes.found(random.Random(4), Quiet()), lanes.found(random.Random(4), Quiet()))
+
+    def test_a_search_that_is_stopped_among_lanes_that_do_not_fit_keeps_those_that_do(self) -> None:
+        many = [stick(f"s{n}", 180, 30.0) for n in range(20)]
+        way = Way(STYLES["tidy"], seed=1, lanes=True)
+        search = Search(many, BED, Aims(ROOM), way)
+        with contextlib.suppress(Cancelled):
+            search.first(StopsAfter(3))
+        layout = search.layout()
+        self.assertGreater(len(layout.spots), 4)
+        self.assertGreater(len(layout.left_over), 0)
+        self.assertEqual({*layout.left_over, *(spot.key for spot in layout.spots)}, {piece.key for piece in many})
+        self.assertEqual(layout.untried, set(layout.left_over))
+        judge(self, layout, many, BED)
 
 
 class Tidiness(unittest.TestCase):

@@ -6,7 +6,7 @@ import random
 from collections.abc import Sequence
 
 from cozy_burrow.core.arrange.contacts import Body, shortfalls
-from cozy_burrow.core.arrange.lanes import Lanes
+from cozy_burrow.core.arrange.lanes import Lanes, is_stopped
 from cozy_burrow.core.arrange.order import Spread, ordered
 from cozy_burrow.core.arrange.pieces import Bed, Piece
 from cozy_burrow.core.arrange.placing_in import Laid
@@ -29,8 +29,9 @@ def laid_in_lanes(
     chance: random.Random,
     token: Token,
 ) -> list[Laid] | None:
-    """Return every piece laid, or None where they do not go into lanes. A token that stops it gets the best until then.
+    """Return every piece laid, or None where they do not go into lanes.
 
+    A token that stops it gets the best until then; of lanes that still reach beyond the room, those that do not.
     Rows that are longer than the bed fall apart into what they are made of. Where the bed is no rectangle, or
     something fixed is in the way, things make way a few millimetres.
     """
@@ -40,7 +41,7 @@ def laid_in_lanes(
     lanes = Lanes(whole, bed, aims, corner=corner)
     order, beyond = lanes.found(chance, token)
     if beyond > _HARDLY_MM:
-        return None
+        order = lanes.in_room(order) if is_stopped(token, 0.5) else []
     spots = lanes.spots(order)
     bodies = [Body(piece.forms[form], x, y, angle) for piece, form, x, y, angle in spots]
     if shortfalls(bodies, bed) != (0.0, 0.0):

@@ -136,7 +136,8 @@ class _Lane:
         self.wall_mm = max(self.wall_mm, wall_mm)
 
 
-def _is_stopped(token: Token, fraction: float) -> bool:
+def is_stopped(token: Token, fraction: float) -> bool:
+    """Take a step; return whether the token stops the work."""
     try:
         token.step(fraction)
     except Cancelled:
@@ -182,7 +183,7 @@ class Lanes:
         now = best = self._cost(order)
         kept = list(order)
         for step in range(steps):
-            if step % 50 == 49 and _is_stopped(token, step / steps):
+            if step % 50 == 49 and is_stopped(token, step / steps):
                 break
             if step == steps // 5 and self._beyond(self._decoded(kept)) > _HOPELESS * self.frame.deep:
                 break
@@ -265,6 +266,13 @@ class Lanes:
 
     def _beyond(self, lanes: Sequence[_Lane]) -> float:
         return max(0.0, self._depth(lanes) - self.frame.deep)
+
+    def in_room(self, order: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+        """Return the part of an order whose lanes lie in the room."""
+        lanes = self._decoded(order)
+        while lanes and self._beyond(lanes) > 0.0:
+            lanes.pop()
+        return list(order[: sum(len(column.members) for lane in lanes for column in lane.columns)])
 
     def _cost(self, order: Sequence[tuple[int, int]]) -> float:
         lanes = self._decoded(order)

@@ -187,10 +187,11 @@ class Search:
             self.idle += 1
             return False
         kept, before = plan.remember(), self.best
-        plan.recall((laid, []))
+        left = _not_among(laid, self.possible)
+        plan.recall((laid, left))
         worth = plan.worth()
         if before is None:
-            self.best, self.untried = worth, []
+            self.best, self.untried = worth, left
         elif not self._keep(kept, before, worth):
             return False
         self.lies_in_lanes = True
@@ -294,8 +295,8 @@ class Search:
         return self._keep(kept, before, plan.worth())
 
     def finish(self) -> None:
-        """Put the best layout in order once more, where that makes it no worse."""
-        if self.plan is not None and self.best is not None:
+        """Put the best layout in order once more, where that makes it no worse; lanes are in order as they are laid."""
+        if self.plan is not None and self.best is not None and not self.lies_in_lanes:
             self._neaten()
 
     def _press(self, token: Token) -> bool:
@@ -360,6 +361,18 @@ def _copies(piece: Piece) -> tuple[tuple[str, int], ...]:
 
 def _left(plan: Plan) -> int:
     return sum(piece.copies for piece in plan.left)
+
+
+def _not_among(laid: Sequence[Laid], pieces: Sequence[Piece]) -> list[Piece]:
+    """Return what of the pieces does not lie; of a row that lies in part what is left of it."""
+    lies = {key for one in laid for key in _copies(one.piece)}
+    found: list[Piece] = []
+    for piece in pieces:
+        if lies.isdisjoint(_copies(piece)):
+            found.append(piece)
+        elif not lies.issuperset(_copies(piece)):
+            found += [one for one in taken_apart([piece]) if lies.isdisjoint(_copies(one))]
+    return found
 
 
 def _turned(piece: Piece, bed: Bed) -> Piece:

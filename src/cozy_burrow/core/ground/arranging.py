@@ -6,6 +6,7 @@ Arranged    what came of a search, as a project
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 from typing import Literal
 
@@ -18,6 +19,7 @@ from cozy_burrow.core.arrange.search import Layout, Search, Way
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction
+from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.fitting import used_bed
 from cozy_burrow.core.ground.gripping import regripped
 from cozy_burrow.core.ground.ground import Ground, ground_of
@@ -73,11 +75,13 @@ class Arranger:
         with_pulls: bool = True,
         weights: Mapping[WishName, float] = STYLES["tidy"],
         as_it_lies: bool = False,
+        token: Token | None = None,
     ) -> None:
         """keep: placements that stay. things: placement ids that are laid; None: all that lie nowhere.
 
         within: only this part of the insert is used. as_it_lies: searches begin with what lies there, rows that
-        share a trench as one piece.
+        share a trench as one piece. token: once it stops, what is not made ready by then is left over, for lack of
+        time; None: everything is made ready, however long that takes.
         """
         self.insert_id, self.weights, self.with_pulls = insert_id, weights, with_pulls
         insert = insert_of(project, insert_id)
@@ -99,7 +103,8 @@ class Arranger:
             self._start = standing(ground_of(project, insert), set(moving), self.facts, with_pulls=with_pulls)
             there = {part.key for piece, _ in self._start for part in piece.forms[0].parts}
             waiting = [(item, copy) for item, copy in waiting if (item.id, copy) not in there]
-        self.pieces = [*(piece for piece, _ in self._start), *self._pieces(waiting, with_pulls)]
+        self._unready: list[tuple[Item, int]] = []
+        self.pieces = [*(piece for piece, _ in self._start), *self._pieces(waiting, with_pulls, token)]
         self.bed = used_bed(ground, without=frozenset())
         if within is not None:
             part = bed_for(ground.bay, ground.rules, spare=ground.insert.spare, within=Polygon(within))
@@ -117,27 +122,39 @@ class Arranger:
                 found[one.key] = one
         return found
 
-    def _pieces(self, waiting: Sequence[tuple[Item, int]], with_pulls: bool) -> list[Piece]:
+    def _pieces(self, waiting: Sequence[tuple[Item, int]], with_pulls: bool, token: Token | None) -> list[Piece]:
+        """Return what waits as pieces, sets as rows; what a token leaves no time for is noted as not ready."""
         bay, rules = self.ground.bay, self.ground.rules
+        sorts = self._sorts(waiting)
+        pieces: list[Piece] = []
+        for done, (name, members) in enumerate(sorts):
+            try:
+                if token is not None:
+                    token.step(done / len(sorts))
+            except Cancelled:
+                self._unready = [(item, copy) for _, rest in sorts[done:] for item, copy, _ in rest]
+                break
+            if name and len(members) > 1:
+                pieces.append(row_piece(members, name, bay, rules, with_pulls=with_pulls))
+            else:
+                pieces += [
+                    piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts)
+                    for item, copy, facts in members
+                ]
+        order = {item.id: n for n, item in enumerate(self.project.items)}
+        return sorted(pieces, key=lambda one: (order.get(one.forms[0].parts[0].key[0], 0), one.key))
+
+    def _sorts(self, waiting: Sequence[tuple[Item, int]]) -> list[tuple[str, list[tuple[Item, int, Facts]]]]:
+        """Return what waits as (name of a row, or nothing for single things; members), in the order of the kit."""
         in_rows = self.weights.get("rows", 0.0) >= ROWS_FROM
-        rows: dict[str, list[tuple[Item, int, Facts]]] = {}
-        singles: list[Piece] = []
+        copies = Counter(item.id for item, _ in waiting)
+        found: dict[str, tuple[str, list[tuple[Item, int, Facts]]]] = {}
         for item, copy in waiting:
             facts = self.facts[item.id]
-            twins = sum(1 for other, _ in waiting if other.id == item.id) > 1
-            name = facts.set_name or (f"copies of {item.id}" if twins else "")
-            if in_rows and name:
-                rows.setdefault(name, []).append((item, copy, facts))
-            else:
-                singles.append(piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts))
-        for name, members in rows.items():
-            if len(members) > 1:
-                singles.append(row_piece(members, name, bay, rules, with_pulls=with_pulls))
-            else:
-                item, copy, facts = members[0]
-                singles.append(piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts))
-        order = {item.id: n for n, item in enumerate(self.project.items)}
-        return sorted(singles, key=lambda one: (order.get(one.forms[0].parts[0].key[0], 0), one.key))
+            row = (facts.set_name or (f"copies of {item.id}" if copies[item.id] > 1 else "")) if in_rows else ""
+            _, members = found.setdefault(row or f"\0{item.id}", (row, []))
+            members.append((item, copy, facts))
+        return list(found.values())
 
     def _single(self, item_id: str, copy: int) -> Piece:
         """Return a copy as a piece by itself: its row was never taken apart."""
@@ -186,6 +203,10 @@ class Arranger:
             alone = fits_at_all(shape, self.bed) and diagonals(piece, self.bed)
             why: Why = ("no_time" if (item_id, copy) in layout.untried else "no_room") if alone else "too_large"
             found.append(LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room))
+        for item, copy in self._unready:
+            length = longest_mm(polygon_of(item.outline))
+            why = "too_large" if length > room else "no_time"
+            found.append(LeftOver(item_id=item.id, copy=copy, why=why, length_mm=length, longest_mm=room))
         return tuple(found)
 
 
@@ -200,6 +221,7 @@ def arranged(
     weights: Mapping[WishName, float] = STYLES["tidy"],
     steps: int | None = None,
     until_all_lies: bool = False,
+    making_ready: Token | None = None,
 ) -> Arranged:
     """Return the project with everything that lies in this insert or in none laid anew in the insert.
 
@@ -207,8 +229,9 @@ def arranged(
     place goes back to the tray. A token that stops the search gives the best layout until then.
     steps: after so many it ends; the same seed and the same steps give the same layout, whatever the machine.
     until_all_lies: while something that could lie finds no place, only the token or the steps end it.
+    making_ready: once it stops, what is not made ready for the search is left over: a large kit must leave it time.
     """
-    arranger = Arranger(project, insert_id, keep=keep, with_pulls=with_pulls, weights=weights)
+    arranger = Arranger(project, insert_id, keep=keep, with_pulls=with_pulls, weights=weights, token=making_ready)
     search = arranger.search(first_way(weights, seed=seed))
     try:
         while search.best is None or not search.is_stuck or (until_all_lies and search.is_short):
