@@ -229,12 +229,20 @@ def main() -> int:
             )
             for trouble in one["troubles"]:
                 print(f"    {trouble['kind']}: {trouble['line']}", flush=True)
+            for stall in one["stalls"]:
+                if _is_own(stall):
+                    print(f"    stall{_worst([stall])}\n{stall['where']}", flush=True)
             number += wanted.side_by_side
         return found
 
     with ThreadPoolExecutor(wanted.side_by_side) as pool:
         found = [one for some in pool.map(runs, range(seed, seed + wanted.side_by_side)) for one in some]
     return report(found, heavy=heavy, tries=wanted.tries)
+
+
+def _is_own(stall: dict[str, Any]) -> bool:
+    """Return whether a stall is too long without what the machine kept the window waiting."""
+    return bool(stall["seconds"] - stall["kept_s"] > LONGEST_STALL_S)
 
 
 def _worst(stalls: list[dict[str, Any]]) -> str:
@@ -284,7 +292,7 @@ def report(found: list[dict[str, Any]], *, heavy: bool, tries: int) -> int:
             if tries:
                 print("repeat with --seed", one["seed"], "--replay", end=" ")
                 print(repr(json.dumps(shortest(one, trouble, heavy=heavy, tries=tries))), flush=True)
-    own = [stall for stall in stalls if stall["seconds"] - stall["kept_s"] > LONGEST_STALL_S]
+    own = [stall for stall in stalls if _is_own(stall)]
     told_of = f"{len(told)} troubles, {len(own)} stalls over {LONGEST_STALL_S:g} s"
     if len(own) < len(stalls):
         told_of += f" ({len(stalls) - len(own)} more were the machine's: it gave the window no processor)"

@@ -13,7 +13,7 @@ from typing import Any
 import msgspec
 from shapely.geometry import Polygon
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.drawing_worker import OVERTIME, receive, send
 
@@ -31,9 +31,13 @@ class DrawingReader:
         self.seconds = seconds
         self._child: subprocess.Popen[bytes] | None = None
         self._lock = threading.Lock()
+        self._unwanted = False
 
     def read(self, kind: str, data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
-        """Return the outlines in a drawing, largest first, and remarks. Raises UnusableInput."""
+        """Return the outlines in a drawing, largest first, and remarks.
+
+        Raises UnusableInput, and Cancelled where `stop` is called meanwhile.
+        """
         with self._lock:
             answer = self._ask(kind, data, where)
         if "rings" not in answer:
@@ -41,6 +45,7 @@ class DrawingReader:
         return [Polygon(rings[0], rings[1:]) for rings in answer["rings"]], list(answer["remarks"])
 
     def _ask(self, kind: str, data: bytes, where: str) -> dict[str, Any]:
+        self._unwanted = False
         child = self._started()
         assert child.stdin is not None
         assert child.stdout is not None
@@ -61,6 +66,8 @@ class DrawingReader:
             clock.cancel()
         if body is None:
             ended = self.close()
+            if self._unwanted:
+                raise Cancelled
             raise UnusableInput(
                 tr("reading it takes more than {seconds:.0f} seconds", seconds=self.seconds)
                 if late.is_set() or ended == -OVERTIME
@@ -85,6 +92,13 @@ class DrawingReader:
             env=env,
         )
         return self._child
+
+    def stop(self) -> None:
+        """Stop what another thread is reading: nobody wants it any more."""
+        self._unwanted = True
+        child = self._child
+        if child is not None:
+            child.kill()
 
     def close(self) -> int | None:
         """Stop the child; return how it ended, negative for a signal, None where there is none."""

@@ -10,6 +10,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.columns import COLUMNS, columns_of, remarks_on
 from cozy_burrow.core.kit.table import read_rows
 from cozy_burrow.core.model.records import Item, Outline, Record, Way
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit
 from cozy_burrow.jobs.outlines import read_one_outline
@@ -27,10 +28,10 @@ class KitRead(Record, frozen=True, kw_only=True):
     remarks: tuple[str, ...]
 
 
-def read_kit(path: Path, *, unit: BareUnit = "mm") -> KitRead:
+def read_kit(path: Path, *, unit: BareUnit = "mm", token: Token | None = None) -> KitRead:
     """Return the items of a kit table. unit: of bare figures in columns that name none.
 
-    Raises UnusableInput naming file, row and column.
+    token: asked before every drawing that is read. Raises UnusableInput naming file, row and column.
     """
     text = _decoded(read_whole(path, most=_MOST_BYTES), where=path.name)
     above = 0  # lines of comment: only above the header, since a tool may be called "#2 driver"
@@ -72,6 +73,8 @@ def read_kit(path: Path, *, unit: BareUnit = "mm") -> KitRead:
 
     def read_outline(name: str) -> tuple[Outline, Way]:
         if name not in read:  # a set of ten may name one drawing ten times
+            if token is not None:
+                token.step(min(1.0, len(read) / len(rows)))
             read[name] = read_one_outline(path.parent / name)
         return read[name]
 

@@ -1,4 +1,4 @@
-"""How far a picture is read, with a button that stops it."""
+"""How far a file is read, with a button that stops it."""
 
 from __future__ import annotations
 
@@ -12,13 +12,14 @@ from cozy_burrow.core.tongue import tr
 class ReadingBar(QWidget):
     """Hidden until something is read."""
 
-    def __init__(self, stop: Callable[[], object]) -> None:
+    def __init__(self, stop: Callable[[], object], what: str = "") -> None:
+        """what: is read, for who hears it."""
         super().__init__()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         self._bar = QProgressBar()
         self._bar.setRange(0, 100)
-        self._bar.setAccessibleName(tr("Progress of reading the picture"))
+        self._bar.setAccessibleName(what or tr("Progress of reading the picture"))
         button = QPushButton(tr("Stop"))
         button.clicked.connect(stop)
         layout.addWidget(self._bar, 1)

@@ -20,6 +20,7 @@ from cozy_burrow.core.model.records import Point, Record
 CATCH_MM = 1.5  # nearer than this, and a line or a gap was meant
 _BESIDE_MM = 90.0  # farther neighbours do not draw
 _SAME_MM = 0.05
+_MOST_RUNS = 4096
 _FACING = 0.4  # of the smaller one's breadth
 
 
@@ -34,11 +35,27 @@ class Catch(Record, frozen=True):
 class Seen(Frozen):
     """What an eye goes by: the things without their pulls, as bounds and rims; made once a gesture."""
 
-    __slots__ = ("bounds", "rims")
+    __slots__ = ("_runs", "bounds", "rims")
 
     def __init__(self, shapes: Sequence[BaseGeometry]) -> None:
         self.bounds: Floats = shapely.bounds(np.array(shapes, dtype=object)).reshape(-1, 4)
         self.rims = tuple([segments_of(shape, axis) for shape in shapes] for axis in (0, 1))
+        self._runs: dict[tuple[int, int, int, float, float], tuple[float, float]] = {}
+
+    def run(self, still: int, moving: int, by: tuple[float, float], axis: int) -> tuple[float, float]:
+        """Return `run_between` two of them, the second shifted against the first by `by` from where they began.
+
+        Kept: most of what is asked in a drag is how far those are apart that nobody moves.
+        """
+        key = (still, moving, axis, round(by[0], 4), round(by[1], 4))
+        found = self._runs.get(key)
+        if found is None:
+            if len(self._runs) >= _MOST_RUNS:
+                self._runs.clear()
+            step = (key[4], key[3]) if axis == 0 else (key[3], key[4])  # rims are across, along
+            moved = self.rims[axis][moving] + np.tile(step, 2)
+            found = self._runs[key] = run_between(self.rims[axis][still], moved)
+        return found
 
 
 def caught(seen: Seen, shifts: Floats, to: Point) -> tuple[Point, tuple[Catch, ...]]:
@@ -123,13 +140,11 @@ def _neighbours(
     facing = shared >= _FACING * breadth
     facing[number] = False
     facing &= np.maximum(bounds[:, axis] - at[axis + 2], at[axis] - bounds[:, axis + 2]) < _BESIDE_MM
-    own = seen.rims[axis][number]
     before: tuple[int, float] | None = None
     after: tuple[int, float] | None = None
     for n in np.flatnonzero(facing).tolist():
-        step = np.array([*by]) - shifts[n]  # the rims are taken where they began: only how they differ counts
-        moved = own + np.tile(step[::-1] if axis == 0 else step, 2)
-        back, on = run_between(seen.rims[axis][n], moved)
+        other_x, other_y = shifts[n].tolist()
+        back, on = seen.run(n, number, (by[0] - other_x, by[1] - other_y), axis)
         if on < _BESIDE_MM and (after is None or on < after[1]):
             after = (n, on)
         if back < _BESIDE_MM and (before is None or back < before[1]):

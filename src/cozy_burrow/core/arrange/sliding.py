@@ -53,12 +53,13 @@ def run_between(still: Floats, moving: Floats) -> tuple[float, float]:
 def _apart(corners: Floats, stretches: Floats) -> Floats:
     """Return how far along the axis each corner is from each stretch that lies there."""
     first, last = stretches[:, 0], stretches[:, 2]
-    wide = np.abs(last - first) > _UPRIGHT_MM
-    first, last, start, end = first[wide], last[wide], stretches[wide, 1], stretches[wide, 3]
+    low, high = np.minimum(first, last), np.maximum(first, last)
     across = corners[:, :1]
-    there = (np.minimum(first, last) <= across) & (across <= np.maximum(first, last))
-    along = start + (across - first) / (last - first) * (end - start)
-    found: Floats = (along - corners[:, 1:])[there]
+    there = (low <= across) & (across <= high) & (high - low > _UPRIGHT_MM)
+    corner, stretch = there.nonzero()  # few of all: only these are worked out
+    first, start, last, end = stretches[stretch].T
+    across, along = corners[corner].T
+    found: Floats = start + (across - first) / (last - first) * (end - start) - along
     return found
 
 

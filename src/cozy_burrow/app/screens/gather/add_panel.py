@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QFileDialog,
     QGridLayout,
     QPushButton,
     QStackedWidget,
@@ -23,15 +21,14 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Column, Form, LengthField, NextOnEnter, head, panel, soft
 from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.screens.gather.calliper_way import CalliperWay
+from cozy_burrow.app.screens.gather.files_way import FilesWay
 from cozy_burrow.app.screens.gather.picture_ways import PictureWays
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.kit.shapes import box_item, outline_item, renamed, round_item
+from cozy_burrow.core.kit.shapes import box_item, round_item
 from cozy_burrow.core.kit.stations import station_item
-from cozy_burrow.core.model.edits import add_items, free_id
+from cozy_burrow.core.model.edits import add_items
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tongue import tr
-from cozy_burrow.jobs.kit_file import read_kit
-from cozy_burrow.jobs.outlines import read_one_outline
 
 
 class AddPanel(QWidget):
@@ -51,6 +48,7 @@ class AddPanel(QWidget):
         self.pictures = PictureWays(workspace, session, settings, may_clear)
         self.pictures.setParent(self)
         self.pictures.hide()
+        self.files = FilesWay(workspace, lambda: " ".join(self.name.text().split()))
         layout = QVBoxLayout(self)
         layout.addWidget(head(tr("Gather an item")))
         form = Form()
@@ -66,6 +64,8 @@ class AddPanel(QWidget):
         self._refused.setObjectName("refused")
         layout.addWidget(self._refused)
         self.pictures.refused.connect(self._say_refused)
+        self.files.refused.connect(self._say_refused)
+        self.files.found.connect(self._take_file)
 
     def _ways(self) -> QGridLayout:
         """Return one button a way in, and fill the pages that they turn to."""
@@ -80,7 +80,7 @@ class AddPanel(QWidget):
             ("Calliper", tr("Calliper"), self._calliper_page()),
             ("Box", tr("Box"), self._box_tab()),
             ("Round", tr("Round"), self._round_tab()),
-            ("Files", tr("Files"), self._file_tab()),
+            ("Files", tr("Files"), self.files),
         )
         for number, (name, called, page) in enumerate(pages):
             button = QPushButton(called)
@@ -139,25 +139,6 @@ class AddPanel(QWidget):
         layout.addStretch(1)
         return page
 
-    def _file_tab(self) -> QWidget:
-        page = QWidget()
-        layout = QVBoxLayout(page)
-        layout.addWidget(soft(tr("An SVG or DXF drawing gives the outline; its thickness is typed here.")))
-        form = Form()
-        self.drawn_thickness = LengthField(tr("Thickness"), least_mm=0.1)
-        form.addRow(tr("Thickness"), self.drawn_thickness)
-        layout.addLayout(form)
-        drawing = QPushButton(tr("Choose a drawing…"))
-        drawing.clicked.connect(self._ask_drawing)
-        layout.addWidget(drawing)
-        layout.addSpacing(12)
-        layout.addWidget(soft(tr("A table (CSV) brings a whole kit at once; the help page lists its columns.")))
-        table = QPushButton(tr("Choose a table…"))
-        table.clicked.connect(self._ask_table)
-        layout.addWidget(table)
-        layout.addStretch(1)
-        return page
-
     def _main_button(
         self, text: str, make: Callable[[], Item], layout: QVBoxLayout, *, after: Sequence[LengthField] = ()
     ) -> QPushButton:
@@ -208,6 +189,16 @@ class AddPanel(QWidget):
         self.name.setFocus()
         return True
 
+    def _take_file(self, items: list[Item], remarks: str) -> None:
+        try:
+            self.take_in(items)
+        except UnusableInput as error:
+            self._refused.setText(error.sentence())
+            return
+        self._refused.setText(remarks)
+        if self.name.text().strip() == items[0].name:  # what was typed meanwhile is for the next item
+            self.name.clear()
+
     def take_in(self, items: list[Item]) -> None:
         """Put items into the kit as one step of undo, the last of them chosen."""
         self._refused.setText("")
@@ -218,26 +209,3 @@ class AddPanel(QWidget):
         text = f"‘{items[0].name}’" if len(items) == 1 else tr("{count} items", count=len(items))
         self._workspace.do(tr("Gather {text}", text=text), project)
         self._workspace.choose_item(project.items[-1].id)
-
-    def _ask_drawing(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a drawing"), "", tr("Drawings (*.svg *.dxf)"))
-        if path:
-            self._add(lambda: self.from_drawing(Path(path)))
-
-    def from_drawing(self, path: Path) -> Item:
-        """Return the item of a drawing with the typed thickness. Raises UnusableInput."""
-        outline, way = read_one_outline(path)
-        name = " ".join(self.name.text().split()) or path.stem
-        thickness = self._needed(self.drawn_thickness)
-        made = outline_item(free_id("item", ()), name, outline, thickness_mm=thickness, way=way, source=path.name)
-        return renamed(made, name)
-
-    def _ask_table(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a table"), "", tr("Tables (*.csv)"))
-        if path:
-            try:
-                read = read_kit(Path(path), unit=self._workspace.unit)
-                self.take_in(list(read.items))
-                self._refused.setText(" ".join(f"{remark[0].upper()}{remark[1:]}." for remark in read.remarks))
-            except UnusableInput as error:
-                self._refused.setText(error.sentence())

@@ -99,6 +99,7 @@ class GatherScreen(Screen):
     def document_opened(self) -> None:
         """A picture that is still being read was meant for the document before."""
         self.add.pictures.stop()
+        self.add.files.stop()
 
     def show_way(self, name: str) -> None:
         """Turn to a way in."""

@@ -1,0 +1,127 @@
+"""The way in by files: a drawing for one item, a table for a whole kit; both are read beside the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
+
+from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import Form, LengthField, soft
+from cozy_burrow.app.look.reading_bar import ReadingBar
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.kit.shapes import outline_item, renamed
+from cozy_burrow.core.model.edits import free_id
+from cozy_burrow.core.progress import Token
+from cozy_burrow.core.tongue import tr
+from cozy_burrow.jobs.drawings import READER
+from cozy_burrow.jobs.kit_file import KitRead, read_kit
+from cozy_burrow.jobs.outlines import read_one_outline
+
+
+class FilesWay(QWidget):
+    """One file at a time. `found`: the items of a file, and what is to be said of it. `refused`: why it gave none."""
+
+    found = Signal(list, str)
+    refused = Signal(str)
+
+    def __init__(self, workspace: Workspace, name: Callable[[], str]) -> None:
+        """name: what was typed for the next item, or nothing."""
+        super().__init__()
+        self._workspace, self._name = workspace, name
+        self._task: Task | None = None
+        self._begun_for = 0  # the document that a file is being read for
+        layout = QVBoxLayout(self)
+        layout.addWidget(soft(tr("An SVG or DXF drawing gives the outline; its thickness is typed here.")))
+        form = Form()
+        self.thickness = LengthField(tr("Thickness"), least_mm=0.1)
+        form.addRow(tr("Thickness"), self.thickness)
+        layout.addLayout(form)
+        self.choose_drawing = QPushButton(tr("Choose a drawing…"))
+        self.choose_drawing.clicked.connect(self._ask_drawing)
+        layout.addWidget(self.choose_drawing)
+        layout.addSpacing(12)
+        layout.addWidget(soft(tr("A table (CSV) brings a whole kit at once; the help page lists its columns.")))
+        self.choose_table = QPushButton(tr("Choose a table…"))
+        self.choose_table.clicked.connect(self._ask_table)
+        layout.addWidget(self.choose_table)
+        layout.addStretch(1)
+        self._bar = ReadingBar(self.stop, tr("Progress of reading the file"))
+        layout.addWidget(self._bar)
+
+    @property
+    def is_reading(self) -> bool:
+        """Whether a file is being read."""
+        return self._task is not None
+
+    def _ask_drawing(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a drawing"), "", tr("Drawings (*.svg *.dxf)"))
+        if path:
+            self.take_drawing(Path(path))
+
+    def take_drawing(self, path: Path) -> None:
+        """Read a drawing as an item of the typed thickness, which is asked for first."""
+        self.thickness.set_unit(self._workspace.unit)
+        try:
+            thickness = self.thickness.value()
+        except UnusableInput as error:
+            self.refused.emit(error.sentence())
+            return
+        assert thickness is not None
+        name = self._name() or path.stem
+
+        def read(_: Token) -> KitRead:
+            outline, way = read_one_outline(path)
+            made = outline_item(free_id("item", ()), name, outline, thickness_mm=thickness, way=way, source=path.name)
+            return KitRead(items=(renamed(made, name),), remarks=())
+
+        self._begin(read)
+
+    def _ask_table(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, tr("Choose a table"), "", tr("Tables (*.csv)"))
+        if path:
+            self.take_table(Path(path))
+
+    def take_table(self, path: Path) -> None:
+        """Read a kit table with the drawings that it names."""
+        unit = self._workspace.unit
+        self._begin(lambda token: read_kit(path, unit=unit, token=token))
+
+    def _begin(self, read: Callable[[Token], KitRead]) -> None:
+        self.stop()
+        self.refused.emit("")
+        task = Task(read, self, elsewhere=True)  # nearly all of it is done by the child that reads drawings
+        self._task, self._begun_for = task, self._workspace.opened_count
+        task.progressed.connect(lambda share, task=task: self._bar.show_share(share) if task is self._task else None)
+        task.done.connect(lambda kit, task=task: self._take(kit) if task is self._task else None)
+        task.failed.connect(lambda error, task=task: self._fail(error) if task is self._task else None)
+        task.finished.connect(lambda task=task: self._end(task))
+        self._bar.show_share(0.0)
+        task.begin()
+
+    def stop(self) -> None:
+        """Stop reading; nothing comes into the kit."""
+        task, self._task = self._task, None
+        if task is not None:
+            task.stop()
+            READER.stop()
+            self._bar.hide()
+
+    def _take(self, kit: KitRead) -> None:
+        if self._begun_for != self._workspace.opened_count:
+            self._workspace.said.emit(tr("The file was read for another project; choose it again for this one"))
+            return
+        self.found.emit(list(kit.items), " ".join(f"{remark[0].upper()}{remark[1:]}." for remark in kit.remarks))
+
+    def _fail(self, error: Exception) -> None:
+        if not isinstance(error, UnusableInput):
+            raise error  # on the interface's thread, where the crash guard keeps the work
+        self.refused.emit(error.sentence())
+
+    def _end(self, task: Task) -> None:
+        if task is self._task:
+            self._task = None
+            self._bar.hide()
