@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, Qt
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -24,6 +24,7 @@ from cozy_burrow.app.look.theme.dressing import Dressing
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.shell.insert_chooser import InsertChooser
 from cozy_burrow.app.shell.stage_path import StagePath
+from cozy_burrow.app.shell.turn_button import TurnButton
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tongue import tr
 
@@ -49,15 +50,31 @@ class Bar(QWidget):
         self.inserts = InsertChooser(workspace, scale)
         row.addWidget(self.inserts)
         row.addWidget(path, 1)
-        self.undo_button, self.redo_button = QPushButton(tr("Undo")), QPushButton(tr("Redo"))
-        for button, name in (
+        self._path = path
+        self.undo_button = TurnButton(tr("Undo"), scale, back=True)
+        self.redo_button = TurnButton(tr("Redo"), scale, back=False)
+        buttons: tuple[tuple[QPushButton, str], ...] = (
             (self.undo_button, "edit.undo"),
             (self.redo_button, "edit.redo"),
             (QPushButton(tr("Commands")), "help.commands"),
-        ):
+        )
+        for button, name in buttons:
             button.clicked.connect(lambda _=False, name=name: command(name))
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             row.addWidget(button)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Share the room out anew."""
+        super().resizeEvent(event)
+        self._share_room()
+
+    def _share_room(self) -> None:
+        """Large type in a narrow window: the names of the stages come before the words of undo and redo."""
+        turns = (self.undo_button, self.redo_button)
+        longer = sum(button.long_width - button.sizeHint().width() for button in turns)
+        short = self.width() - self.sizeHint().width() + self._path.sizeHint().width() - longer < self._path.readable_px
+        for button in turns:
+            button.shorten(short)
 
     def fill_menu(
         self, action: Callable[[str], QAction], recent: list[Path], open_path: Callable[[Path], object]
@@ -85,6 +102,7 @@ class Bar(QWidget):
         ):
             button.setEnabled(label is not None)
             button.setToolTip(f"{word}: {label}" if label else nothing)
+        self._share_room()
 
 
 class StatusLine:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -81,21 +82,25 @@ class StagePath(QWidget):
         at = STAGES.index(stage)
         return QRectF(sum(wanted[:at]) + at * extra + _APART / 2, 7, wanted[at] + extra - _APART, self.height() - 14)
 
+    @property
+    def readable_px(self) -> int:
+        """Width in which all names stand in usual type, each with its state above it."""
+        return math.ceil(self._wanted(type_font("figure", self._scale), _LEAST_PAD))
+
+    @staticmethod
+    def _wanted(font: QFont, more: float) -> float:
+        metrics = QFontMetricsF(font)
+        return sum(metrics.horizontalAdvance(ABOUT[one].title) + more + _APART for one in STAGES)
+
     def _fitting(self) -> tuple[QFont, bool]:
         """Return the type that all names are written in, and whether the state has room beside them.
 
         Large type in a narrow window: the state stands above the name, and all names get smaller alike.
         """
         font = type_font("figure", self._scale)
-        names = [ABOUT[one].title for one in STAGES]
-
-        def room(more: float) -> bool:
-            metrics = QFontMetricsF(font)
-            return sum(metrics.horizontalAdvance(name) + more + _APART for name in names) <= self.width()
-
-        if room(2 * _SHIFT * self._scale):
+        if self._wanted(font, 2 * _SHIFT * self._scale) <= self.width():
             return font, True
-        while font.pixelSize() > _SMALLEST_PX and not room(_LEAST_PAD):
+        while font.pixelSize() > _SMALLEST_PX and self._wanted(font, _LEAST_PAD) > self.width():
             font.setPixelSize(font.pixelSize() - 1)
         return font, False
 
