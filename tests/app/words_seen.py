@@ -163,10 +163,10 @@ def note_if_cut(widget: QWidget, where: str) -> None:
         needs = max(widget.fontMetrics().horizontalAdvance(line) for line in widget.text().split("\n"))
         if needs > widget.width() and not widget.property("elides"):
             CUT_OFF.setdefault(widget.text(), f"{where}: {needs} of {widget.width()}")
-    if isinstance(widget, QScrollArea) and widget.horizontalScrollBar().maximum() > 0:
-        CUT_OFF.setdefault(
-            where, f"{type(widget).__name__} scrolls sideways by {widget.horizontalScrollBar().maximum()}"
-        )
+    if isinstance(widget, QScrollArea) and widget.widget() is not None:
+        beyond = widget.widget().width() - widget.viewport().width()
+        if beyond > 0:
+            CUT_OFF.setdefault(where, f"{type(widget).__name__} is {beyond} too narrow for what is in it")
     if isinstance(widget, QLabel) and widget.text() and not widget.text().startswith("<"):
         if widget.wordWrap():
             needs, room = widget.heightForWidth(widget.width()), widget.height()

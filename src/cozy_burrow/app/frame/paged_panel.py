@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollAre
 
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.fields import Column
 from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.look.painting import paints
 from cozy_burrow.app.look.theme.dressing import Dressing, Pages
@@ -81,9 +82,7 @@ class PagedPanel(QWidget):
 
     def put(self, name: str, page: Made) -> Made:
         """Take in a page that was just made."""
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = Column()
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(page)
         self._areas[name] = area

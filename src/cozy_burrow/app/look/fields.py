@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRect, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QObject, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QFormLayout,
@@ -267,6 +267,12 @@ class Column(QScrollArea):
         held = self.widget()
         inner = held.minimumSizeHint().width() if held is not None else 0
         return QSize(inner + self.verticalScrollBar().sizeHint().width() + 4, 120)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """What is in it wants other room than before, so it does."""
+        if event.type() == QEvent.Type.LayoutRequest and watched is self.widget():
+            self.updateGeometry()
+        return super().eventFilter(watched, event)
 
 
 def scrolled(widget: QWidget) -> tuple[QVBoxLayout, QVBoxLayout]:

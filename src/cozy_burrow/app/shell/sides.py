@@ -47,6 +47,8 @@ class Middle(QWidget):
             self._splitter.addWidget(widget)
             self._splitter.setStretchFactor(self._splitter.count() - 1, stretch)
         self._splitter.setSizes([self._wide, 740, self._wide])
+        self._is_set_by_hand = False
+        self._splitter.splitterMoved.connect(self._note_hand)
         self.sides: dict[SideName, Side] = {
             "left": Side("left", left, self._rail_for("left"), keeps_rail=False),
             "right": Side("right", right, self._rail_for("right"), keeps_rail=True),
@@ -119,6 +121,20 @@ class Middle(QWidget):
                 folded.add(side.name)
         for side in (left, right):
             self._fold(side, side.name in folded)
+        if not left.is_folded and not self._is_set_by_hand:
+            self._give_wide(left)
+
+    def _note_hand(self) -> None:
+        self._is_set_by_hand = True
+
+    def _give_wide(self, side: Side) -> None:
+        """Make a panel as wide as its page needs, and the scene the rest: a wide page is soon followed by another."""
+        wide, at = max(self._wide, side.panel.minimumSizeHint().width()), self._splitter.indexOf(side.panel)
+        sizes, scene = self._splitter.sizes(), 1 - at
+        if sizes[at] != wide and 0 <= scene < len(sizes):
+            sizes[scene] += sizes[at] - wide
+            sizes[at] = wide
+            self._splitter.setSizes(sizes)
 
     def _fold(self, side: Side, folded: bool) -> None:
         side.rail.setVisible((folded or side.keeps_rail) and side.is_wanted)

@@ -6,7 +6,7 @@ than a second once all pages were made. Here each piece (a bar, a page of a stac
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject
+from PySide6.QtCore import QEvent, QObject, QSize
 from PySide6.QtWidgets import QLayout, QStackedWidget, QWidget
 from shiboken6 import isValid
 
@@ -55,6 +55,12 @@ class Pages(QStackedWidget):
     def __init__(self, dressing: Dressing) -> None:
         super().__init__()
         self._dressing = dressing
+        self.currentChanged.connect(self.updateGeometry)
+
+    def minimumSizeHint(self) -> QSize:
+        """What the page that is shown needs: one that nobody looks at must not hold the others wide."""
+        page = self.currentWidget()
+        return super().minimumSizeHint() if page is None else page.minimumSizeHint()
 
     def addWidget(self, page: QWidget) -> int:
         """Add a page. One that has parts of its own says so by `dressed_parts`."""

@@ -11,14 +11,13 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QPushButton,
     QSlider,
-    QVBoxLayout,
     QWidget,
 )
 
 from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import head, panel, soft, verdict
+from cozy_burrow.app.look.fields import head, scrolled, soft, verdict
 from cozy_burrow.app.look.long_words import Words
 from cozy_burrow.app.screens.cut.cut_table import CutTable, CutView
 from cozy_burrow.core.bench.cut import SheetCuts
@@ -48,11 +47,10 @@ class CutPanel(FollowingPanel):
 
     def __init__(self, workspace: Workspace, bench: BenchDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
-        panel(self)
         self._desk = bench
         bench.changed.connect(self._show_sheet)
         self._ground: object = None
-        layout = QVBoxLayout(self)
+        layout, _ = scrolled(self)
         layout.addWidget(head(tr("The sheet on the bench")))
         self.sheet = QComboBox()
         self.sheet.setAccessibleName(tr("Sheet"))

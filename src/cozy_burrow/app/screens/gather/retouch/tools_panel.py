@@ -9,14 +9,13 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QListWidget,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, clear_grid, head, panel
+from cozy_burrow.app.look.fields import Column, Form, LengthField, NextOnEnter, clear_grid, head, panel
 from cozy_burrow.app.look.long_words import Words, row_of
 from cozy_burrow.app.screens.gather.retouch.mends import Mends
 from cozy_burrow.core.capture.retouch import draft as drafts
@@ -51,9 +50,7 @@ class RetouchTools(QWidget):
         self.mends.side_wanted.connect(self.side_wanted)
         column.addWidget(self.mends)
         column.addStretch(1)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = Column()
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(page)
         outer = QVBoxLayout(self)
