@@ -57,6 +57,21 @@ class Overlap(unittest.TestCase):
         self.assertLess(x, 79)
         self.assertEqual(float(crowd.overlaps().sum()), 0.0)
 
+    def test_what_goes_in_aslant_only_begins_aslant_and_what_is_larger_than_the_grid_does_no_harm(self) -> None:
+        bed = Bed(shapely.box(0, 0, 100, 100), [(shapely.box(0, 0, 5, 5), 2.0)])
+        stick, pole = Form(shapely.box(-65, -2, 65, 2), 4.0), Form(shapely.box(-90, -2, 90, 2), 4.0)
+        block = Form(shapely.box(-10, -10, 10, 10), 4.0)
+        crowd = Crowd(
+            Lair(bed, cell_mm=1.0), [stick, pole, block], [(0.0, 90.0, 45.0), (0.0,), (0.0,)], random.Random(2)
+        )
+        self.assertEqual([one.angle_deg for one in crowd.prints], [45.0, 0.0, 0.0])
+        for n in (2, 0, 1):
+            crowd.move(n)
+        self.assertEqual(crowd.kept_overlaps().shape, (3,))
+        self.assertEqual(crowd.positions()[0][2], 45.0)
+        found = crowd.overlaps()
+        self.assertEqual(found[0, 2], 0.0)
+
     def test_a_strip_that_is_shorter_bars_what_reaches_beyond(self) -> None:
         lair = Lair(Bed(shapely.box(0, 0, 100, 50)), cell_mm=1.0)
         lair.right_mm = 60.0

@@ -185,9 +185,17 @@ class Crowd:
         self.lair, self.forms, self.angles_deg, self.chance = lair, tuple(forms), tuple(angles_deg), chance
         self.astray = 0  # so many angles of the wheel are tried at each move besides the given ones
         count = len(forms)
-        self.prints: list[Print] = [lair.print_of(form, angles[0]) for form, angles in zip(forms, angles_deg)]
+        self.prints: list[Print] = [self._first_print(form, angles) for form, angles in zip(forms, angles_deg)]
         self.shifts: list[tuple[int, int]] = [(0, 0)] * count
         self.weights = np.ones((count, count))
+
+    def _first_print(self, form: Form, angles_deg: Sequence[float]) -> Print:
+        """Return the first of its prints that is no larger than the grid: what only goes in aslant has none before."""
+        for angle_deg in angles_deg:
+            one = self.lair.print_of(form, angle_deg)
+            if one.depth.shape[0] <= self.lair.shape[0] and one.depth.shape[1] <= self.lair.shape[1]:
+                break
+        return one
 
     def lay(self, index: int, angle_deg: float, row: int, column: int) -> None:
         """Lay a piece somewhere, overlapping or not."""
@@ -228,7 +236,8 @@ class Crowd:
         if self.lair.kept.any():
             for i, (one, (row, column)) in enumerate(zip(self.prints, self.shifts)):
                 rows, columns = one.depth.shape
-                found[i] = float((self.lair.kept[row : row + rows, column : column + columns] * one.inside).sum())
+                under = self.lair.kept[row : row + rows, column : column + columns]
+                found[i] = float((under * one.inside[: under.shape[0], : under.shape[1]]).sum())
         return found
 
     def move(self, index: int, *, lean: Field | None = None) -> None:
@@ -237,7 +246,9 @@ class Crowd:
         for other, (one, (row, column)) in enumerate(zip(self.prints, self.shifts)):
             if other != index:
                 rows, columns = one.depth.shape
-                field[row : row + rows, column : column + columns] += np.float32(self.weights[index, other]) * one.depth
+                under = field[row : row + rows, column : column + columns]
+                # A print that is larger than the grid at every angle counts with what of it lies there.
+                under += np.float32(self.weights[index, other]) * one.depth[: under.shape[0], : under.shape[1]]
         spectrum = self.lair.transform(field)
         best: tuple[float, float, int, int] | None = None
         turns = (float(turn) for turn in self.chance.sample(range(0, 360, _WHEEL_DEG), self.astray))
