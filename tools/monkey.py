@@ -108,6 +108,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
                 watch.say("threads", "threads are still at work two minutes after the window closed")
         if stream is not None:
             stream.close()
+    watch.stop()
     return {
         "seed": seed,
         "actions": done,

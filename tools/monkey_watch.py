@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import faulthandler
 import gc
+import mmap
 import os
 import resource
+import struct
+import subprocess
 import sys
 import tempfile
 import threading
@@ -23,6 +26,8 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 # What this Qt says of a screen that is not there; nothing of the program's.
 _EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()", "does not support grabbing")
 _LOOK_EVERY_S = 0.05
+_WAKES_EVERY_S, _NOT_LATE_S = 0.02, 0.03  # of the witness
+_FIGURE = struct.Struct("d")
 _LOOKS = (0.3, 0.6, 0.9)  # of what counts as a stall: when to look at what holds the interface up
 
 
@@ -42,7 +47,7 @@ class Stall:
 
     On a busy machine the first figure grows with what else runs there, the second does not. whole_s: all threads of the
     process together. kept_s: in which the window's thread had work to do and no processor to do it on, since others
-    had it, or the host of this machine took it away.
+    had it, or the host of this machine took it away, or the whole machine stood still, as a witness saw it.
     """
 
     seconds: float
@@ -51,6 +56,47 @@ class Stall:
     kept_s: float
     action: str
     where: str
+
+
+_WAKE_UP = """
+import mmap, os, struct, sys, time
+every, late_from, parent = float(sys.argv[2]), float(sys.argv[3]), int(sys.argv[4])
+with open(sys.argv[1], "r+b") as stream:
+    memory = mmap.mmap(stream.fileno(), 8)
+late, last = 0.0, time.monotonic()
+while os.getppid() == parent:
+    time.sleep(every)
+    now = time.monotonic()
+    late += max(0.0, now - last - every - late_from)
+    last = now
+    struct.pack_into("d", memory, 0, late)
+"""
+
+
+class Witness:
+    """A process that does nothing but wake up: by how much it is late, the machine stood still for everybody.
+
+    A host that lets a machine wait does not always tell it (as steal); this one notices.
+    """
+
+    def __init__(self) -> None:
+        with tempfile.NamedTemporaryFile(delete=False) as stream:
+            stream.write(bytes(_FIGURE.size))
+            stream.flush()
+            self._memory = mmap.mmap(stream.fileno(), _FIGURE.size)
+        words = [stream.name, str(_WAKES_EVERY_S), str(_NOT_LATE_S), str(os.getpid())]
+        self._child = subprocess.Popen([sys.executable, "-I", "-S", "-c", _WAKE_UP, *words])
+        self._file = Path(stream.name)
+
+    def late_s(self) -> float:
+        """Return by how much it was late since it began, all times together."""
+        return float(_FIGURE.unpack_from(self._memory)[0])
+
+    def stop(self) -> None:
+        """End it."""
+        self._child.kill()
+        self._child.wait()
+        self._file.unlink(missing_ok=True)
 
 
 @dataclass
@@ -65,6 +111,8 @@ class Watch:
     _work: float = 0.0
     _whole: float = 0.0
     _kept: float = 0.0
+    _late: float = 0.0
+    _witness: Witness | None = None
     _seen: str = ""
     _action: str = ""
     _over: bool = False
@@ -76,11 +124,14 @@ class Watch:
         threading.excepthook = lambda args: self._caught(args.exc_type, args.exc_value, args.exc_traceback)
         sys.unraisablehook = self._unraisable
         qInstallMessageHandler(self._warned)
+        self._witness = Witness()
         threading.Thread(target=self._look, daemon=True).start()
 
     def stop(self) -> None:
         """Look no more."""
         self._over = True
+        if self._witness is not None:
+            self._witness.stop()
 
     def _add(self, trouble: Trouble) -> None:
         trouble.after = self.at
@@ -121,10 +172,15 @@ class Watch:
         """The event loop has its turn; whatever waits on purpose calls this now and then."""
         now, work, whole = time.monotonic(), time.thread_time(), time.process_time()
         if self._began is not None and now - self._began > self.stall_s:
-            took = (now - self._began, work - self._work, whole - self._whole, kept_waiting_s() - self._kept)
+            kept = max(kept_waiting_s() - self._kept, self._late_s() - self._late)
+            took = (now - self._began, work - self._work, whole - self._whole, kept)
             self.stalls.append(Stall(*took, self._action, self._seen))
         self._began, self._work, self._whole, self._kept = now, work, whole, kept_waiting_s()
+        self._late = self._late_s()
         self._seen, self._looked = "", 0
+
+    def _late_s(self) -> float:
+        return 0.0 if self._witness is None else self._witness.late_s()
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""
