@@ -30,9 +30,10 @@ from benchmarks.pictures import PULL, THING, Picture, sheet
 from cozy_burrow.core.arrange.contacts import Body, shortfalls
 from cozy_burrow.core.arrange.order import Spread, ordered
 from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
-from cozy_burrow.core.arrange.search import Search, Way
+from cozy_burrow.core.arrange.search import Search
 from cozy_burrow.core.arrange.squeeze import length_mm
 from cozy_burrow.core.arrange.strip import shortened
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, Aims
 from cozy_burrow.core.container.bay import Bay
 from cozy_burrow.core.errors import Cancelled

@@ -7,7 +7,7 @@ import unittest
 import shapely
 from msgspec.structs import replace
 
-from cozy_burrow.core.arrange.search import Way
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.findings.report import findings_of

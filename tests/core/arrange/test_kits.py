@@ -8,7 +8,8 @@ import unittest
 import shapely
 
 from cozy_burrow.core.arrange.pieces import Bed
-from cozy_burrow.core.arrange.search import Search, Way
+from cozy_burrow.core.arrange.search import Search
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, Aims
 from cozy_burrow.core.errors import Cancelled
 from tests.core.arrange.shapes import StopsAfter, judge, kit

@@ -13,8 +13,9 @@ from cozy_burrow.core.arrange.contacts import Body, shortfalls
 from cozy_burrow.core.arrange.facts import Facts
 from cozy_burrow.core.arrange.lanes import Lanes
 from cozy_burrow.core.arrange.pieces import Bed, Form, Part, Piece
-from cozy_burrow.core.arrange.search import Search, Way
+from cozy_burrow.core.arrange.search import Search
 from cozy_burrow.core.arrange.tidiness import gaps, lines
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.progress import Quiet

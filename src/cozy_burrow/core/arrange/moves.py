@@ -106,6 +106,30 @@ def order_set(plan: Plan, leaning: Leaning, chance: random.Random) -> bool:
     return all(lie)
 
 
+def gather_row(plan: Plan, leaning: Leaning, chance: random.Random) -> bool:
+    """Take up a row that fell apart with some neighbours of it, and lay it as a whole, then the neighbours round it."""
+    apart = [row for row in plan.rows if plan.is_apart(row)]
+    if not apart:
+        return False
+    row = chance.choice(apart)
+    keys = set(row.keys)
+    members = [one for one in plan.laid if keys.issuperset(one.piece.keys)]
+    if sum(one.piece.copies for one in members) < row.copies:  # some of it lies nowhere, or in a longer row
+        return False
+    centre = _middle(chance.choice(members))
+    others = [one for one in plan.laid if keys.isdisjoint(one.piece.keys)]
+    others.sort(key=lambda one: float(np.hypot(*np.subtract(_middle(one), centre))))
+    others = others[: chance.randint(1, 8)]
+    plan.lift([*members, *others])
+    if not plan.lay_whole(row, leaning, chance=chance, noise=_NOISE):
+        return False
+    waiting = [*plan.left, *(one.piece for one in others)]
+    plan.left = []
+    for piece in sorted(waiting, key=lambda piece: -piece.size[0] * chance.uniform(0.5, 1.5)):
+        plan.lay(piece, leaning, chance=chance, noise=_NOISE)
+    return True
+
+
 def roomier(plan: Plan, leaning: Leaning, chance: random.Random) -> bool:
     """Give a piece that took a smaller form a better one, as near as that fits."""
     small = [one for one in plan.laid if one.piece.worse(one.form) > 0]
@@ -125,6 +149,7 @@ MOVES: tuple[tuple[Move, float], ...] = (
     (regroup, 0.15),
     (swap, 0.2),
     (alternate, 0.15),
+    (gather_row, 0.15),
     (order_set, 0.1),
     (roomier, 0.05),
 )

@@ -122,6 +122,11 @@ class Piece(Frozen):
             yield from one.known
 
     @property
+    def keys(self) -> tuple[tuple[str, int], ...]:
+        """The copies of items that it holds; its own key where its forms name none."""
+        return tuple(part.key for part in self.forms[0].parts) or (self.key,)
+
+    @property
     def copies(self) -> int:
         """How many copies of items it holds."""
         return max(1, len(self.forms[0].parts))

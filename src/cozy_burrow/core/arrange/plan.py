@@ -57,6 +57,12 @@ class Plan:
         self.always = tuple(always)
         self.laid: list[Laid] = []
         self.left: list[Piece] = []
+        self.rows: tuple[Piece, ...] = ()  # that may lie as a whole, or fall apart
+
+    def is_apart(self, row: Piece) -> bool:
+        """Return whether a row does not lie as a whole, alone or as a part of a longer one."""
+        keys = set(row.keys)
+        return not any(keys.issubset(one.piece.keys) for one in self.laid)
 
     @property
     def lying(self) -> list[Lying]:

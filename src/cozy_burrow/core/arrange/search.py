@@ -10,20 +10,21 @@ import random
 from collections.abc import Callable, Mapping, Sequence
 
 from cozy_burrow.core.arrange.contacts import Body
-from cozy_burrow.core.arrange.crowding import crowded_in, one_more_in
+from cozy_burrow.core.arrange.crowding import one_more_in
+from cozy_burrow.core.arrange.first_layout import FirstLayout
 from cozy_burrow.core.arrange.in_lanes import laid_in_lanes
 from cozy_burrow.core.arrange.moves import MOVES
 from cozy_burrow.core.arrange.neaten import may_lie, straightened
-from cozy_burrow.core.arrange.order import Spread, ordered
+from cozy_burrow.core.arrange.order import ordered
 from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot, diagonals, fits_at_all, goes_in_straight, taken_apart
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning
 from cozy_burrow.core.arrange.plan import Plan, Worth
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.arrange.strip import Shortening
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, Aims, Lying, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.model.memo import Frozen
-from cozy_burrow.core.model.records import Point, Record
+from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.progress import Token
 
 PATIENCE = 30  # moves without gain, and a search that nobody watches ends
@@ -42,49 +43,6 @@ class Layout(Record, frozen=True, kw_only=True):
     left_over: tuple[tuple[str, int], ...]
     attempts: int
     untried: frozenset[tuple[str, int]] = frozenset()
-
-
-class Way(Frozen):
-    """One way to go about it: weights of the wishes, the corner filled first, the direction liked, and the seed."""
-
-    __slots__ = ("corner", "lanes", "lengthways", "name", "noise", "seed", "weights")
-
-    def __init__(
-        self,
-        weights: Mapping[WishName, float],
-        *,
-        seed: int,
-        corner: Point = (-1.0, 1.0),
-        lengthways: float = 0.0,
-        noise: float = 0.0,
-        lanes: bool = False,
-        name: str = "",
-    ) -> None:
-        """noise: how much chance has a say where each piece lies in the first layout, against wishes of about 1.
-
-        lanes: everything lies in lanes wherever that goes.
-        """
-        self.weights, self.seed, self.corner, self.lengthways, self.name = weights, seed, corner, lengthways, name
-        self.noise, self.lanes = noise, lanes
-
-    @property
-    def is_tight(self) -> bool:
-        """Whether room counts for more than everything else together."""
-        return self.weights.get("room", 0.0) > 0.5 * sum(self.weights.values())
-
-    @property
-    def is_carried(self) -> bool:
-        """Whether balance counts for more than anything else."""
-        return self.weights.get("balance", 0.0) > max(
-            (weight for name, weight in self.weights.items() if name != "balance"), default=0.0
-        )
-
-    @property
-    def spread(self) -> Spread:
-        """What becomes of room that is left: kept in one piece, given to the gaps, or spread all over."""
-        if self.is_tight:
-            return "no"
-        return "all" if self.is_carried else "gaps"
 
 
 class Search:
@@ -116,12 +74,18 @@ class Search:
         self.plan = Plan(bed, aims, way.weights, grid=grid, always=always) if grid is not None else None
         if self.plan is not None:
             self.plan.left = list(self.possible)
-        self.untried: list[Piece] = list(self.possible)
+            self.plan.rows = tuple(piece for piece in self.possible if not piece.is_whole)
+            self._laying = FirstLayout(self.plan, self.possible, way, self.leaning, self.chance)
         self.there: tuple[tuple[Piece, Spot], ...] = ()  # pieces that lie already, and where
         self.shortening = Shortening(bed, chance=self.chance)
         self.lies_in_lanes = False  # one base line a lane: nothing is moved out of it for a point more
         self.steps = self.idle = 0
         self.best: Worth | None = None
+
+    @property
+    def untried(self) -> Sequence[Piece]:
+        """What nobody has looked for a place for so far."""
+        return self.possible if self.plan is None else self._laying.untried
 
     @property
     def is_stuck(self) -> bool:
@@ -150,8 +114,7 @@ class Search:
             window = plan.grid.window_of(body.shape, body.form.wall_mm)
             plan.add(Laid(piece, spot.form, spot.x_mm, spot.y_mm, spot.angle_deg, window))
             plan.left = [one for one in self.possible if one.key not in kept]
-        left = [piece for piece in self.possible if piece.key not in kept]
-        self._lay_left(plan, _order(left, self.way, self.chance), self.leaning, token)
+        self._laying.lay_all([piece for piece in self.possible if piece.key not in kept], token)
         self.best = plan.worth()
 
     def first(self, token: Token) -> None:
@@ -163,9 +126,7 @@ class Search:
             return
         if self.way.lanes and self._in_lanes(token):
             return
-        self._lay_left(self.plan, _order(self.possible, self.way, self.chance), self.leaning, token)
-        if self.plan.left:
-            self._make_room(token)
+        self._laying.lay(token)
         self.best = self.plan.worth()
         self._neaten()
 
@@ -191,55 +152,11 @@ class Search:
         plan.recall((laid, left))
         worth = plan.worth()
         if before is None:
-            self.best, self.untried = worth, left
+            self.best, self._laying.untried = worth, left
         elif not self._keep(kept, before, worth):
             return False
         self.lies_in_lanes = True
         return True
-
-    def _lay_left(self, plan: Plan, order: Sequence[Piece], leaning: Leaning | None, token: Token | None) -> None:
-        waiting = list(order)
-        plan.left = waiting
-        missed: list[Piece] = []
-        noise = self.way.noise if leaning is not None else 0.0
-        while waiting:
-            self.untried = waiting
-            if token is not None:
-                token.step(1.0 - len(waiting) / max(len(order), len(waiting)))
-            piece = waiting.pop(0)
-            if not plan.lay_whole(piece, leaning, chance=self.chance, noise=noise):
-                if piece.is_whole:
-                    missed.append(piece)
-                else:  # a row falls apart, and its parts are next: step by step, a set may be large
-                    waiting = [*piece.instead, *waiting]
-            plan.left = missed + waiting
-        plan.left, self.untried = missed, []
-
-    def _make_room(self, token: Token) -> None:
-        """Other orders and no wishes, then a crowd: whatever leaves least over."""
-        plan = self.plan
-        assert plan is not None
-        for attempt in range(3):
-            kept, before = plan.remember(), _left(plan)
-            if not before:
-                return
-            plan.recall(([], []))
-            singles = taken_apart(self.possible) if attempt else self.possible
-            # Each way in its own order, by its noise: without it all that must make room would end in the same plan.
-            noise = self.way.noise
-            shaken = {one.key: 1.0 + (noise and noise * self.chance.uniform(-1, 1)) for one in singles}
-            order = sorted(singles, key=lambda one: (-one.size[(attempt + 1) % 2] * shaken[one.key], one.key))
-            try:
-                self._lay_left(plan, order, None, token)
-            except Cancelled:
-                if _left(plan) >= before:
-                    plan.recall(kept)
-                    self.untried = []
-                raise
-            if _left(plan) >= before:
-                plan.recall(kept)
-        if plan.left:
-            crowded_in(plan, chance=self.chance, token=token)
 
     def advance(self, token: Token) -> bool:
         """Take one step; return whether something was won. Raises Cancelled between steps and inside long ones."""
@@ -325,9 +242,9 @@ class Search:
         left = [*self.hopeless, *(self.plan.left if self.plan is not None else self.possible)]
         return Layout(
             spots=self.plan.spots() if self.plan is not None else (),
-            left_over=tuple(key for piece in left for key in _copies(piece)),
+            left_over=tuple(key for piece in left for key in piece.keys),
             attempts=self.steps,
-            untried=frozenset(key for piece in self.untried for key in _copies(piece)),
+            untried=frozenset(key for piece in self.untried for key in piece.keys),
         )
 
 
@@ -355,23 +272,15 @@ def arrange(
     return search.layout()
 
 
-def _copies(piece: Piece) -> tuple[tuple[str, int], ...]:
-    return tuple(part.key for part in piece.forms[0].parts) or (piece.key,)
-
-
-def _left(plan: Plan) -> int:
-    return sum(piece.copies for piece in plan.left)
-
-
 def _not_among(laid: Sequence[Laid], pieces: Sequence[Piece]) -> list[Piece]:
     """Return what of the pieces does not lie; of a row that lies in part what is left of it."""
-    lies = {key for one in laid for key in _copies(one.piece)}
+    lies = {key for one in laid for key in one.piece.keys}
     found: list[Piece] = []
     for piece in pieces:
-        if lies.isdisjoint(_copies(piece)):
+        if lies.isdisjoint(piece.keys):
             found.append(piece)
-        elif not lies.issuperset(_copies(piece)):
-            found += [one for one in taken_apart([piece]) if lies.isdisjoint(_copies(one))]
+        elif not lies.issuperset(piece.keys):
+            found += [one for one in taken_apart([piece]) if lies.isdisjoint(one.keys)]
     return found
 
 
@@ -392,15 +301,3 @@ def _lies_straight(row: Piece, bed: Bed) -> bool:
 
 def _may_fit(piece: Piece, bed: Bed) -> bool:
     return fits_at_all(piece.forms[-1].shape, bed) and bool(diagonals(piece, bed))
-
-
-def _order(pieces: Sequence[Piece], way: Way, chance: random.Random) -> list[Piece]:
-    """Return the order to lay in: group by group, the heavier group first, and in it large things first.
-
-    Chance has its say by the way's noise.
-    """
-    weight: dict[str, float] = {}
-    for piece in pieces:
-        weight[piece.group] = weight.get(piece.group, 0.0) + piece.size[0]
-    shaken = {group: total * (1.0 + 3.0 * way.noise * chance.uniform(-1, 1)) for group, total in sorted(weight.items())}
-    return sorted(pieces, key=lambda one: (-shaken[one.group], one.group, -one.size[0], one.key))

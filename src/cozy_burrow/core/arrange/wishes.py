@@ -138,6 +138,17 @@ class Aims(Frozen):
         left, top, right, bottom = room
         self.target: Point = target if target is not None else ((left + right) / 2, (top + bottom) / 2)
 
+    def in_room(self, room: tuple[float, float, float, float]) -> Aims:
+        """Return the same aims for another room round the same middle."""
+        return Aims(
+            room,
+            hand=self.hand,
+            target=self.target,
+            along=self.along,
+            least_mm=self.least_mm,
+            others=self.others,
+        )
+
     def from_hand(self, point: Point) -> float:
         """Return how far a point lies from the hand's side, 0 at that side to 1 at the other."""
         left, top, right, bottom = self.room

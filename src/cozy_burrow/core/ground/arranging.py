@@ -15,7 +15,8 @@ from shapely.geometry import Polygon
 
 from cozy_burrow.core.arrange.facts import Facts, facts_of, sets_of
 from cozy_burrow.core.arrange.pieces import Form, Piece, Spot, diagonals, fits_at_all, longest_mm
-from cozy_burrow.core.arrange.search import Layout, Search, Way
+from cozy_burrow.core.arrange.search import Layout, Search
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction

@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.facts import Facts, facts_of, sets_of
 from cozy_burrow.core.arrange.pieces import Piece, fits_at_all
-from cozy_burrow.core.arrange.search import Way
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, WishName
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm, tiers_of
 from cozy_burrow.core.depth.seated import local_pocket

@@ -8,7 +8,8 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from cozy_burrow.core.arrange.search import Search, Way
+from cozy_burrow.core.arrange.search import Search
+from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
 from cozy_burrow.core.ground.arranging import Arranged, Arranger, first_way
 from cozy_burrow.core.progress import Token

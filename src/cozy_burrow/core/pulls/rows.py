@@ -8,6 +8,7 @@ leaves the trench near the balance.
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 
 import shapely
@@ -32,10 +33,14 @@ from cozy_burrow.core.pulls.trench import band_of, trench_line
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
 _SPLIT_FROM = 6  # shorter rows fall into things at once
+_OWN_ROW_FROM = 3  # so many alike stay together when a row of several kinds falls apart
 _OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balance point
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
 _SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
 _NEAR_TRENCH_MM = 6.0  # beside its edges: so far it may still be moved along the row's things
+
+
+_Members = Sequence[tuple[Item, int, Facts]]
 
 
 class RowPlan(Frozen):
@@ -76,9 +81,7 @@ def _middle(area: BaseGeometry) -> Point:
     return (left + right) / 2, (top + bottom) / 2
 
 
-def row_piece(
-    members: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules: Rules, *, with_pulls: bool
-) -> Piece:
+def row_piece(members: _Members, name: str, bay: Bay, rules: Rules, *, with_pulls: bool) -> Piece:
     """Return a set's things as one piece: a row, or rows alternated where that saves room; halves where it is long.
 
     members: (item, copy, facts), any order. Found no place as a whole, it falls into two rows, then into things.
@@ -87,14 +90,14 @@ def row_piece(
     return _row(ordered, name, bay, rules, with_pulls)
 
 
-def _row(ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules: Rules, with_pulls: bool) -> Piece:
+def _row(ordered: _Members, name: str, bay: Bay, rules: Rules, with_pulls: bool) -> Piece:
     singles = [piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts) for item, copy, facts in ordered]
 
     def fallen_apart() -> list[Piece]:
         if len(ordered) < _SPLIT_FROM:
             return singles
-        half = (len(ordered) + 1) // 2
-        return [_row(part, name, bay, rules, with_pulls) for part in (ordered[:half], ordered[half:])]
+        parts = _kinds(ordered) or _halves(ordered)
+        return [_row(part, name, bay, rules, with_pulls) for part in parts]
 
     forms = [] if len(ordered) > ROW_MOST else _forms(ordered, singles, bay, rules, with_pulls)
     # Named after its first and its number: the half that begins alike is another piece.
@@ -104,15 +107,27 @@ def _row(ordered: Sequence[tuple[Item, int, Facts]], name: str, bay: Bay, rules:
     return Piece(key, forms, group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=fallen_apart)
 
 
+def _halves(ordered: _Members) -> list[_Members]:
+    half = (len(ordered) + 1) // 2
+    return [ordered[:half], ordered[half:]]
+
+
+def _kinds(ordered: _Members) -> list[_Members]:
+    """Return a row's things of which there are several as rows of their own, and the rest; nothing: all are unlike."""
+    count = Counter(item.id for item, _, _ in ordered)
+    several = [item_id for item_id, number in count.items() if _OWN_ROW_FROM <= number < len(ordered)]
+    parts = [[one for one in ordered if one[0].id == item_id] for item_id in several]
+    rest = [one for one in ordered if one[0].id not in several]
+    return [*parts, *([rest] if rest else [])] if parts else []
+
+
 def _never(singles: Sequence[Piece]) -> Form:
     whole = shapely.union_all([one.forms[-1].shape for one in singles])
     parts = [part for one in singles for part in one.forms[-1].parts]
     return Form(whole, max(one.forms[-1].wall_mm for one in singles), parts=parts)
 
 
-def _forms(
-    ordered: Sequence[tuple[Item, int, Facts]], singles: Sequence[Piece], bay: Bay, rules: Rules, with_pulls: bool
-) -> list[Form]:
+def _forms(ordered: _Members, singles: Sequence[Piece], bay: Bay, rules: Rules, with_pulls: bool) -> list[Form]:
     pockets = [local_pocket(item, None, bay, rules) for item, _, _ in ordered]
     needing = [with_pulls and needs_pull(pocket, rules) for pocket in pockets]
     if any(needs and facts.width_mm > SPAN_MM for needs, (_, _, facts) in zip(needing, ordered)):
