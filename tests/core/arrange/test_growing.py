@@ -97,7 +97,8 @@ class NearlyFull(unittest.TestCase):
             if not plan.left:
                 continue
             before = len(plan.left)
-            search._laying._grow(Quiet())
+            while search._laying.may_grow:
+                search._laying.grow(Quiet())
             judge(self, search.layout(), pieces, bed)
             grown += len(plan.left) < before
         self.assertGreaterEqual(grown, 1)
@@ -111,7 +112,7 @@ class NearlyFull(unittest.TestCase):
         search._laying.lay_left(plan, pieces[:4], search.leaning, Quiet())
         plan.left = search._laying.untried = pieces[4:]
         with self.assertRaises(Cancelled):
-            search._laying._grow(StopsAfter(2))
+            search._laying.grow(StopsAfter(2))
         self.assertEqual((len(plan.laid), plan.left, search.untried), (4, pieces[4:], pieces[4:]))
 
     def test_rows_stay_whole_in_a_drawer_that_is_nearly_full(self) -> None:

@@ -23,12 +23,13 @@ class FirstLayout:
     def __init__(self, plan: Plan, pieces: Sequence[Piece], way: Way, leaning: Leaning, chance: random.Random) -> None:
         self.plan, self.pieces, self.way, self.leaning, self.chance = plan, list(pieces), way, leaning, chance
         self.untried: list[Piece] = list(pieces)
+        self._growths = list(GROWTHS) if is_worth_it(self.pieces, plan.bed) else []
 
     def lay(self, token: Token) -> None:
         """Lay everything. Raises Cancelled; what lies until then stays."""
         self.lay_all(self.pieces, token)
-        if self._falls_short:
-            self._grow(token)
+        while self.plan.left and self.may_grow:
+            self.grow(token)
         if self.plan.left:
             self._make_room(token)
 
@@ -58,36 +59,34 @@ class FirstLayout:
         plan.left, self.untried = missed, []
 
     @property
-    def _falls_short(self) -> bool:
-        """Whether something lies nowhere, or a row not as a whole."""
+    def may_grow(self) -> bool:
+        """Whether there is a larger bed left to try, and something lies nowhere, or a row not as a whole."""
         plan = self.plan
-        return bool(plan.left) or any(plan.is_apart(row) for row in plan.rows)
+        return bool(self._growths) and (bool(plan.left) or any(plan.is_apart(row) for row in plan.rows))
 
-    def _grow(self, token: Token) -> None:
-        """Lay everything in larger beds, and push it together: whatever is worth more. Raises Cancelled."""
-        plan = self.plan
-        if not is_worth_it(self.pieces, plan.bed):
+    def grow(self, token: Token) -> None:
+        """Lay everything in the next larger bed, and push it together; it is kept if it is worth more.
+
+        Takes as long as laying everything one by one. Raises Cancelled; what lay stays.
+        """
+        plan, growth, untried = self.plan, self._growths.pop(0), self.untried
+        try:
+            grown = self._in_larger(growth, token)
+        except Cancelled:
+            self.untried = untried
+            raise
+        if grown.left:
             return
-        for growth in GROWTHS:
-            if not self._falls_short:
-                return
-            untried = self.untried
-            try:
-                grown = self._in_larger(growth, token)
-            except Cancelled:
-                self.untried = untried
-                raise
-            if grown.left:
-                continue
-            bodies = pushed_together(grown.bodies(), plan.bed, growth, token)
-            if bodies is None:  # nor does what begins farther apart
-                return
-            kept, before = plan.remember(), plan.worth()
-            windows = [plan.grid.window_of(body.shape, body.form.wall_mm) for body in bodies]
-            laid = [Laid(one.piece, one.form, *_at(at), window) for one, at, window in zip(grown.laid, bodies, windows)]
-            plan.recall((laid, []))
-            if plan.worth() >= before:
-                plan.recall(kept)
+        bodies = pushed_together(grown.bodies(), plan.bed, growth, token)
+        if bodies is None:  # nor does what begins farther apart
+            self._growths = []
+            return
+        kept, before = plan.remember(), plan.worth()
+        windows = [plan.grid.window_of(body.shape, body.form.wall_mm) for body in bodies]
+        laid = [Laid(one.piece, one.form, *_at(at), window) for one, at, window in zip(grown.laid, bodies, windows)]
+        plan.recall((laid, []))
+        if plan.worth() >= before:
+            plan.recall(kept)
 
     def _in_larger(self, growth: float, token: Token) -> Plan:
         """Return everything laid in a bed so many times as wide and deep, what finds no place there left over."""

@@ -30,6 +30,7 @@ from cozy_burrow.core.progress import Token
 PATIENCE = 30  # moves without gain, and a search that nobody watches ends
 _MOVES_OF_ALL = 1600  # moves times pieces: it ends then anyway, in much the same time whatever the kit
 _LEAST_MOVES = 30
+_GROWS_EVERY = 5  # moves, while rows are apart and a larger bed is left to try: each takes as long as a first layout
 _IDLE_LANES = 4  # moves without gain that other lanes without gain count for: few of them are unlike
 
 
@@ -175,12 +176,24 @@ class Search:
             return self._in_lanes(token)
         if self.steps % 12 == 0:
             return self._neaten()
+        if self.steps % _GROWS_EVERY == 0 and self._laying.may_grow:
+            return self._grow(token)
         if plan.left and self.steps % 2 == 1:
             return self._crowd(token)
         kept, before = plan.remember(), self.best
         move = self.chance.choices([move for move, _ in MOVES], [share for _, share in MOVES])[0]
         worth = plan.worth() if move(plan, self.leaning, self.chance) else None
         return self._keep(kept, before, worth)
+
+    def _grow(self, token: Token) -> bool:
+        """Lay everything in a larger bed and push it together. Raises Cancelled; the plan is then as it was."""
+        assert self.plan is not None and self.best is not None
+        before = self.best
+        self._laying.grow(token)
+        self.best = self.plan.worth()
+        gained = self.best < before
+        self.idle = 0 if gained else self.idle + 1
+        return gained
 
     def _keep(self, kept: tuple[list[Laid], list[Piece]], before: Worth, worth: Worth | None) -> bool:
         assert self.plan is not None
