@@ -96,8 +96,8 @@ class Witness:
     """A process that does nothing but wake up, and look whether the window's process is let go on.
 
     Late by so much, the machine stood still for everybody: a host that lets it wait does not always tell it (as steal).
-    Where the window is silent and a thread of its process sleeps in the kernel over the process's memory (one that gives
-    memory back waited a second and a half for a kernel that was moving pages about), all its threads wait for that one.
+    Where the window is silent and a thread of its process sleeps in the kernel over the process's memory (one that gave
+    some back waited a second and a half for a kernel that was moving pages about), all its threads wait for that one.
     """
 
     def __init__(self) -> None:
