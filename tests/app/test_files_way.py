@@ -14,6 +14,7 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.progress import Token
+from cozy_burrow.jobs.drawings import DrawingReader
 from tests.app.qt import QtCase, wait_until
 from tests.app.screens import at_gather
 
@@ -129,7 +130,7 @@ class Files(QtCase):
         self.assertEqual(window.workspace.project.items, ())
 
     def test_a_reader_that_is_stopped_says_so_and_reads_the_next_file(self) -> None:
-        reader = files_way.READER
+        reader = DrawingReader()
         self.addCleanup(reader.close)
         rays = "".join(f"M{n % 97} 0 L{(n * 61) % 89} 40 L{(n * 37) % 83} 20" for n in range(30_000))
         heavy = _SQUARE.replace("M5 5h20v9H5z", rays).encode()
