@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.contacts import Body, shortfalls
 from cozy_burrow.core.arrange.growing import is_worth_it, larger, pushed_together
-from cozy_burrow.core.arrange.pieces import Bed, Form, Piece
+from cozy_burrow.core.arrange.moves import gather_row
+from cozy_burrow.core.arrange.pieces import Bed, Form, Piece, taken_apart
 from cozy_burrow.core.arrange.search import Search
 from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES, Aims
@@ -102,6 +103,29 @@ class NearlyFull(unittest.TestCase):
             judge(self, search.layout(), pieces, bed)
             grown += len(plan.left) < before
         self.assertGreaterEqual(grown, 1)
+
+    def test_a_row_of_several_kinds_keeps_what_is_alike_together_where_it_falls_apart(self) -> None:
+        arranger = Arranger(project(*kit(), bay=drawer(width=520.0, depth=360.0), rules=Rules()), "insert-1")
+        (cutting,) = [piece for piece in arranger.pieces if piece.copies == 7]
+        gravers, rest = cutting.instead
+        self.assertEqual({item for item, _ in gravers.keys}, {"item-4"})
+        self.assertEqual((gravers.copies, rest.copies), (5, 2))
+        found = [key for piece in taken_apart([cutting]) for key in piece.keys]
+        self.assertEqual(sorted(found), sorted(cutting.keys))
+
+    def test_a_row_that_lies_apart_is_gathered_where_there_is_room(self) -> None:
+        sticks = replace(stations("0:14 40:22 50:8 110:3", name="graver"), quantity=4)
+        arranger = Arranger(project(sticks, box(60.0, 60.0), bay=drawer(width=420.0, depth=300.0)), "insert-1")
+        search = arranger.search(Way(STYLES["tidy"], seed=3))
+        plan = search.plan
+        assert plan is not None
+        (row,) = plan.rows
+        search._laying.lay_left(plan, taken_apart(arranger.pieces), None, Quiet())
+        self.assertTrue(plan.is_apart(row))
+        self.assertTrue(gather_row(plan, search.leaning, random.Random(1)))
+        self.assertFalse(plan.is_apart(row))
+        self.assertEqual(sum(one.piece.copies for one in plan.laid), 5)
+        self.assertFalse(gather_row(plan, search.leaning, random.Random(1)))  # it lies whole by now
 
     def test_a_stop_in_the_larger_bed_leaves_what_lay_before(self) -> None:
         pieces = [block(f"b{n}", 60, 60) for n in range(9)]

@@ -97,7 +97,10 @@ def _row(ordered: _Members, name: str, bay: Bay, rules: Rules, with_pulls: bool)
         if len(ordered) < _SPLIT_FROM:
             return singles
         parts = _kinds(ordered) or _halves(ordered)
-        return [_row(part, name, bay, rules, with_pulls) for part in parts]
+        return [
+            _row(part, name, bay, rules, with_pulls) if len(part) > 1 else singles[ordered.index(part[0])]
+            for part in parts
+        ]
 
     forms = [] if len(ordered) > ROW_MOST else _forms(ordered, singles, bay, rules, with_pulls)
     # Named after its first and its number: the half that begins alike is another piece.
