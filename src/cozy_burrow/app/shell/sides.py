@@ -122,19 +122,17 @@ class Middle(QWidget):
         for side in (left, right):
             self._fold(side, side.name in folded)
         if not left.is_folded and not self._is_set_by_hand:
-            self._give_wide(left)
+            self._fit_width(left)
 
     def _note_hand(self) -> None:
         self._is_set_by_hand = True
 
-    def _give_wide(self, side: Side) -> None:
-        """Make a panel as wide as its page needs, and the scene the rest: a wide page is soon followed by another."""
-        wide, at = max(self._wide, side.panel.minimumSizeHint().width()), self._splitter.indexOf(side.panel)
-        sizes, scene = self._splitter.sizes(), 1 - at
-        if sizes[at] != wide and 0 <= scene < len(sizes):
-            sizes[scene] += sizes[at] - wide
-            sizes[at] = wide
-            self._splitter.setSizes(sizes)
+    def _fit_width(self, left: Side) -> None:
+        """Make the left panel as wide as the page that is shown needs, and give the rest to the scene."""
+        wide = max(self._wide, left.panel.minimumSizeHint().width())
+        panel, scene, *others = self._splitter.sizes()
+        if panel != wide:
+            self._splitter.setSizes([wide, scene + panel - wide, *others])
 
     def _fold(self, side: Side, folded: bool) -> None:
         side.rail.setVisible((folded or side.keeps_rail) and side.is_wanted)

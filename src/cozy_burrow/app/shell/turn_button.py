@@ -61,8 +61,7 @@ class TurnButton(QPushButton):
         self.setIcon(icon)
 
     def _paint_arrow(self, painter: QPainter, ink: QColor) -> None:
-        """Three quarters of a turn that end in a tip, in a square of one by one."""
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        """Two thirds of a turn that begin with a tip, in a square of one by one."""
         side = float(self.iconSize().width())
         painter.scale(side, side)
         if not self._back:
@@ -72,10 +71,8 @@ class TurnButton(QPushButton):
         round_ = QRectF(0.22, 0.26, 0.58, 0.58)
         line = QPainterPath()
         line.arcMoveTo(round_, 120.0)
+        at = line.currentPosition()
         line.arcTo(round_, 120.0, -250.0)
-        start = QPainterPath()
-        start.arcMoveTo(round_, 120.0)
-        at = start.currentPosition()
         painter.drawPath(line)
         tip = QPainterPath(at + QPointF(0.02, -0.2))
         tip.lineTo(at + QPointF(-0.14, 0.02))

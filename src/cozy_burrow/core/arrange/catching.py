@@ -14,7 +14,6 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.beside import across_gap
 from cozy_burrow.core.arrange.sliding import Floats, run_between, segments_of
-from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point, Record
 
 CATCH_MM = 1.5  # nearer than this, and a line or a gap was meant
@@ -32,8 +31,11 @@ class Catch(Record, frozen=True):
     gap_mm: float | None = None
 
 
-class Seen(Frozen):
-    """What an eye goes by: the things without their pulls, as bounds and rims; made once a gesture."""
+class Seen:
+    """What an eye goes by: the things without their pulls, as bounds and rims; made once a gesture.
+
+    What it has measured between two of them it keeps.
+    """
 
     __slots__ = ("_runs", "bounds", "rims")
 
@@ -61,8 +63,7 @@ class Seen(Frozen):
 def caught(seen: Seen, shifts: Floats, to: Point) -> tuple[Point, tuple[Catch, ...]]:
     """Return the shift of the first thing at which it catches near `to`, and what it caught on there.
 
-    seen: where they began. shifts (n, 2): where the others are
-    now. Lines go before gaps where both are as near.
+    seen: where they began. shifts (n, 2): where the others are now. Lines go before gaps where both are as near.
     """
     home = seen.bounds
     bounds = home + np.tile(shifts, 2)

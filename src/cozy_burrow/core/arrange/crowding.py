@@ -15,7 +15,7 @@ from cozy_burrow.core.arrange.squeeze import separated
 from cozy_burrow.core.progress import Token
 
 _CELLS_ACROSS = 190
-_FULL = 0.93  # of the bed that grown shapes may cover before calming them is hopeless
+FULL = 0.93  # of the bed that grown shapes may cover before calming them, or pushing them together, is hopeless
 _ROUNDS = (30, 45, 60)
 _ATTEMPTS = 3
 _SPREAD = (15.0, 30.0, 45.0, 60.0, 75.0)
@@ -48,7 +48,7 @@ def one_more_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
     lying = taken_apart([laid.piece for laid in plan.laid]) if small else [laid.piece for laid in plan.laid]
     pieces = [*lying, one]
     forms = [_least(piece) if small or piece is one else there[piece.key].form for piece in pieces]
-    if _cover(pieces, forms) > _FULL * plan.bed.area.area:
+    if cover(pieces, forms) > FULL * plan.bed.area.area:
         return False
     bodies = _calmed(pieces, forms, there, plan.bed, _ROUNDS[0], chance, token)
     if bodies is None:
@@ -69,7 +69,7 @@ def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
     tried: set[tuple[int, ...]] = set()
     for pick, rounds in zip((_best, _small, _least), _ROUNDS):
         forms = tuple(pick(piece) for piece in pieces)
-        if forms in tried or _cover(pieces, forms) > _FULL * plan.bed.area.area:
+        if forms in tried or cover(pieces, forms) > FULL * plan.bed.area.area:
             continue
         tried.add(forms)
         bodies = None
@@ -108,7 +108,8 @@ def _least(piece: Piece) -> int:
     return len(piece.forms) - 1
 
 
-def _cover(pieces: Sequence[Piece], forms: Sequence[int]) -> float:
+def cover(pieces: Sequence[Piece], forms: Sequence[int]) -> float:
+    """Return the area in mm² of pieces in these of their forms, each with half its wall round it."""
     return sum(
         float(piece.forms[form].shape.buffer(piece.forms[form].wall_mm / 2, quad_segs=4).area)
         for piece, form in zip(pieces, forms)

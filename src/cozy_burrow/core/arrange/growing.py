@@ -12,20 +12,19 @@ from collections.abc import Sequence
 from shapely import affinity
 
 from cozy_burrow.core.arrange.contacts import Body
+from cozy_burrow.core.arrange.crowding import FULL, cover
 from cozy_burrow.core.arrange.pieces import Bed, Piece
 from cozy_burrow.core.arrange.squeeze import separated
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.progress import Token
 
 GROWTHS = (1.03, 1.06, 1.1)  # in both directions; from 1.14 on nothing could be pushed together any more, by trial
-_FULL = 0.93  # of the bed that grown shapes may cover: beyond, nothing is pushed together
 _STEPS = 24
 
 
 def is_worth_it(pieces: Sequence[Piece], bed: Bed) -> bool:
     """Return whether the pieces, all in their best forms with half a wall round them, leave a little of the bed."""
-    forms = [piece.forms[0] for piece in pieces]
-    return sum(float(form.shape.buffer(form.wall_mm / 2, quad_segs=4).area) for form in forms) < _FULL * bed.area.area
+    return cover(pieces, [0] * len(pieces)) < FULL * bed.area.area
 
 
 def larger(bed: Bed, growth: float) -> Bed:

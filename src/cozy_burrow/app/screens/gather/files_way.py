@@ -73,7 +73,8 @@ class FilesWay(QWidget):
         assert thickness is not None
         name = self._name() or path.stem
 
-        def read(_: Token) -> KitRead:
+        def read(token: Token) -> KitRead:
+            token.step(0.0)  # stopped before it began, it must not keep the reader from the next file
             outline, way = read_one_outline(path)
             made = outline_item(free_id("item", ()), name, outline, thickness_mm=thickness, way=way, source=path.name)
             return KitRead(items=(renamed(made, name),), remarks=())
