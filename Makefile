@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema words lock clean
+.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -57,6 +57,19 @@ screenshots: $(STAMP)
 # Finds all texts anew, brings the catalogues up to date and compiles them; what lacks a translation is listed.
 words: $(STAMP)
 	$(BIN)/python tools/words.py --write
+
+# For you alone, no root: make install. For a package: make install PREFIX=/usr DESTDIR=tree. SITE= names its page.
+PREFIX ?= $(HOME)/.local
+DESTDIR ?=
+SITE ?= https://cozyburrow.example
+install: $(STAMP)
+	$(BIN)/python tools/install.py install --prefix "$(PREFIX)" --destdir "$(DESTDIR)" --python "$(PYTHON)" --site "$(SITE)"
+
+uninstall: $(STAMP)
+	$(BIN)/python tools/install.py uninstall --prefix "$(PREFIX)" --destdir "$(DESTDIR)"
+
+deb: $(STAMP)
+	$(BIN)/python tools/make_deb.py
 
 schema: $(STAMP)
 	$(BIN)/python tools/write_schema.py

@@ -1,4 +1,7 @@
-"""Run the tests: folders of tests side by side in a few processes, one closing line with the counts."""
+"""Run the tests: folders of tests side by side in a few processes, one closing line with the counts.
+
+TEST_SLOWEST=1 also tells how long each test kept the processor.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +13,9 @@ import tempfile
 import time
 import unittest
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 TESTS = ROOT / "tests"
@@ -38,6 +43,29 @@ def groups(names: list[str]) -> list[str]:
     return alone + [",".join(quick[start : start + TOGETHER]) for start in range(0, len(quick), TOGETHER)]
 
 
+def at_work_s() -> float:
+    """Return the processor's time of this process and of those it started and saw end, in seconds."""
+    return sum(os.times()[:4])
+
+
+class Timed(unittest.TextTestResult):
+    """A result that also knows how long each test kept the processor."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.at_work_s: list[tuple[float, str]] = []
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        """Note when it begins."""
+        self._began = at_work_s()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        """Note what it took."""
+        super().stopTest(test)
+        self.at_work_s.append((at_work_s() - self._began, test.id()))
+
+
 def run_one(name: str) -> int:
     """Run some modules in this process; print their counts on the last line."""
     from hypothesis import settings
@@ -47,14 +75,25 @@ def run_one(name: str) -> int:
     settings.register_profile("suite", derandomize=not os.environ.get("TEST_CHANCE"), deadline=None)
     settings.load_profile("suite")
     suite = unittest.defaultTestLoader.loadTestsFromNames(name.split(","))
-    result = unittest.TextTestRunner(verbosity=1, buffer=True).run(suite)
+    slowest = os.environ.get("TEST_SLOWEST")
+    runner = unittest.TextTestRunner(verbosity=1, buffer=True, resultclass=Timed if slowest else None)
+    result = runner.run(suite)
     bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    print(f"counts {result.testsRun - bad - len(result.skipped)} {bad} {len(result.skipped)}", flush=True)
+    if isinstance(result, Timed):
+        for seconds, test in sorted(result.at_work_s, reverse=True):
+            print(f"slow {seconds:.2f} {test}")
+    print(
+        f"counts {result.testsRun - bad - len(result.skipped)} {bad} {len(result.skipped)} {at_work_s():.2f}",
+        flush=True,
+    )
     return 1 if bad or not result.testsRun else 0
 
 
-def run_apart(name: str) -> tuple[str, int, str, float]:
-    """Run one module in a process of its own, settings and state in a folder of its own."""
+def run_apart(name: str, compiled: str) -> tuple[str, int, str, float]:
+    """Run one module in a process of its own, settings and state in a folder of its own.
+
+    compiled: folder for byte code, so that not each of some hundreds of processes compiles the program anew.
+    """
     begin = time.monotonic()
     with tempfile.TemporaryDirectory(prefix="burrow-test-") as home:
         env = os.environ | {
@@ -64,8 +103,14 @@ def run_apart(name: str) -> tuple[str, int, str, float]:
             "XDG_CACHE_HOME": f"{home}/cache",
             "PYTHONPATH": str(ROOT),
             "PYTHONWARNINGS": "default",
+            "PYTHONPYCACHEPREFIX": compiled,
+            # Modules run side by side already; more threads each only wait for one another, and burn the cores so.
+            "OMP_NUM_THREADS": "1",
+            "OPENBLAS_NUM_THREADS": "1",
+            "OPENCV_FOR_THREADS_NUM": "1",
         }
-        env.pop("DISPLAY", None)
+        for unwanted in ("DISPLAY", "PYTHONDONTWRITEBYTECODE"):
+            env.pop(unwanted, None)
         done = subprocess.run(
             [sys.executable, __file__, "--one", name], cwd=ROOT, env=env, capture_output=True, text=True, check=False
         )
@@ -84,16 +129,28 @@ def main() -> int:
     if wanted.one:
         return run_one(wanted.one)
     passed = failed = skipped = 0
-    with ThreadPoolExecutor(max_workers=wanted.jobs) as pool:
-        for name, status, output, seconds in pool.map(run_apart, groups(modules(wanted.words))):
+    worked_s = 0.0
+    with (
+        tempfile.TemporaryDirectory(prefix="burrow-compiled-") as compiled,
+        ThreadPoolExecutor(max_workers=wanted.jobs) as pool,
+    ):
+        for name, status, output, seconds in pool.map(
+            partial(run_apart, compiled=compiled), groups(modules(wanted.words))
+        ):
             counts = [line.split() for line in output.splitlines() if line.startswith("counts ")]
-            good, bad, left = (int(figure) for figure in counts[-1][1:]) if counts else (0, 1, 0)
+            good, bad, left = (int(figure) for figure in counts[-1][1:4]) if counts else (0, 1, 0)
+            at_work = float(counts[-1][4]) if counts else 0.0
             bad = max(bad, 1 if status else 0)
-            passed, failed, skipped = passed + good, failed + bad, skipped + left
+            passed, failed, skipped, worked_s = passed + good, failed + bad, skipped + left, worked_s + at_work
             shown = name.replace(",", "\n     ")
-            print(f"{'ok  ' if not bad else 'FAIL'} {shown} ({good} tests, {seconds:.1f} s)", flush=True)
+            took = f"{seconds:.1f} s, {at_work:.1f} at work"
+            print(f"{'ok  ' if not bad else 'FAIL'} {shown} ({good} tests, {took})", flush=True)
+            for line in output.splitlines():
+                if line.startswith("slow "):
+                    print(f"       {line}", flush=True)
             if bad:
                 print(output, flush=True)
+    print(f"{worked_s / 60.0:.1f} minutes at work")
     print(f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
     return 1 if failed or not passed else 0
 

@@ -18,7 +18,7 @@ from cozy_burrow.jobs.drawings import DrawingReader
 from tests.app.qt import QtCase, wait_until
 from tests.app.screens import at_gather
 
-_SQUARE = (
+SQUARE = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="40mm" viewBox="0 0 40 40">'
     "<path d='M5 5h20v9H5z'/></svg>"
 )
@@ -28,8 +28,8 @@ class Files(QtCase):
     def setUp(self) -> None:
         super().setUp()
         self.files = Path(self.folder)
-        (self.files / "plate.svg").write_text(_SQUARE)
-        (self.files / "broken.svg").write_text(_SQUARE[:-20])
+        (self.files / "plate.svg").write_text(SQUARE)
+        (self.files / "broken.svg").write_text(SQUARE[:-20])
         (self.files / "kit.csv").write_text(
             "name,outline,thickness,colour of the handle\nplate,plate.svg,12\nother,plate.svg,6\n"
         )
@@ -133,7 +133,7 @@ class Files(QtCase):
         reader = DrawingReader()
         self.addCleanup(reader.close)
         rays = "".join(f"M{n % 97} 0 L{(n * 61) % 89} 40 L{(n * 37) % 83} 20" for n in range(30_000))
-        heavy = _SQUARE.replace("M5 5h20v9H5z", rays).encode()
+        heavy = SQUARE.replace("M5 5h20v9H5z", rays).encode()
         ended: list[type[Exception]] = []
 
         def read() -> None:
@@ -148,5 +148,5 @@ class Files(QtCase):
         reader.stop()
         thread.join()
         self.assertEqual(ended, [Cancelled])
-        (polygon, *_), _ = reader.read("svg", _SQUARE.encode(), where="a.svg")
+        (polygon, *_), _ = reader.read("svg", SQUARE.encode(), where="a.svg")
         self.assertAlmostEqual(polygon.area, 180.0, places=3)

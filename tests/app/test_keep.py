@@ -21,7 +21,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.keep.place import Place
 from cozy_burrow.core.keep.roll_call import RollCall
 from cozy_burrow.core.kit.shapes import box_item
-from cozy_burrow.core.model.edits import add_items, change_insert, change_item
+from cozy_burrow.core.model.edits import add_items, change_insert, change_item, remove_items
 from cozy_burrow.core.model.kept import PlaceState
 from cozy_burrow.core.model.records import Item, Project
 from cozy_burrow.storage.kept_files import THINGS, Keeper, Shelf
@@ -252,8 +252,11 @@ class Things(Keep):
         self.assertTrue(wait_until(lambda: panel.desk.is_read))
         window.workspace.choose_item("item-1")
         page.keep()
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         page.keep_all()
+        self.assertFalse(page.all_button.isEnabled())  # they are written beside the window
         self.assertTrue(wait_until(lambda: page.list.count() == 3))
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         self.assertTrue(all(one.kept_as for one in window.workspace.project.items))
         page.search.setText("lon")
         self.assertEqual(page.list.count(), 1)
@@ -299,7 +302,9 @@ class Things(Keep):
         self.assertTrue(wait_until(lambda: panel.desk.is_read))
         page.keep_all()
         self.assertTrue(wait_until(lambda: page.list.count() == 3))
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         page.export_to(self.folder / "out")
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         self.assertEqual(len(list((self.folder / "out").glob("*.svg"))), 3)
         page.list.setCurrentRow(0)
         self.answers = ["Remove it"]
@@ -307,8 +312,50 @@ class Things(Keep):
         self.assertTrue(wait_until(lambda: page.list.count() == 2))
         page.import_from(self.folder / "out")
         self.assertTrue(wait_until(lambda: page.list.count() == 5))
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         page.import_from(self.folder / "nowhere")
-        self.assertIn("cannot be read", panel._refused.text())
+        self.assertTrue(wait_until(lambda: "cannot be read" in panel._refused.text()))
+
+    def test_many_are_kept_with_the_list_made_once_and_what_came_meanwhile_is_left_alone(self) -> None:
+        plan = add_items(kit(), [box(name=f"block {n}", length=40.0 + n) for n in range(30)])
+        window, screen, panel = self.at_keep(plan)
+        screen.show_page("Things")
+        page = panel.things
+        self.assertTrue(wait_until(lambda: panel.desk.is_read))
+        window.workspace.choose_item("item-1")
+        page.show_like()
+        made: list[int] = []
+        panel.desk.changed.connect(lambda: made.append(len(panel.desk.shelf.kept)))
+        page.keep_all()
+        gone = window.workspace.project.items[-1]
+        window.workspace.do("Take out", remove_items(window.workspace.project, [gone.id]))
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
+        self.assertEqual(made[0], 33)
+        self.assertLessEqual(len(made), 2)  # once they are kept, once they were read again
+        items = window.workspace.project.items
+        self.assertEqual((len(items), all(one.kept_as for one in items)), (32, True))
+        window.workspace.undo()
+        self.assertFalse(any(one.kept_as for one in window.workspace.project.items))
+
+    def test_stopped_in_between_what_was_kept_stays(self) -> None:
+        plan = add_items(kit(), [box(name=f"block {n}") for n in range(30)])
+        window, screen, panel = self.at_keep(plan)
+        screen.show_page("Things")
+        self.assertTrue(wait_until(lambda: panel.desk.is_read))
+        keep, count = Keeper.keep, 0
+
+        def slow(keeper: Keeper[Item], *args: object, **named: object) -> object:
+            nonlocal count
+            count += 1
+            if count == 5:
+                panel.desk.stop()
+            return keep(keeper, *args, **named)  # type: ignore[arg-type]
+
+        with patch.object(Keeper, "keep", slow):
+            panel.things.keep_all()
+            self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
+        self.assertEqual(sum(bool(one.kept_as) for one in window.workspace.project.items), 5)
+        self.assertEqual(len(panel.desk.shelf.kept), 5)
 
 
 class Finding(Keep):

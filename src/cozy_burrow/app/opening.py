@@ -17,10 +17,11 @@ from cozy_burrow.app.desk import first_sight
 from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.desk.collecting import collect_here
 from cozy_burrow.app.desk.memory import keep_heap_small
-from cozy_burrow.app.desk.settings import THEME, TYPE_SCALE, Settings
+from cozy_burrow.app.desk.settings import LAST_THEME, THEME, TYPE_SCALE, Settings
 from cozy_burrow.app.desk.tasks import take_short_turns
 from cozy_burrow.app.frame.hint import Hint
 from cozy_burrow.app.look.display import choose_platform
+from cozy_burrow.app.look.theme.desktop import desktop_theme
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.shell.shot import paint
 from cozy_burrow.app.shell.window import Window
@@ -68,6 +69,7 @@ def run(wanted: Start, still: first_sight.Still | None) -> int:
         if still.is_unwanted:
             window.close()
             return 0
+    app.styleHints().colorSchemeChanged.connect(lambda: _follow_desktop(wanted, window))
     gc.collect()
     gc.freeze()  # what is there now stays: no collection walks through it again in the middle of a drag
     collect_here(app)
@@ -97,8 +99,8 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
     app.setStyle("Fusion")
     load_fonts()
     settings = Settings(folder)
-    kept = wanted.theme or settings.get(THEME)
-    theme = cast(ThemeName, kept if kept in get_args(ThemeName) else "light")
+    theme = _theme(wanted, settings)
+    settings.set(LAST_THEME, theme)
     scale = wanted.scale if wanted.scale != 1.0 else min(2.0, max(1.0, settings.get(TYPE_SCALE)))
     apply_theme(app, load_theme(theme), scale=scale)
     window = Window(project, settings, theme=theme, scale=scale, stage=cast("Stage | None", wanted.stage))
@@ -112,6 +114,20 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
 
         StartPage(window)
     return app, window
+
+
+def _theme(wanted: Start, settings: Settings) -> ThemeName:
+    """Return what was asked for, else what was chosen once, else what the desktop has; a picture asks no desktop."""
+    kept = wanted.theme or settings.text(THEME)
+    if kept in get_args(ThemeName):
+        return cast(ThemeName, kept)
+    return "light" if wanted.shot is not None else desktop_theme()
+
+
+def _follow_desktop(wanted: Start, window: Window) -> None:
+    """The desktop turned light or dark: so does the window, unless somebody chose."""
+    if not (wanted.theme or window.settings.text(THEME)):
+        window.set_theme(desktop_theme(), chosen=False)
 
 
 def _keep_soon(window: Window, wanted: Start, place: Path | None, looks: int) -> None:
@@ -137,7 +153,7 @@ def keep_first_sight(window: Window, wanted: Start, place: Path | None) -> bool:
         and workspace.history.index == 0
         and not workspace.selection
         and window.stage == "lay-out"
-        and window.theme_name == (wanted.theme or window.settings.get(THEME))
+        and window.theme_name == _theme(wanted, window.settings)
         and window.plan.is_filled
         and not (window.banner.isVisible() or window.notices.isVisible())
         and not any(one.isVisible() for one in window.findChildren(Hint))  # a picture would show it for good

@@ -46,7 +46,7 @@ _HELP = tr(
 )
 
 
-def _everything() -> Verbs:
+def everything() -> Verbs:
     """Return the verbs and the window's options as one command: for help, and for shells that complete a line."""
     from cozy_burrow.cli.window import window
 
@@ -64,7 +64,7 @@ def run(arguments: Sequence[str]) -> int:
     if given == ["--version"]:
         click.echo(f"{NAME} {version(NAME)}")
         return 0
-    command: click.Command = _everything()
+    command: click.Command = everything()
     if not (COMPLETE in os.environ or (given and given[0] in {*VERBS, "--help"})):
         from cozy_burrow.cli.window import window
 

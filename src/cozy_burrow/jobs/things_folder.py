@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.outline_svg import outline_svg
 from cozy_burrow.jobs.files import write_all
@@ -14,18 +15,25 @@ from cozy_burrow.storage.kept_files import MOST, MOST_BYTES, THINGS
 from cozy_burrow.storage.whole_file import read_whole
 
 
-def write_folder(things: Iterable[tuple[str, Item | None]], folder: Path) -> int:
-    """Write things (key, item) into a folder; return how many. Those that could not be read are left out.
+def write_folder(
+    keys: Sequence[str], read: Callable[[str], Item], folder: Path, *, token: Token
+) -> tuple[int, tuple[str, ...]]:
+    """Write items into a folder; return how many, and a sentence for each that `read` could not read.
 
-    Each is there whole or not at all: all of them at once may be more than the memory holds. Raises UnusableInput.
+    Each is there whole or not at all: all of them at once may be more than the memory holds. Raises UnusableInput where
+    the folder cannot be written, Cancelled where the token says so: those written by then stay.
     """
-    count = 0
-    for key, item in things:
-        if item is not None:
-            files = {f"{key}.json": THINGS.to_bytes(item), f"{key}.svg": outline_svg(item.outline).encode()}
-            write_all(folder, files)
-            count += 1
-    return count
+    count, troubles = 0, []
+    for number, key in enumerate(keys):
+        token.step(number / len(keys))
+        try:
+            item = read(key)
+        except UnusableInput as error:
+            troubles.append(error.sentence())
+            continue
+        write_all(folder, {f"{key}.json": THINGS.to_bytes(item), f"{key}.svg": outline_svg(item.outline).encode()})
+        count += 1
+    return count, tuple(troubles)
 
 
 def read_folder(folder: Path) -> tuple[tuple[Item, ...], tuple[str, ...]]:

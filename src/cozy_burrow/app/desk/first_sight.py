@@ -18,7 +18,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QCloseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
-from cozy_burrow.app.desk.settings import APP, PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE
+from cozy_burrow.app.desk.settings import APP, LAST_THEME, PLAN_LOOK, PLAN_NAMES, THEME, TYPE_SCALE
 from cozy_burrow.app.start import Start
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.tongue import language, tr
@@ -82,10 +82,11 @@ def _kept_look() -> tuple[str, str, str]:
         path = user_config_path(APP) / "settings.ini"
         if path.is_file():
             reader.read(path, encoding="utf-8")
-    theme, scale, *plan = (
-        reader.get(*one.key.split("/"), fallback=str(one.first)) for one in (THEME, TYPE_SCALE, PLAN_LOOK, PLAN_NAMES)
+    theme, last_theme, scale, *plan = (
+        reader.get(*one.key.split("/"), fallback=str(one.first))
+        for one in (THEME, LAST_THEME, TYPE_SCALE, PLAN_LOOK, PLAN_NAMES)
     )
-    return theme, scale, " ".join(plan)
+    return theme or last_theme, scale, " ".join(plan)
 
 
 def show(place: Path, size: tuple[int, int]) -> Still | None:

@@ -22,7 +22,8 @@ class Declared:
     sentence: str
 
 
-THEME = Declared("look/theme", str, "light", "Light or dark.")
+THEME = Declared("look/theme", str, "", "Light or dark; empty: as the desktop is.")
+LAST_THEME = Declared("look/last_theme", str, "light", "What was shown last, so that the first picture is like it.")
 PLAN_LOOK = Declared("look/plan", str, "picture", "The plan as a picture or as a drawing.")
 PLAN_NAMES = Declared("look/names", str, "yes", "Whether the items' names stand on the plan.")
 LANGUAGE = Declared("look/language", str, "", "Language of the window; empty: the system's.")

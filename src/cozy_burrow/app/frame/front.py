@@ -94,8 +94,8 @@ class Front(Undoes, Protocol):
     def flip_theme(self) -> None:
         """Turn from light to dark or back."""
 
-    def set_theme(self, name: ThemeName) -> None:
-        """Turn to other colours."""
+    def set_theme(self, name: ThemeName, *, chosen: bool = True) -> None:
+        """Turn to other colours, for good where a person chose them."""
 
     def close(self) -> bool:
         """Close it."""

@@ -12,6 +12,7 @@ from typing import ClassVar, Protocol, Self, runtime_checkable
 
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.frame.handed import Handed
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.layer import PlanLayer
@@ -123,6 +124,10 @@ class Screen:
 
     def document_opened(self) -> None:
         """Another document was opened: what was begun here for the one before ends."""
+
+    def take_handed(self, handed: Handed) -> bool:
+        """Take what was dropped on the window while this is shown; False: it is nothing for this stage."""
+        return False
 
     def catch_up(self) -> None:
         """Work out at once what is otherwise worked out a moment later: a picture is about to be taken."""

@@ -5,9 +5,11 @@ from __future__ import annotations
 from importlib import import_module
 from importlib.util import find_spec
 
+from cozy_burrow.app.desk.settings import THEME
 from cozy_burrow.app.frame.command import Command
 from cozy_burrow.app.frame.front import Front, some_selected
 from cozy_burrow.app.frame.screen import folder_of
+from cozy_burrow.app.look.theme.desktop import desktop_theme
 from cozy_burrow.app.section import line
 from cozy_burrow.app.shell import giving
 from cozy_burrow.app.shell.next_start import step_language, step_type_scale
@@ -37,6 +39,11 @@ def _add_start(number: int, start: str) -> Command:
 
 def _flip_contrast(front: Front) -> None:
     front.set_theme("light" if front.theme_name == "contrast" else "contrast")
+
+
+def _as_desktop(front: Front) -> None:
+    front.settings.set(THEME, "")
+    front.set_theme(desktop_theme(), chosen=False)
 
 
 def _of(stage: Stage) -> tuple[Command, ...]:
@@ -188,6 +195,7 @@ COMMANDS: tuple[Command, ...] = (
         scope="plan",
     ),
     Command("view.theme", tr("Light or dark"), tr("View"), lambda w: w.flip_theme(), keys="Ctrl+L"),
+    Command("view.desktop_theme", tr("Light or dark as the desktop is"), tr("View"), _as_desktop),
     Command("view.contrast", tr("High contrast, or not"), tr("View"), _flip_contrast),
     Command("view.language", tr("Another language of the window"), tr("View"), step_language),
     Command("view.larger", tr("Larger type, up to twice"), tr("View"), step_type_scale, keys="Ctrl+Shift+="),

@@ -16,7 +16,7 @@ from cozy_burrow.app.desk.bench_session import RetouchSession
 from cozy_burrow.app.desk.laying_in import LayingIn
 from cozy_burrow.app.desk.project_desk import ProjectDesk
 from cozy_burrow.app.desk.retouching import Retouching
-from cozy_burrow.app.desk.settings import PLAN_LOOK, PLAN_NAMES, THEME, Settings
+from cozy_burrow.app.desk.settings import LAST_THEME, PLAN_LOOK, PLAN_NAMES, THEME, Settings
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import stop_all
 from cozy_burrow.app.desk.workspace import Workspace
@@ -131,7 +131,7 @@ class Window(QMainWindow):
             action=lambda name: self.actions_by_id[name],
         )
         self.navigator = Navigator(house, self.frame, self.path, self._follow)
-        self._drops = Drops(house, self)
+        self._drops = Drops(house, self, self.navigator.screens)
         self.pointing = Pointing(house, self.checks, self.frame.middle)
         self._line = StatusLine(
             self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme, plan=self.plan
@@ -236,8 +236,8 @@ class Window(QMainWindow):
         """Change between light and dark."""
         self.set_theme("lamp" if self.theme_name == "light" else "light")
 
-    def set_theme(self, name: ThemeName) -> None:
-        """Dress the window."""
+    def set_theme(self, name: ThemeName, *, chosen: bool = True) -> None:
+        """Dress the window. chosen: by a person, for good; otherwise the desktop is followed on."""
         with busy():
             self.theme_name, self._theme = name, load_theme(name)
             app = QApplication.instance()
@@ -246,7 +246,9 @@ class Window(QMainWindow):
             self.dressing.change(sheet_of(self._theme, scale=self.type_scale))
             for part in (self.path, self.plan, self.section, self.checks, self.navigator):
                 part.set_theme(self._theme)
-            self.settings.set(THEME, name)
+            self.settings.set(LAST_THEME, name)
+            if chosen:
+                self.settings.set(THEME, name)
             self._follow()
 
     def show_help(self) -> None:
@@ -311,7 +313,7 @@ class Window(QMainWindow):
         super().keyPressEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        """Items from the tray and project files may be dropped here."""
+        """Items from the tray, files and pictures may be dropped here."""
         self._drops.enter(event)
 
     def dragMoveEvent(self, event: QDragMoveEvent) -> None:
@@ -319,7 +321,7 @@ class Window(QMainWindow):
         self._drops.move(event)
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Lay the item in where it was dropped, or open the file."""
+        """Lay the item in where it was dropped, or take the files."""
         self._drops.drop(event)
 
     def changeEvent(self, event: QEvent) -> None:

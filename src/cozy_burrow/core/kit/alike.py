@@ -75,7 +75,7 @@ def by_shape(items: Sequence[Item], like: Item, *, most: int = 12) -> tuple[tupl
     wanted = np.array(_size(like))
     away = _away(sizes[:, :3], wanted[:3])
     nearest = [int(number) for number in np.argsort(away, kind="stable")[:_LOOKED_AT] if away[number] < 1.0]
-    found = [(number, alike(items[number].outline, like.outline)) for number in nearest]
+    found = [(number, alike(like.outline, items[number].outline)) for number in nearest]
     good = [one for one in found if one[1] >= _LEAST_ALIKE]
     return tuple(sorted(good, key=lambda one: -one[1])[:most])
 
@@ -86,21 +86,23 @@ def _away(sizes: NDArray[np.float64], wanted: NDArray[np.float64]) -> NDArray[np
     return np.asarray(ratio.max(axis=1) / math.log(2.0), dtype=np.float64)
 
 
+@memo(rows=4096)
 def alike(one: Outline, other: Outline) -> float:
     """Return how much of two outlines is shared, 0 to 1, whichever way round they lie."""
-    fixed = _upright(polygon_of(one))
+    fixed, loose = _upright(one), _upright(other)
+    both = fixed.area + loose.area
     best = 0.0
-    for turned_over in (1.0, -1.0):
-        for turn in (0.0, 180.0):
-            moved = affinity.rotate(affinity.scale(_upright(polygon_of(other)), yfact=turned_over, origin=(0, 0)), turn)
-            moved = affinity.translate(moved, -moved.centroid.x, -moved.centroid.y)
-            shared = fixed.intersection(moved).area
-            best = max(best, shared / max(1e-9, fixed.area + moved.area - shared))
+    for across, along in ((1.0, 1.0), (-1.0, -1.0), (1.0, -1.0), (-1.0, 1.0)):  # as it is, turned, turned over, both
+        moved = affinity.scale(loose, across, along, origin=(0, 0))
+        shared = fixed.intersection(moved).area
+        best = max(best, shared / max(1e-9, both - shared))
     return best
 
 
-def _upright(shape: Polygon) -> Polygon:
-    """Return a shape along x, its middle at the origin."""
+@memo(rows=256)
+def _upright(outline: Outline) -> Polygon:
+    """Return an outline along x, its middle at the origin."""
+    shape = polygon_of(outline)
     turned = affinity.rotate(shape, -long_axis_deg(shape), origin="centroid")
     moved = affinity.translate(turned, -turned.centroid.x, -turned.centroid.y)
     return moved if shapely.is_valid(moved) else moved.buffer(0)

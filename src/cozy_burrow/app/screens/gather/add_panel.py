@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
@@ -44,7 +45,7 @@ class AddPanel(QWidget):
     ) -> None:
         super().__init__(parent)
         panel(self)
-        self._workspace = workspace
+        self._workspace, self._session = workspace, session
         self.pictures = PictureWays(workspace, session, settings, may_clear)
         self.pictures.setParent(self)
         self.pictures.hide()
@@ -101,8 +102,29 @@ class AddPanel(QWidget):
         self.ways[name].setChecked(True)
         self.pages.setCurrentIndex(list(self.ways).index(name))
 
+    def take_picture(self, picture: Path | bytes) -> None:
+        """Take a picture that was dropped, a file or the bytes of one: as a photo on the mat.
+
+        Where Paper is open it is left to its two buttons, for it may be a scan of items or a traced sheet.
+        """
+        if self.ways["Paper"].isChecked() and not self._session.is_open:
+            self._say_refused(
+                tr("Is it a scan or a traced sheet? Choose it by its button here. A photo is dropped on Photo.")
+            )
+            return
+        self.show_way("Photo")
+        if isinstance(picture, Path):
+            self.pictures.take_photo_file(picture)
+            return
+        try:
+            self.pictures.take_photo(picture, tr("dropped picture"))
+        except UnusableInput as error:
+            self._say_refused(error.sentence())
+
     def _say_refused(self, sentence: str) -> None:
         self._refused.setText(sentence)
+        if sentence and not self._refused.isVisible():  # a photo was dropped on the retouch bench
+            self._workspace.refused.emit(sentence)
 
     def _calliper_page(self) -> QWidget:
         page = CalliperWay(self._workspace, self._say_refused)

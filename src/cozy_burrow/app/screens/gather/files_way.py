@@ -15,6 +15,7 @@ from cozy_burrow.app.look.reading_bar import ReadingBar
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.shapes import outline_item, renamed
 from cozy_burrow.core.model.edits import free_id
+from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.progress import Token
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.drawings import READER
@@ -23,7 +24,10 @@ from cozy_burrow.jobs.outlines import read_one_outline
 
 
 class FilesWay(QWidget):
-    """One file at a time. `found`: the items of a file, and what is to be said of it. `refused`: why it gave none."""
+    """One table at a time, or some drawings. `found`: their items, and what is to be said. `refused`: why none.
+
+    Drawings that were dropped before a thickness was typed wait for it.
+    """
 
     found = Signal(list, str)
     refused = Signal(str)
@@ -34,11 +38,13 @@ class FilesWay(QWidget):
         self._workspace, self._name = workspace, name
         self._task: Task | None = None
         self._begun_for = 0  # the document that a file is being read for
+        self._waiting: tuple[Path, ...] = ()
         layout = QVBoxLayout(self)
         layout.addWidget(soft(tr("An SVG or DXF drawing gives the outline; its thickness is typed here.")))
         form = Form()
         self.thickness = LengthField(tr("Thickness"), least_mm=0.1)
         form.addRow(tr("Thickness"), self.thickness)
+        self.thickness.returnPressed.connect(self._go_on)
         layout.addLayout(form)
         self.choose_drawing = QPushButton(tr("Choose a drawing…"))
         self.choose_drawing.clicked.connect(self._ask_drawing)
@@ -60,26 +66,49 @@ class FilesWay(QWidget):
     def _ask_drawing(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, tr("Choose a drawing"), "", tr("Drawings (*.svg *.dxf)"))
         if path:
-            self.take_drawing(Path(path))
+            self.take_drawings((Path(path),))
 
-    def take_drawing(self, path: Path) -> None:
-        """Read a drawing as an item of the typed thickness, which is asked for first."""
+    def take_drawings(self, paths: tuple[Path, ...]) -> None:
+        """Read each drawing as an item of the typed thickness, which is asked for first."""
         self.thickness.set_unit(self._workspace.unit)
         try:
             thickness = self.thickness.value()
         except UnusableInput as error:
+            self._waiting = paths
             self.refused.emit(error.sentence())
+            self.thickness.setFocus()
             return
         assert thickness is not None
-        name = self._name() or path.stem
+        self._waiting = ()
+        typed = self._name()
+        names = [typed if typed and len(paths) == 1 else path.stem for path in paths]
 
         def read(token: Token) -> KitRead:
-            token.step(0.0)  # stopped before it began, it must not keep the reader from the next file
-            outline, way = read_one_outline(path)
-            made = outline_item(free_id("item", ()), name, outline, thickness_mm=thickness, way=way, source=path.name)
-            return KitRead(items=(renamed(made, name),), remarks=())
+            items: list[Item] = []
+            refused: list[UnusableInput] = []
+            for n, (path, name) in enumerate(zip(paths, names)):
+                token.step(n / len(paths))  # stopped before it began, it must not keep the reader from the next file
+                try:
+                    outline, way = read_one_outline(path)
+                    made = outline_item(
+                        free_id("item", ()), name, outline, thickness_mm=thickness, way=way, source=path.name
+                    )
+                except UnusableInput as error:
+                    refused.append(error)
+                    continue
+                items.append(renamed(made, name))
+            if not items:
+                raise refused[0]
+            return KitRead(
+                items=tuple(items), remarks=tuple(tr("not taken: {why}", why=one.sentence()) for one in refused)
+            )
 
         self._begin(read)
+
+    def _go_on(self) -> None:
+        """Enter in the field that was asked for: what waited for it is read."""
+        if self._waiting:
+            self.take_drawings(self._waiting)
 
     def _ask_table(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, tr("Choose a table"), "", tr("Tables (*.csv)"))
@@ -105,7 +134,7 @@ class FilesWay(QWidget):
 
     def stop(self) -> None:
         """Stop reading; nothing comes into the kit."""
-        task, self._task = self._task, None
+        task, self._task, self._waiting = self._task, None, ()
         if task is not None:
             task.stop()
             READER.stop()

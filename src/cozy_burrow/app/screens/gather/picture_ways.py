@@ -216,7 +216,11 @@ class PictureWays(QWidget):
     def _ask_photo(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, tr("Choose a photo"), "", _PICTURES)
         if path:
-            self._try(lambda: self.take_photo(read_picture(Path(path)), Path(path).name))
+            self.take_photo_file(Path(path))
+
+    def take_photo_file(self, path: Path) -> None:
+        """Read a photo from a file; what cannot be used is told."""
+        self._try(lambda: self.take_photo(read_picture(path), path.name))
 
     def take_photo(self, data: bytes, source: str) -> None:
         """Read a photo in the background. Raises UnusableInput for figures that cannot be."""

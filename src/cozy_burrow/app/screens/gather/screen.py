@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.frame.handed import DRAWINGS, PICTURES, TABLES, Handed
 from cozy_burrow.app.frame.hint import hint
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Lens, Screen, Undoes
@@ -100,6 +101,24 @@ class GatherScreen(Screen):
         """A picture that is still being read was meant for the document before."""
         self.add.pictures.stop()
         self.add.files.stop()
+
+    def take_handed(self, handed: Handed) -> bool:
+        """Drawings and a table come in by Files, a picture as a photo on the mat."""
+        drawings, tables, pictures = (handed.ending(kind) for kind in (DRAWINGS, TABLES, PICTURES))
+        if drawings or tables:
+            self.show_way("Files")
+            if tables:
+                self.add.files.take_table(tables[0])
+            else:
+                self.add.files.take_drawings(drawings)
+        elif pictures or handed.picture:
+            self.house.show_stage("gather")
+            self.add.take_picture(pictures[0] if pictures else handed.picture)
+        else:
+            return False
+        if len(tables or drawings or pictures) < len(handed.paths) or len(tables or pictures[:1]) > 1:
+            self.house.workspace.said.emit(tr("One kind of file at a time: drop the others after it"))
+        return True
 
     def show_way(self, name: str) -> None:
         """Turn to a way in."""

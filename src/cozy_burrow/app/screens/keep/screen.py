@@ -6,6 +6,7 @@ from functools import cached_property
 
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.frame.handed import PICTURES, Handed
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Screen
 from cozy_burrow.app.scene.layer import PlanLayer
@@ -15,6 +16,7 @@ from cozy_burrow.app.screens.keep.on_plan import RollLayer
 from cozy_burrow.app.screens.keep.pages import PageName
 from cozy_burrow.app.screens.keep.patch_layer import PatchLayer
 from cozy_burrow.app.screens.keep.roll import Roll
+from cozy_burrow.core.tongue import tr
 
 
 class KeepScreen(Screen):
@@ -84,6 +86,18 @@ class KeepScreen(Screen):
             case "Compare":
                 return self._compared
         return self._called
+
+    def take_handed(self, handed: Handed) -> bool:
+        """A picture is the open drawer's: who is missing?"""
+        pictures = handed.ending(PICTURES)
+        if (not pictures and not handed.picture) or not self.house.workspace.insert.placements:
+            return False
+        self.show_page("Roll")
+        if pictures:
+            self.panel.roll.read_photo(pictures[0])
+        else:
+            self.roll.read(handed.picture, tr("the dropped picture"))
+        return True
 
     def show_page(self, name: PageName) -> None:
         """Go to a page of Keep."""

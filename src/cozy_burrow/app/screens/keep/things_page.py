@@ -14,8 +14,8 @@ from cozy_burrow.app.desk.kept_desk import KeptDesk
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
 from cozy_burrow.app.look.fields import NextOnEnter, head, rows, soft, verdict
+from cozy_burrow.app.look.reading_bar import ReadingBar
 from cozy_burrow.app.scene.item_rows import ItemRows
-from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.alike import by_shape, by_words
 from cozy_burrow.core.model.edits import add_items, change_item
@@ -66,6 +66,9 @@ class ThingsPage(RefusingPage):
         row.addWidget(self.import_button)
         row.addWidget(self.export_button)
         self.column.addLayout(row)
+        self.bar = ReadingBar(things.stop, tr("Progress of reading or writing My items"))
+        things.progressed.connect(self._show_progress)
+        self.column.addWidget(self.bar)
         self.column.addWidget(head(tr("Of this kit")))
         self.kit_text = soft("")
         self.column.addWidget(self.kit_text)
@@ -158,6 +161,16 @@ class ThingsPage(RefusingPage):
         self.list.blockSignals(False)
         self._tell()
 
+    def _show_progress(self, share: float) -> None:
+        if share >= 1.0:
+            self.bar.hide()
+        else:
+            self.bar.show_share(share)
+        for button in (self.import_button, self.export_button, self.keep_button, self.all_button):
+            button.setEnabled(share >= 1.0)
+        if share >= 1.0:
+            self.follow()
+
     def _tell(self) -> None:
         thing, count = self.chosen, len(self._things.shelf.kept)
         self.take_button.setEnabled(thing is not None)
@@ -207,17 +220,22 @@ class ThingsPage(RefusingPage):
         self._keep([one for one in self._workspace.project.items if self._things.get(one.kept_as) is None])
 
     def _keep(self, items: list[Item]) -> None:
-        project, count = self._workspace.project, 0
-        for item in items:
-            thing = self._things.keep(item, key=item.kept_as)
-            if thing is None:
-                break
-            count += 1
-            if thing.key != item.kept_as:
-                project = change_item(project, replace(item, kept_as=thing.key))
-        if count:
-            self._workspace.do(trn("Keep {count} item", "Keep {count} items", count), project)
+        opened = self._workspace.opened_count
+
+        def note(kept: list[Kept[Item]]) -> None:
+            """Note in the kit where its items are kept, if it is still there; an item may have gone meanwhile."""
+            if not kept or opened != self._workspace.opened_count:
+                return
+            project = self._workspace.project
+            there = {one.id: one for one in project.items}
+            for item, thing in zip(items, kept):
+                now = there.get(item.id)
+                if now is not None and now.kept_as != thing.key:
+                    project = change_item(project, replace(now, kept_as=thing.key))
+            self._workspace.do(trn("Keep {count} item", "Keep {count} items", len(kept)), project)
             self.follow()
+
+        self._things.keep_many(lambda: [(item, item.kept_as) for item in items], note)
 
     def take_kept(self) -> None:
         """Make the item that is chosen in the kit what is kept of it."""
@@ -251,15 +269,21 @@ class ThingsPage(RefusingPage):
 
     def import_from(self, folder: Path) -> None:
         """Keep all items of a folder."""
-        try:
-            items, troubles = read_folder(folder)
-        except UnusableInput as error:
-            self.refused.emit(error.sentence())
-            return
-        kept = sum(self._things.keep(item) is not None for item in items)
-        self._workspace.said.emit(trn("{count} item is kept now", "{count} items are kept now", kept))
-        if troubles:
-            self.refused.emit(troubles[0])
+        troubles: list[str] = []
+
+        def find() -> list[tuple[Item, str]]:
+            items, told = read_folder(folder)
+            troubles.extend(told)
+            return [(item, "") for item in items]
+
+        def tell(kept: list[Kept[Item]]) -> None:
+            if kept:
+                told = trn("{count} item is kept now", "{count} items are kept now", len(kept))
+                self._workspace.said.emit(told)
+            if troubles:
+                self.refused.emit(troubles[0])
+
+        self._things.keep_many(find, tell)
 
     def _ask_export(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, tr("Items to a folder"))
@@ -268,12 +292,15 @@ class ThingsPage(RefusingPage):
 
     def export_to(self, folder: Path) -> None:
         """Write everything that is kept into a folder."""
-        try:
-            count = write_folder(((one.key, self._things.whole(one.key)) for one in self._things.shelf.kept), folder)
-        except UnusableInput as error:
-            self.refused.emit(error.sentence())
-            return
-        self._workspace.said.emit(trn("{count} item written", "{count} items written", count))
+        keys, read = [one.key for one in self._things.shelf.kept], self._things.reader()
+
+        def tell(written: tuple[int, tuple[str, ...]]) -> None:
+            count, troubles = written
+            self._workspace.said.emit(trn("{count} item written", "{count} items written", count))
+            if troubles:
+                self.refused.emit(troubles[0])
+
+        self._things.beside(lambda token: write_folder(keys, read, folder, token=token), tell)
 
 
 def is_changed(item: Item, kept: Item) -> bool:
