@@ -19,7 +19,20 @@ from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 TESTS = ROOT / "tests"
-SLOW = ("acceptance", "test_kits", "test_window", "arrang", "retouch", "jobs", "photo", "app", "storage", "keep")
+SLOW = (
+    "xvfb",
+    "monkey",
+    "acceptance",
+    "test_kits",
+    "test_window",
+    "arrang",
+    "retouch",
+    "jobs",
+    "photo",
+    "app",
+    "storage",
+    "keep",
+)
 TOGETHER = 5
 
 
@@ -89,10 +102,10 @@ def run_one(name: str) -> int:
     return 1 if bad or not result.testsRun else 0
 
 
-def run_apart(name: str, compiled: str) -> tuple[str, int, str, float]:
+def run_apart(name: str, shared: str) -> tuple[str, int, str, float]:
     """Run one module in a process of its own, settings and state in a folder of its own.
 
-    compiled: folder for byte code, so that not each of some hundreds of processes compiles the program anew.
+    shared: folder for what each of some hundreds of processes would make anew: byte code, simulated photos.
     """
     begin = time.monotonic()
     with tempfile.TemporaryDirectory(prefix="burrow-test-") as home:
@@ -103,7 +116,8 @@ def run_apart(name: str, compiled: str) -> tuple[str, int, str, float]:
             "XDG_CACHE_HOME": f"{home}/cache",
             "PYTHONPATH": str(ROOT),
             "PYTHONWARNINGS": "default",
-            "PYTHONPYCACHEPREFIX": compiled,
+            "PYTHONPYCACHEPREFIX": shared,
+            "TEST_SHARED": shared,
             # Modules run side by side already; more threads each only wait for one another, and burn the cores so.
             "OMP_NUM_THREADS": "1",
             "OPENBLAS_NUM_THREADS": "1",
@@ -131,12 +145,10 @@ def main() -> int:
     passed = failed = skipped = 0
     worked_s = 0.0
     with (
-        tempfile.TemporaryDirectory(prefix="burrow-compiled-") as compiled,
+        tempfile.TemporaryDirectory(prefix="burrow-shared-") as shared,
         ThreadPoolExecutor(max_workers=wanted.jobs) as pool,
     ):
-        for name, status, output, seconds in pool.map(
-            partial(run_apart, compiled=compiled), groups(modules(wanted.words))
-        ):
+        for name, status, output, seconds in pool.map(partial(run_apart, shared=shared), groups(modules(wanted.words))):
             counts = [line.split() for line in output.splitlines() if line.startswith("counts ")]
             good, bad, left = (int(figure) for figure in counts[-1][1:4]) if counts else (0, 1, 0)
             at_work = float(counts[-1][4]) if counts else 0.0

@@ -22,11 +22,15 @@ from tests.core.capture.scenes import RED, RING, STEEL, apart_mm, laid
 DPI = 254  # a texel of the simulated page is a tenth of a millimetre
 
 
-def rasterised(pdf: Path, page: int = 1, *, dpi: int = DPI) -> np.ndarray:
-    """Return a page of a PDF as another library paints it, 0 black to 1 white."""
+def rasterised(
+    pdf: Path, page: int = 1, *, dpi: int = DPI, part: tuple[int, int, int, int] | None = None
+) -> np.ndarray:
+    """Return a page of a PDF as another library paints it, 0 black to 1 white. part: left, top, width, height of it."""
     stem = pdf.with_suffix("")
-    words = ["pdftoppm", "-r", str(dpi), "-gray", "-png", "-singlefile", "-f", str(page), str(pdf), str(stem)]
-    subprocess.run(words, check=True)
+    words = ["pdftoppm", "-r", str(dpi), "-gray", "-png", "-singlefile", "-f", str(page)]
+    if part is not None:
+        words += [word for name, value in zip(("-x", "-y", "-W", "-H"), part) for word in (name, str(value))]
+    subprocess.run([*words, str(pdf), str(stem)], check=True)
     return np.asarray(Image.open(f"{stem}.png").convert("L"), dtype=np.float32) / 255
 
 
@@ -76,9 +80,9 @@ class Captured(unittest.TestCase):
                 self.assertEqual(said.status, 0)
                 page = mat_page(paper)
                 self.assertIn(f"{page.scale_x_mm:g} mm", said.out)
-                image = rasterised(pdf, dpi=508)  # twenty dots to the millimetre
-                across = image[round(25.0 * 20), :]
-                down = image[:, round(25.0 * 20)]
+                at, long = round(25.0 * 20), 500 * 20  # twenty dots to the millimetre; longer than every paper
+                across = rasterised(pdf, dpi=508, part=(0, at, long, 1))[0]
+                down = rasterised(pdf, dpi=508, part=(at, 0, 1, long))[:, 0]
                 for line, length in ((across, page.scale_x_mm), (down, page.scale_y_mm)):
                     dark = np.flatnonzero(line < 0.5) / 20.0
                     ticks = dark[(dark > 26.0) & (dark < 27.0 + length)]

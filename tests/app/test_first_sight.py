@@ -18,9 +18,10 @@ from cozy_burrow.app.main import seen_at_once
 from cozy_burrow.app.opening import keep_first_sight, open_window
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.app.start import Start
+from cozy_burrow.core.model.records import Project
 from cozy_burrow.storage.project_file import save
 from tests.app.qt import QtCase, settle, wait_until
-from tests.makers import van_drawer
+from tests.makers import box, laid, project, rod, van_drawer
 
 ALONE = """
 import sys
@@ -32,6 +33,11 @@ print(still is not None, sorted({"numpy", "shapely", "cozy_burrow.app.shell"} & 
 """
 
 
+def small_drawer() -> Project:
+    """A drawer that is soon lit and judged."""
+    return laid(project(box(), rod()), (80, 60), (180, 120, 30))
+
+
 class FirstSight(QtCase):
     def setUp(self) -> None:
         super().setUp()
@@ -41,7 +47,7 @@ class FirstSight(QtCase):
         own.start()
         self.addCleanup(own.stop)
         self.file = self.folder / "drawer.burrow"
-        save(van_drawer(), self.file)
+        save(small_drawer(), self.file)
         self.wanted = Start(file=self.file)
 
     def opened(self) -> Window:
@@ -67,6 +73,7 @@ class FirstSight(QtCase):
         return place
 
     def test_it_is_what_the_live_window_shows_to_the_dot(self) -> None:
+        save(van_drawer(), self.file)
         self.assertIsNone(seen_at_once(self.wanted))
         kept = QImage(str(self.left()))
         still = seen_at_once(self.wanted)
@@ -98,7 +105,7 @@ class FirstSight(QtCase):
             self.assertIsNone(seen_at_once(other), other)
         with patch.dict(os.environ, {"COZY_BURROW_LANGUAGE": "de"}):
             self.assertIsNone(seen_at_once(self.wanted))
-        save(replace(van_drawer(), title="Another"), self.file)
+        save(replace(small_drawer(), title="Another"), self.file)
         self.assertIsNone(seen_at_once(self.wanted))
 
     def test_what_is_no_longer_as_it_was_opened_is_not_kept(self) -> None:
@@ -131,7 +138,7 @@ class FirstSight(QtCase):
     def test_a_file_that_was_changed_meanwhile_gets_no_picture_of_what_it_was(self) -> None:
         place = first_sight.place_of(self.wanted)
         window = self.opened()
-        save(replace(van_drawer(), title="Another"), self.file)
+        save(replace(small_drawer(), title="Another"), self.file)
         self.assertTrue(keep_first_sight(window, self.wanted, place))
         window.flip_theme()
         now = first_sight.place_of(self.wanted)

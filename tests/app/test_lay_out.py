@@ -11,13 +11,14 @@ from PySide6.QtTest import QTest
 from cozy_burrow.app.desk import arranging as arranging_module
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.arranging import Arranged, LeftOver
-from cozy_burrow.core.model.edits import lock_placements
+from cozy_burrow.core.model.edits import lock_placements, remove_items
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until, work_waits
 from tests.app.screens import at_lay_out
 from tests.makers import box, laid, project, van_drawer
 
 DEMO = van_drawer()
+HALF = remove_items(DEMO, [one.id for one in DEMO.items[1::2]])  # enough to search in, and soon laid
 RULES = Rules(allowance_mm=0.0)
 
 
@@ -37,7 +38,7 @@ class Hasty(QtCase):
 
 class LayOut(Hasty):
     def test_variations_are_picked_by_a_click_and_all_of_it_is_one_step_of_undo(self) -> None:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3))
@@ -54,13 +55,13 @@ class LayOut(Hasty):
         self.assertTrue(other.isChecked())
         steps = len(window.workspace.history.steps)
         window.undo()
-        self.assertEqual((window.workspace.project, steps), (DEMO, 2))
+        self.assertEqual((window.workspace.project, steps), (HALF, 2))
         window.redo()
         at_lay_out(window).variations.close_button.click()
         self.assertIs(window.frame.below.currentWidget(), window.section)
 
     def test_the_best_so_far_lies_on_the_plan_and_the_score_shown_is_the_one_that_is_kept(self) -> None:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         arranging = window.arranging
         shown: list[float] = []
 
@@ -89,16 +90,16 @@ class LayOut(Hasty):
         self.assertIsNone(at_lay_out(window).layer.ghost)
 
     def test_a_worse_later_state_of_a_variation_is_not_kept(self) -> None:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         arranging = window.arranging
-        full = Arranged(project=DEMO, left_over=(), attempts=1)
+        full = Arranged(project=HALF, left_over=(), attempts=1)
         short = replace(full, left_over=(LeftOver(item_id="x", copy=1, why="no_room", length_mm=1, longest_mm=2),))
         for one, kept in ((short, short), (full, full), (short, full)):
             arranging._keep(0, one)
             self.assertIs(arranging.results[0], kept)
 
     def test_a_press_on_a_variation_while_they_are_made_stops_and_takes_it(self) -> None:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: 1 in window.arranging.results))
@@ -107,7 +108,7 @@ class LayOut(Hasty):
         self.assertEqual(window.arranging.chosen, 1)
 
     def test_a_hand_that_moves_a_thing_meanwhile_is_gone_round(self) -> None:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: window.arranging.results != {}))
@@ -273,7 +274,7 @@ class Meanwhile(Hasty):
     """What happens to a search when the plan becomes another one."""
 
     def begin(self) -> Window:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: window.arranging.results != {}))
@@ -306,14 +307,14 @@ class Meanwhile(Hasty):
         self.assertEqual(window.workspace.insert.placements, ())
 
     def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
-        window = self.window(DEMO, stage="lay-out")
+        window = self.window(HALF, stage="lay-out")
         with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             with work_waits():
                 window.arranging.begin("inserts")
                 self.assertFalse(at_lay_out(window).variations.close_button.isVisible())
                 window.arranging.stop()
             self.assertTrue(arranged(window))
-        self.assertIs(window.workspace.project, DEMO)
+        self.assertIs(window.workspace.project, HALF)
         self.assertIs(window.frame.below.currentWidget(), window.section)
 
     def test_another_insert_may_be_looked_at_while_one_is_laid(self) -> None:

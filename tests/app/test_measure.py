@@ -18,7 +18,7 @@ from cozy_burrow.core.model.vessels import Frame
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until
 from tests.app.screens import at_measure
-from tests.makers import box, laid, project
+from tests.makers import box, laid, project, rod
 
 
 class Measure(QtCase):
@@ -91,13 +91,13 @@ class Measure(QtCase):
         self.assertIn("sheet 2 is not there any more", window.checks._troubles.text())
 
     def test_every_rule_has_a_door_and_what_goes_through_it_holds(self) -> None:
-        window = self.measured(demo_project(), "Rules")
+        window = self.measured(laid(project(box(), rod()), (80, 60), (180, 120, 30)), "Rules")
         page, workspace = at_measure(window).panel.rules, window.workspace
         for field in fields_of(Rules):
             with self.subTest(field.name):
                 if field.kind is bool:
-                    box = next(one for one in page.findChildren(QCheckBox) if one.text() == field.label)
-                    box.click()
+                    tick = next(one for one in page.findChildren(QCheckBox) if one.text() == field.label)
+                    tick.click()
                     self.assertIs(getattr(workspace.project.rules, field.name), True)
                     continue
                 if field.name == "floor_layers":

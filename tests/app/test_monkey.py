@@ -11,7 +11,7 @@ import unittest
 
 from tools.monkey import run_apart
 
-ACTIONS = 400
+ACTIONS = 300
 
 
 class Monkey(unittest.TestCase):

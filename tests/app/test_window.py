@@ -134,7 +134,7 @@ class Keys(QtCase):
         window = self.window(DEMO)
         window.commands.open()
         QTest.keyClicks(window.commands.line, "dark")
-        self.assertEqual([one.id for one in window.commands.matches()], ["view.theme"])
+        self.assertEqual([one.id for one in window.commands.matches()], ["view.theme", "view.desktop_theme"])
         key(window.commands.line, Qt.Key.Key_Return)
         self.assertEqual(window.theme_name, "lamp")
         self.assertFalse(window.commands.isVisible())
@@ -299,7 +299,7 @@ class Work(QtCase):
         self.assertGreater(at_cut(window).panel.table.rowCount(), 40)
         at_cut(window).panel.layer.setValue(1)
         self.assertIn("1 of 5", at_cut(window).panel._peeled.text())
-        window.desk.export_to(self.folder / "papers")
+        window.desk.export_to(self.folder / "papers", ("csv", "dxf"))
         self.assertTrue(wait_until(lambda: (self.folder / "papers" / "cuts.csv").exists()))
 
     def test_what_is_dropped_and_taken_out_by_whoever_hears_of_it_is_not_looked_for(self) -> None:

@@ -193,7 +193,7 @@ class GoingOn(unittest.TestCase):
         search = arranger.search(Way(STYLES["tidy"], seed=2))
         search.advance(Quiet())
         worth = [search.best]
-        for _ in range(25):
+        for _ in range(12):
             search.advance(Quiet())
             worth.append(search.best)
         self.assertEqual(worth, sorted(worth, reverse=True))  # type: ignore[type-var]
@@ -204,8 +204,10 @@ class GoingOn(unittest.TestCase):
         self.assertEqual(stops(result), [])
 
     def test_the_same_seed_gives_the_same_project_and_another_seed_another(self) -> None:
+        half = replace(VAN, items=VAN.items[::2], inserts=(replace(VAN.inserts[0], placements=(), pulls=()),))
+
         def made(seed: int) -> Project:
-            arranger = Arranger(VAN, HERE)
+            arranger = Arranger(half, HERE)
             return arranger.result(steps(arranger, "tidy", 24, seed), done=False).project  # type: ignore[arg-type]
 
         self.assertEqual(made(3), made(3))
