@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills screenshots schema words lock clean
+.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills campaign screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -50,6 +50,11 @@ lose: $(STAMP)
 
 kills: $(STAMP)
 	$(BIN)/python tools/kill_trials.py --trials 1000 --side-by-side 4
+
+# All that is tried by chance, in full: some hours.
+campaign: $(STAMP) monkey lose kills fuzz
+	TEST_ALL=1 $(BIN)/python tools/run_tests.py
+	$(BIN)/python benchmarks/arrange.py --only rules
 
 screenshots: $(STAMP)
 	$(BIN)/python tools/screenshots.py

@@ -11,8 +11,8 @@ from contextlib import contextmanager
 from pathlib import Path
 from unittest.mock import patch
 
-from PySide6.QtCore import QEventLoop, QMimeData, QPoint, QPointF, Qt, QTimer
-from PySide6.QtGui import QDropEvent, QWheelEvent
+from PySide6.QtCore import QEventLoop, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PySide6.QtGui import QDesktopServices, QDropEvent, QWheelEvent
 from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -296,8 +296,11 @@ class Hands:
             self.window.pointing.point_to(finding)
 
     def _drop(self) -> None:
-        """Drop something from the tray on the plan, now and then something that is not there any more."""
+        """Drop something from the tray on the plan, now and then something that is not there any more, or files."""
         window, chance = self.window, self.chance
+        if chance.random() < 0.2:
+            self._drop_files()
+            return
         window.show_stage("lay-out")
         here = [f"{item.id}#{copy}" for item in window.workspace.project.items for copy in (1, item.quantity)]
         self.keys = [*self.keys, *here[:3]][-30:]
@@ -311,6 +314,12 @@ class Hands:
         window.dropEvent(event)
         if chance.random() < 0.5:
             window.laying_in.lay_in_best(chance.choice(keys))
+
+    def _drop_files(self) -> None:
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path)) for path in self.chance.choices(self.files(), k=3)])
+        at, window = QPointF(self.window.rect().center()), self.window
+        window.dropEvent(QDropEvent(at, Qt.DropAction.CopyAction, data, LEFT, MODIFIERS[0]))
 
     def _storm(self) -> None:
         for _ in range(self.chance.choice((2, 5, 30))):
@@ -395,6 +404,7 @@ class Hands:
             patch.object(QDialog, "exec", lambda *_: 0),
             patch.object(QPrintDialog, "exec", lambda *_: 0),
             patch.object(QMenu, "exec", lambda *_, **__: None),
+            patch.object(QDesktopServices, "openUrl", lambda *_: True),
         ):
             yield
 

@@ -59,7 +59,7 @@ class ClosingDown(QtCase):
     def test_a_photo_that_is_being_read_is_cut_off(self) -> None:
         window = self.window(demo_project(), stage="gather")
         at_gather(window).add.pictures.take_demo_photo()
-        task = at_gather(window).add.pictures._task
+        task = at_gather(window).add.pictures.latest.task
         assert task is not None
         self.assertTrue(wait_until(lambda: bool(_children())))
         window.workspace.saved = window.workspace.project

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import os
 import threading
 import unittest
+import zipfile
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
@@ -26,7 +28,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import outline_of
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.jobs.capture import Backdrop, Capture, Recipe
-from cozy_burrow.storage.project_file import load, save
+from cozy_burrow.storage.project_file import FORMAT, MEMBER, load, save
 from cozy_burrow.storage.recovery import RecoveryStore
 from tests.app.qt import QtCase, wait_until
 from tests.app.screens import at_gather
@@ -88,6 +90,25 @@ class Saving(Case):
         left = load(window.autosave.store.copy_path)
         self.assertEqual(left.title, "broken")  # opens without what lay twice
         self.assertEqual(left.inserts[0].placements, insert.placements)
+
+    def test_a_newer_programs_project_opens_as_a_copy_that_is_saved_elsewhere(self) -> None:
+        save(titled("of the future"), self.path)
+        with zipfile.ZipFile(self.path) as archive:
+            document = json.loads(archive.read(MEMBER))
+        document["format"] = FORMAT + 1
+        document["project"]["holograms"] = []
+        with zipfile.ZipFile(self.path, "w") as archive:
+            archive.writestr(MEMBER, json.dumps(document))
+        before = self.path.read_bytes()
+        window = self.opened()
+        self.assertEqual(window.workspace.project, titled("of the future"))
+        self.assertIsNone(window.workspace.path)
+        self.assertIn("newer program", window.notices.text)
+        beside = self.folder / "mine.burrow"
+        with patch.object(QFileDialog, "getSaveFileName", return_value=(str(beside), "")):
+            self.assertTrue(window.desk.save())
+        self.assertEqual((self.path.read_bytes(), load(beside)), (before, titled("of the future")))
+        self.assertEqual(window.notices.text, "")
 
     def test_a_damaged_project_opens_and_says_what_was_left_out(self) -> None:
         plan = titled("damaged")
@@ -390,10 +411,10 @@ class Bench(Case):
         pictures = at_gather(window).add.pictures
         with patch("cozy_burrow.app.screens.gather.picture_ways.run_apart", side_effect=lambda *_, **__: capture()):
             pictures.take_scan(b"", "a.png")
-            task = pictures._task
+            task = pictures.latest.task
             window.workspace.open(titled("another"), None)
             assert task is not None
-            self.assertTrue(wait_until(lambda: pictures._task is not task))
+            self.assertTrue(wait_until(lambda: pictures.latest.task is not task))
         self.assertFalse(window.retouch.is_open)
 
     def test_a_damaged_copy_of_a_bench_is_said(self) -> None:

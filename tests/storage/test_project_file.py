@@ -24,10 +24,12 @@ from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.model.edits import move_placements
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.demo.shipped import demo_project
-from cozy_burrow.storage.project_file import MEMBER, from_bytes, load, save, schema, to_bytes
+from cozy_burrow.storage.project_file import FORMAT, MEMBER, from_bytes, load, opened_from, save, schema, to_bytes
 from cozy_burrow.storage.recovery import RecoveryStore
 from tests.makers import van_drawer
+from tests.many import many
 
+KILLS = many(100)  # `make kills` tries a thousand
 DATA = Path(__file__).parent.parent / "data"
 
 
@@ -86,6 +88,38 @@ class RoundTrip(unittest.TestCase):
         self.assertEqual(from_bytes(to_bytes(project), where="a"), project)
 
 
+class Newer(unittest.TestCase):
+    def test_what_is_known_of_a_newer_programs_file_is_read_where_that_is_wanted(self) -> None:
+        plan = demo_project()
+        document = json.loads(zipfile.ZipFile(io.BytesIO(to_bytes(plan))).read(MEMBER))
+        document |= {"format": FORMAT + 1, "by": "somebody"}
+
+        def more(value: object) -> None:
+            """Put a field that nobody knows yet into every record, however deep."""
+            if isinstance(value, list):
+                for one in value:
+                    more(one)
+            elif isinstance(value, dict):
+                for one in list(value.values()):
+                    more(one)
+                value["of_the_future"] = {"x": [1, {"y": 2}]}
+
+        more(document["project"])
+        data = packed(document)
+        opened = opened_from(data, where="a.burrow", newer_too=True)
+        self.assertEqual((opened.project, opened.is_newer), (plan, True))
+        with self.assertRaisesRegex(UnusableInput, "newer program"):
+            opened_from(data, where="a.burrow")
+        self.assertFalse(opened_from(to_bytes(plan), where="a.burrow", newer_too=True).is_newer)
+
+    def test_what_it_cannot_make_sense_of_is_refused(self) -> None:
+        document = json.loads(zipfile.ZipFile(io.BytesIO(to_bytes(van_drawer()))).read(MEMBER))
+        document["format"] = FORMAT + 1
+        document["project"]["items"][0]["zones"] = "as a spline"
+        with self.assertRaisesRegex(UnusableInput, "newer program"):
+            opened_from(packed(document), where="a.burrow", newer_too=True)
+
+
 class Damage(unittest.TestCase):
     def refuse(self, data: bytes, says: str = "") -> None:
         with self.assertRaises(UnusableInput) as caught:
@@ -101,6 +135,9 @@ class Damage(unittest.TestCase):
         self.refuse(packed({}), "no format")
         self.refuse(packed({"format": 99, "project": {}}), "newer program")
         self.refuse(packed({"format": 1}), "project")
+        for project in ({"items": 7}, [], None, {"items": [{"id": "a", "name": "b", "outline": "?"}]}):
+            with self.assertRaisesRegex(UnusableInput, "newer program|figure in"):
+                opened_from(packed({"format": 99, "project": project, "more": 1}), where="a", newer_too=True)
         self.refuse(packed(None, raw=b'{"format": 1, "project": {"title": '), "cut off")
         self.refuse(packed(None, raw=b"[" * 100_000), "")
         stream = io.BytesIO()
@@ -182,7 +219,7 @@ class Killed(unittest.TestCase):
         with tempfile.TemporaryDirectory() as name:
             path = Path(name) / "p.burrow"
             last = 0
-            for _ in range(100):
+            for _ in range(KILLS):
                 begin = last
 
                 def work(number: int, begin: int = begin) -> None:
@@ -192,14 +229,14 @@ class Killed(unittest.TestCase):
                 found = int(load(path).title)
                 self.assertGreater(found, last)
                 last = found
-            self.assertGreaterEqual(last, 100)
+            self.assertGreaterEqual(last, KILLS)
 
     def test_a_hundred_kills_while_editing_leave_a_recovery_copy(self) -> None:
         project = van_drawer()
         chance = random.Random(8)
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
-            for round_ in range(100):
+            for round_ in range(KILLS):
                 stores: list[RecoveryStore] = []
 
                 def work(number: int, round_: int = round_, stores: list[RecoveryStore] = stores) -> None:
@@ -210,7 +247,7 @@ class Killed(unittest.TestCase):
                 self.kill_at_random(work, chance, within_s=0.03)
             store = RecoveryStore(folder)
             copies = store.left_behind()
-            self.assertEqual(len(copies), 100)
+            self.assertEqual(len(copies), KILLS)
             for copy in copies:
                 left = store.bring_back(copy)
                 self.assertRegex(left.project.title, r"^\d+ \d+$")

@@ -90,7 +90,7 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
 
     folder: of settings and state; None: the person's own.
     """
-    found = open_file(wanted.file) if wanted.file is not None and not wanted.demo else None
+    found = open_file(wanted.file, newer_too=True) if wanted.file is not None and not wanted.demo else None
     project = found.project if found is not None else demo_project() if wanted.demo else Project()
     choose_platform(for_picture=wanted.shot is not None)
     app = QApplication.instance() or QApplication(["cozy-burrow"])

@@ -27,12 +27,14 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
+import msgspec.inspect
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.coherence import Loss, incoherence, made_coherent
 from cozy_burrow.core.model.records import Insert, Project, Record
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.storage.newer import known_only
 from cozy_burrow.storage.sound import check_sound
 from cozy_burrow.storage.whole_file import Mark, read_marked, write_whole
 
@@ -65,8 +67,11 @@ def from_bytes(data: bytes, *, where: str) -> Project:
     return opened_from(data, where=where).project
 
 
-def opened_from(data: bytes, *, where: str) -> Opened:
-    """Return the project in the bytes of a .burrow file, and what was lost of it. Raises UnusableInput."""
+def opened_from(data: bytes, *, where: str, newer_too: bool = False) -> Opened:
+    """Return the project in the bytes of a .burrow file, and what was lost of it. Raises UnusableInput.
+
+    newer_too: of a newer program's file, what this one knows of it is read; otherwise such a file is refused.
+    """
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             info = archive.getinfo(MEMBER)
@@ -100,10 +105,10 @@ def opened_from(data: bytes, *, where: str) -> Opened:
             where=where,
             remedy=tr("open the recovery copy or an older save"),
         ) from error
-    return _decoded(text, where=where)
+    return _decoded(text, where=where, newer_too=newer_too)
 
 
-def _decoded(text: bytes, *, where: str) -> Opened:
+def _decoded(text: bytes, *, where: str, newer_too: bool) -> Opened:
     try:
         raw: Any = msgspec.json.decode(text)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
@@ -115,30 +120,36 @@ def _decoded(text: bytes, *, where: str) -> Opened:
     number = raw.get("format") if isinstance(raw, dict) else None
     if not isinstance(number, int) or isinstance(number, bool) or number < 1:
         raise UnusableInput(tr("{member} names no format", member=MEMBER), where=where, remedy=tr("open another file"))
-    if number > FORMAT:
-        raise UnusableInput(
-            tr(
-                "the project was saved by a newer program (format {number}, this one reads up to {format})",
-                number=number,
-                format=FORMAT,
-            ),
-            where=where,
-            remedy=tr("bring this program up to date"),
-        )
+    is_newer = number > FORMAT
+    refusal = UnusableInput(
+        tr(
+            "the project was saved by a newer program (format {number}, this one reads up to {format})",
+            number=number,
+            format=FORMAT,
+        ),
+        where=where,
+        remedy=tr("bring this program up to date"),
+    )
+    if is_newer and not newer_too:
+        raise refusal
     if number == 1:
         raw = _from_format_1(raw)
     if number < 5:
         raw = _from_format_4(raw)
     try:
+        if is_newer:
+            raw = known_only(raw, msgspec.inspect.type_info(Document))
         project = msgspec.convert(raw, Document, strict=True).project
     except (msgspec.ValidationError, RecursionError) as error:
+        if is_newer:
+            raise refusal from error
         raise UnusableInput(
             tr("a figure in {member} is not what it should be: {error}", member=MEMBER, error=error),
             where=where,
             remedy=tr("open the recovery copy or an older save"),
         ) from error
     whole, lost = made_coherent(project)
-    return Opened(project=check_sound(whole, where=where), lost=lost)
+    return Opened(project=check_sound(whole, where=where), lost=lost, is_newer=is_newer)
 
 
 def _from_format_1(raw: dict[str, Any]) -> dict[str, Any]:
@@ -190,11 +201,15 @@ def _all(value: object) -> list[dict[str, Any]]:
 
 
 class Opened(Record, frozen=True, kw_only=True):
-    """What a file held: the project, and what had to be left out of it so that it can be worked with."""
+    """What a file held: the project, and what had to be left out of it so that it can be worked with.
+
+    is_newer: a newer program wrote it, and what this one does not know of is not in the project.
+    """
 
     project: Project
     lost: tuple[Loss, ...] = ()
     mark: Mark | None = None
+    is_newer: bool = False
 
 
 def load(path: Path) -> Project:
@@ -202,10 +217,10 @@ def load(path: Path) -> Project:
     return open_file(path).project
 
 
-def open_file(path: Path) -> Opened:
-    """Return the project in a file, what was lost of it, and the file's mark. Raises UnusableInput."""
+def open_file(path: Path, *, newer_too: bool = False) -> Opened:
+    """Return the project in a file, what was lost of it, and the file's mark, as `opened_from` does."""
     data, mark = read_marked(path, most=MOST_BYTES)
-    return replace(opened_from(data, where=path.name), mark=mark)
+    return replace(opened_from(data, where=path.name, newer_too=newer_too), mark=mark)
 
 
 def save(project: Project, path: Path) -> Mark:

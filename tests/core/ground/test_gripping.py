@@ -33,6 +33,7 @@ from cozy_burrow.core.pulls.forms import form_of_placed
 from cozy_burrow.core.pulls.reach import HOOK_MOMENT_NMM, PINCH_MOMENT_NMM, reach_of, wanted_depth
 from cozy_burrow.export.layout_json import layout_json
 from tests.makers import box, drawer, laid, project, van_drawer
+from tests.many import many
 
 
 def a_thing(chance: np.random.Generator, number: int) -> Item:
@@ -73,7 +74,8 @@ class Properties(unittest.TestCase):
 
     def test_pulls_keep_walls_and_edges_reach_what_they_serve_and_lift_level(self) -> None:
         kinds: dict[str, int] = {}
-        for seed in range(50):
+        tried = many(50, share=0.5)
+        for seed in range(tried):
             plan = an_insert(seed)
             pulled, given = gripped(plan, "insert-1")
             before, after = (ground_of(one, one.inserts[0]) for one in (plan, pulled))
@@ -85,8 +87,8 @@ class Properties(unittest.TestCase):
             for one in given:
                 if one.pull is not None and one.why != "room":
                     self._lifts_level(after, one.key, seed)
-        self.assertGreater(kinds.get("circle_pair", 0), 40)
-        self.assertGreater(kinds.get("trench", 0), 3)
+        self.assertGreater(kinds.get("circle_pair", 0), 0.8 * tried)
+        self.assertGreater(kinds.get("trench", 0), 0.06 * tried)
 
     def _stands(self, before: Ground, after: Ground, area: shapely.Geometry, layers: int, serves: set[str]) -> None:
         rules = after.rules

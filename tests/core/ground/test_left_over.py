@@ -55,7 +55,7 @@ class Reasons(unittest.TestCase):
 
     def test_a_layout_that_was_made_once_is_not_called_untried_where_a_later_try_was_stopped(self) -> None:
         plan = few((200, 120), (190, 110), (180, 100))
-        for tokens in range(4, 60, 7):
+        for tokens in range(4, 60, 14):
             result = arranged(plan, "insert-1", seed=1, token=StopsAfter(tokens))
             self.assertEqual(set(why(result).values()), {"no_room"}, tokens)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from functools import cache
 
 import numpy as np
 import shapely
@@ -20,7 +21,7 @@ from cozy_burrow.core.model.edits import lock_placements
 from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Project, Sheet
 from cozy_burrow.core.pulls.forms import form_of_placed
 from cozy_burrow.core.refit.patch import patch_between
-from cozy_burrow.core.refit.refit import refits
+from cozy_burrow.core.refit.refit import Refit, refits
 
 KEY = "old#1"
 
@@ -111,13 +112,20 @@ def _moved(shape: shapely.Geometry, x: np.ndarray, y: np.ndarray) -> np.ndarray:
     return shapely.set_coordinates(many, shapely.get_coordinates(many) + shifts)
 
 
+@cache
+def refitted(number: int) -> tuple[Project, Item, tuple[Refit, ...]]:
+    """One of five pairs by chance: the insert that is cut, the new thing, and how it may go in."""
+    old, new = pairs(5, 5)[number]
+    project = cut_insert(old, new)
+    return project, new, refits(project, "insert-1", KEY, new)
+
+
 class Refits(unittest.TestCase):
     def test_no_place_on_a_fine_grid_fills_less(self) -> None:
-        for number, (old, new) in enumerate(pairs(5, 5)):
+        for number in range(5):
             with self.subTest(number):
-                project = cut_insert(old, new)
+                project, new, found = refitted(number)
                 force = filled_by_force(project, new)
-                found = refits(project, "insert-1", KEY, new)
                 if force == np.inf:
                     continue
                 self.assertTrue(found)
@@ -125,10 +133,10 @@ class Refits(unittest.TestCase):
                 self.assertLessEqual(bare.fill_mm3, 1.01 * force + 60.0)  # slivers that nobody glues in are left out
 
     def test_foam_that_is_there_less_cuts_and_with_patches_is_the_new_plan(self) -> None:
-        for number, (old, new) in enumerate(pairs(11, 3)):
-            project = cut_insert(old, new)
+        for number in range(3):
+            project, _, found = refitted(number)
             before = ground_of(project, project.inserts[0])
-            for way in refits(project, "insert-1", KEY, new):
+            for way in found:
                 after = ground_of(way.project, way.project.inserts[0])
                 patches = {one.layer: one for one in way.patch.layers}
                 for layer in range(1, len(before.layers) + 1):

@@ -163,7 +163,7 @@ class ProjectDesk(QObject):
     def open_path(self, path: Path) -> None:
         """Open a project file; says what is wrong with it where it cannot be."""
         try:
-            found = open_file(path)
+            found = open_file(path, newer_too=True)
         except UnusableInput as error:
             QMessageBox.warning(self._window, tr("This file cannot be opened"), error.sentence())
             return
@@ -172,10 +172,10 @@ class ProjectDesk(QObject):
             self.opened.emit()
 
     def show_file(self, path: Path, found: Opened) -> None:
-        """Show what was read from a file."""
+        """Show what was read from a file. Of a newer program's it is a copy: saved over it, the rest would be gone."""
         path = path.absolute()
         self._marks[path] = found.mark
-        self.workspace.open(found.project, path, saved=not found.lost)
+        self.workspace.open(found.project, None if found.is_newer else path, saved=not found.lost)
         self._follow_home()
         self.settings.add_recent(path)
         self.noticed.emit(
@@ -184,6 +184,13 @@ class ProjectDesk(QObject):
             if found.lost
             else "",
             tr("The file is as it was until you save."),
+        )
+        self.noticed.emit(
+            "newer",
+            tr("‘{name}’ was saved by a newer program: this is a copy of what can be read.", name=path.name)
+            if found.is_newer
+            else "",
+            tr("What this program does not know of is left out. Save it under another name, or use the newer program."),
         )
 
     # Saving
@@ -221,6 +228,7 @@ class ProjectDesk(QObject):
             return False
         self._marks[path] = mark
         workspace.mark_saved(path)
+        self.noticed.emit("newer", "", "")
         self._settle_copies()
         self.settings.add_recent(path)
         self.workspace.said.emit(tr("Saved {name}", name=path.name))

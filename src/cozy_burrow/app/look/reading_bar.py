@@ -27,6 +27,6 @@ class ReadingBar(QWidget):
         self.hide()
 
     def show_share(self, share: float) -> None:
-        """Show how far it is, 0 to 1."""
+        """Show how far it is, 0 to 1; at 1 there is nothing to be seen any more."""
         self._bar.setValue(round(share * 100))
-        self.show()
+        self.setVisible(share < 1.0)

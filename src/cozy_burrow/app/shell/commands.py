@@ -41,6 +41,12 @@ def _flip_contrast(front: Front) -> None:
     front.set_theme("light" if front.theme_name == "contrast" else "contrast")
 
 
+def _show_kept(front: Front) -> None:
+    from cozy_burrow.app.shell.kept_card import KeptCard
+
+    giving.show_card(front, lambda parent: KeptCard(front.settings, parent))
+
+
 def _as_desktop(front: Front) -> None:
     front.settings.set(THEME, "")
     front.set_theme(desktop_theme(), chosen=False)
@@ -200,5 +206,6 @@ COMMANDS: tuple[Command, ...] = (
     Command("view.language", tr("Another language of the window"), tr("View"), step_language),
     Command("view.larger", tr("Larger type, up to twice"), tr("View"), step_type_scale, keys="Ctrl+Shift+="),
     Command("help.commands", tr("Find a command"), tr("Help"), lambda w: w.commands.open(), keys="Ctrl+Space"),
+    Command("help.kept", tr("What is kept on this computer…"), tr("Help"), _show_kept),
     Command("help.page", tr("How this works, and all keys"), tr("Help"), lambda w: w.show_help(), keys="F1"),
 )

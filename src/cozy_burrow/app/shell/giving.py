@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication, QImage
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QDialog, QWidget
 
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.frame.front import Front
@@ -21,8 +22,12 @@ def open_print_card(front: Front) -> None:
     """Ask what is printed, and where."""
     from cozy_burrow.app.shell.print_card import PrintCard
 
-    parent = front if isinstance(front, QWidget) else None
-    card = PrintCard(front.workspace, parent, workshop=front.desk.workshop())
+    show_card(front, lambda parent: PrintCard(front.workspace, parent, workshop=front.desk.workshop()))
+
+
+def show_card(front: Front, make: Callable[[QWidget | None], QDialog]) -> None:
+    """Show a card over a window, dressed as it is; it goes once it is closed."""
+    card = make(front if isinstance(front, QWidget) else None)
     card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dressing = getattr(front, "dressing", None)
     if dressing is not None:

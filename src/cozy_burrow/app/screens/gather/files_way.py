@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 
-from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.latest import Latest
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, soft
 from cozy_burrow.app.look.reading_bar import ReadingBar
@@ -36,8 +36,8 @@ class FilesWay(QWidget):
         """name: what was typed for the next item, or nothing."""
         super().__init__()
         self._workspace, self._name = workspace, name
-        self._task: Task | None = None
-        self._begun_for = 0  # the document that a file is being read for
+        self._latest = Latest(workspace, self)  # nearly all of it is done by the child that reads drawings
+        self._latest.refused.connect(self.refused)
         self._waiting: tuple[Path, ...] = ()
         layout = QVBoxLayout(self)
         layout.addWidget(soft(tr("An SVG or DXF drawing gives the outline; its thickness is typed here.")))
@@ -56,12 +56,13 @@ class FilesWay(QWidget):
         layout.addWidget(self.choose_table)
         layout.addStretch(1)
         self._bar = ReadingBar(self.stop, tr("Progress of reading the file"))
+        self._latest.progressed.connect(self._bar.show_share)
         layout.addWidget(self._bar)
 
     @property
     def is_reading(self) -> bool:
         """Whether a file is being read."""
-        return self._task is not None
+        return self._latest.is_busy
 
     def _ask_drawing(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, tr("Choose a drawing"), "", tr("Drawings (*.svg *.dxf)"))
@@ -122,36 +123,16 @@ class FilesWay(QWidget):
 
     def _begin(self, read: Callable[[Token], KitRead]) -> None:
         self.stop()
-        self.refused.emit("")
-        task = Task(read, self, elsewhere=True)  # nearly all of it is done by the child that reads drawings
-        self._task, self._begun_for = task, self._workspace.opened_count
-        task.progressed.connect(lambda share, task=task: self._bar.show_share(share) if task is self._task else None)
-        task.done.connect(lambda kit, task=task: self._take(kit) if task is self._task else None)
-        task.failed.connect(lambda error, task=task: self._fail(error) if task is self._task else None)
-        task.finished.connect(lambda task=task: self._end(task))
-        self._bar.show_share(0.0)
-        task.begin()
+        self._latest.begin(
+            read, self._take, overtaken=tr("The file was read for another project; choose it again for this one")
+        )
 
     def stop(self) -> None:
         """Stop reading; nothing comes into the kit."""
-        task, self._task, self._waiting = self._task, None, ()
-        if task is not None:
-            task.stop()
+        self._waiting = ()
+        if self._latest.is_busy:
+            self._latest.stop()
             READER.stop()
-            self._bar.hide()
 
     def _take(self, kit: KitRead) -> None:
-        if self._begun_for != self._workspace.opened_count:
-            self._workspace.said.emit(tr("The file was read for another project; choose it again for this one"))
-            return
         self.found.emit(list(kit.items), " ".join(f"{remark[0].upper()}{remark[1:]}." for remark in kit.remarks))
-
-    def _fail(self, error: Exception) -> None:
-        if not isinstance(error, UnusableInput):
-            raise error  # on the interface's thread, where the crash guard keeps the work
-        self.refused.emit(error.sentence())
-
-    def _end(self, task: Task) -> None:
-        if task is self._task:
-            self._task = None
-            self._bar.hide()

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.bench_session import RetouchSession
+from cozy_burrow.app.desk.latest import Latest
 from cozy_burrow.app.desk.settings import PAPER, SCALE_ACROSS, SCALE_DOWN, Settings
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
@@ -54,9 +55,8 @@ class PictureWays(QWidget):
         super().__init__()
         self._workspace, self._session, self._settings = workspace, session, settings
         self._may_clear = may_clear
-        self._task: Task | None = None
-        self._begun_for = 0  # the document that a picture is being read for
-        self._bars: list[ReadingBar] = []
+        self.latest = Latest(workspace, self)
+        self.latest.refused.connect(self.refused)
         self.photo = self._photo_page()
         self.paper = self._paper_page()
 
@@ -170,8 +170,9 @@ class PictureWays(QWidget):
         return page
 
     def _bar(self) -> QWidget:
-        self._bars.append(ReadingBar(self.stop))
-        return self._bars[-1]
+        bar = ReadingBar(self.stop)
+        self.latest.progressed.connect(bar.show_share)
+        return bar
 
     # The mat
 
@@ -295,35 +296,16 @@ class PictureWays(QWidget):
             if not self._may_clear():
                 return False
             self._session.close()
-        task = Task(work, self, elsewhere=True)
-        self._task, self._begun_for = task, self._workspace.opened_count
-        task.progressed.connect(lambda share, task=task: self._show(share) if task is self._task else None)
-        task.done.connect(lambda capture, task=task: self._take(capture) if task is self._task else None)
-        task.failed.connect(self._fail)
-        task.finished.connect(lambda task=task: self._end(task))
-        self._show(0.0)
-        task.begin()
+        self.latest.begin(
+            work, self._take, overtaken=tr("The picture was read for another project; choose it again for this one")
+        )
         return True
 
     def stop(self) -> None:
         """Stop reading the picture."""
-        if self._task is not None:
-            self._task.stop()
-            self._task = None
-            self._hide()
-
-    def _show(self, share: float) -> None:
-        for row in self._bars:
-            row.show_share(share)
-
-    def _hide(self) -> None:
-        for row in self._bars:
-            row.hide()
+        self.latest.stop()
 
     def _take(self, capture: Capture) -> None:
-        if self._begun_for != self._workspace.opened_count:
-            self._workspace.said.emit(tr("The picture was read for another project; choose it again for this one"))
-            return
         if self._session.has_work and not self._may_clear():  # something was done there while this one was read
             return
         self._session.open(capture)
@@ -336,11 +318,6 @@ class PictureWays(QWidget):
         if not isinstance(error, UnusableInput):
             raise error  # on the interface's thread, where the crash guard keeps the work
         self.refused.emit(error.sentence())
-
-    def _end(self, task: Task) -> None:
-        if task is self._task:
-            self._task = None
-            self._hide()
 
 
 def _figure(text: str, *, where: str) -> float:

@@ -8,9 +8,8 @@ from datetime import datetime
 
 from PySide6.QtCore import QObject, Signal
 
-from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.latest import Latest
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.keep.log import noted, with_full_photo
 from cozy_burrow.core.keep.roll_call import RollCall
 from cozy_burrow.core.model.kept import PlaceState
@@ -46,7 +45,9 @@ class Roll(QObject):
         self._workspace = workspace
         self._calls: dict[str, Call] = {}
         self._of = workspace.opened_count
-        self._task: Task | None = None
+        self._latest = Latest(workspace, self)
+        self._latest.refused.connect(self.refused)
+        self._latest.progressed.connect(self._progress)
         workspace.document_changed.connect(self._follow)
 
     @property
@@ -57,7 +58,7 @@ class Roll(QObject):
     @property
     def is_busy(self) -> bool:
         """Whether a photo is being read."""
-        return self._task is not None
+        return self._latest.is_busy
 
     def _follow(self) -> None:
         """What is not there any more is not asked for; what has come since was not looked at."""
@@ -115,42 +116,22 @@ class Roll(QObject):
 
     def stop(self) -> None:
         """Stop reading."""
-        if self._task is not None:
-            self._task.stop()
-            self._end(self._task)
+        self._latest.stop()
 
     def _begin(self, work: Callable[[Token], tuple[RollCall, bytes]]) -> None:
-        self.stop()
-        self.refused.emit("")
-        task = Task(work, self, elsewhere=True)
-        insert_id, opened = self._workspace.insert_id, self._workspace.opened_count
-        self._task = task
-        task.progressed.connect(lambda share: self.progressed.emit(share) if task is self._task else None)
-        task.done.connect(lambda found: self._take(found, task, insert_id, opened))
-        task.failed.connect(self._fail)
-        task.finished.connect(lambda: self._end(task))
-        self.progressed.emit(0.0)
-        self.changed.emit()
-        task.begin()
+        insert_id = self._workspace.insert_id
+        self._latest.begin(work, lambda found: self._take(found, insert_id))
 
-    def _take(self, found: tuple[RollCall, bytes], task: Task, insert_id: str, opened: int) -> None:
-        if task is not self._task or opened != self._workspace.opened_count:
-            return
+    def _take(self, found: tuple[RollCall, bytes], insert_id: str) -> None:
         said, photo = found
         self._calls[insert_id] = Call(
             {one.key: one.state for one in said.places}, {one.key: one.why for one in said.places}, photo
         )
         self._follow()  # the plan may have changed while it was read
 
-    def _fail(self, error: Exception) -> None:
-        if not isinstance(error, UnusableInput):
-            raise error  # on the interface's thread, where the crash guard keeps the work
-        self.refused.emit(error.sentence())
-
-    def _end(self, task: Task) -> None:
-        if task is self._task:
-            self._task = None
-            self.progressed.emit(1.0)
+    def _progress(self, share: float) -> None:
+        self.progressed.emit(share)
+        if share in {0.0, 1.0}:
             self.changed.emit()
 
     # The log

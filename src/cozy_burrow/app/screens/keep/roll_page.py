@@ -62,7 +62,7 @@ class RollPage(RefusingPage):
         self.column.addLayout(row)
         self.bar = ReadingBar(roll.stop)
         self.column.addWidget(self.bar)
-        roll.progressed.connect(self._show_progress)
+        roll.progressed.connect(self.bar.show_share)
         self.list = rows(tr("Places, and whether each is filled"), least_px=96)
         self.list.itemActivated.connect(self._tap)
         self.list.itemClicked.connect(self._tap)
@@ -151,12 +151,6 @@ class RollPage(RefusingPage):
     def _point(self, item: QListWidgetItem | None) -> None:
         if item is not None:
             self._workspace.select((str(item.data(_KEY)),))
-
-    def _show_progress(self, share: float) -> None:
-        if share < 1.0:
-            self.bar.show_share(share)
-        else:
-            self.bar.hide()
 
     def write_down(self) -> None:
         """Write the call down, with the note."""

@@ -162,10 +162,7 @@ class ThingsPage(RefusingPage):
         self._tell()
 
     def _show_progress(self, share: float) -> None:
-        if share >= 1.0:
-            self.bar.hide()
-        else:
-            self.bar.show_share(share)
+        self.bar.show_share(share)
         for button in (self.import_button, self.export_button, self.keep_button, self.all_button):
             button.setEnabled(share >= 1.0)
         if share >= 1.0:
