@@ -363,7 +363,7 @@ class Hands:
             case 1:
                 window.desk.open_path(chance.choice(self.files()))
             case 2:
-                window.autosave.keep()
+                window.autosave.keep_aside()
             case 3:
                 for copy in window.autosave.store.left_behind():
                     window.desk.bring_back(copy)

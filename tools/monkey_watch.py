@@ -27,7 +27,8 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 _EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()", "does not support grabbing")
 _LOOK_EVERY_S = 0.05
 _WAKES_EVERY_S, _NOT_LATE_S = 0.02, 0.03  # of the witness
-_FIGURES = struct.Struct("ddd")
+_FIGURES = struct.Struct("dddd")
+_WITNESS = Path(__file__).with_name("witness.py")
 _LOOKS = (0.3, 0.6, 0.9)  # of what counts as a stall: when to look at what holds the interface up
 
 
@@ -48,7 +49,7 @@ class Stall:
     On a busy machine the first figure grows with what else runs there, the second does not. whole_s: all threads of the
     process together. kept_s: in which the window's thread had work to do and no processor to do it on, since others
     had it, or the host of this machine took it away, or the whole machine stood still, or its kernel held the process
-    up, as a witness saw it.
+    up, or the window's thread waited for the disk, as a witness saw it.
     """
 
     seconds: float
@@ -59,45 +60,14 @@ class Stall:
     where: str
 
 
-_WAKE_UP = """
-import mmap, os, struct, sys, time
-every, late_from, parent = float(sys.argv[2]), float(sys.argv[3]), int(sys.argv[4])
-with open(sys.argv[1], "r+b") as stream:
-    memory = mmap.mmap(stream.fileno(), 24)
-mapping = {"9", "10", "11", "12", "25", "28", "-1"}  # calls that change a process's memory, and touching a page
-
-def is_held():
-    for thread in os.listdir(f"/proc/{parent}/task"):
-        try:
-            with open(f"/proc/{parent}/task/{thread}/stat") as stream:
-                if stream.read().rsplit(")", 1)[1].split()[0] != "D":
-                    continue
-            with open(f"/proc/{parent}/task/{thread}/syscall") as stream:
-                if stream.read().split()[0] in mapping:
-                    return True
-        except (OSError, IndexError):
-            pass
-    return False
-
-late, held, last = 0.0, 0.0, time.monotonic()
-while os.getppid() == parent:
-    time.sleep(every)
-    now = time.monotonic()
-    late += max(0.0, now - last - every - late_from)
-    (beat,) = struct.unpack_from("d", memory, 16)
-    if now - beat > 0.2 and is_held():
-        held += now - last
-    last = now
-    struct.pack_into("dd", memory, 0, late, held)
-"""
-
-
 class Witness:
     """A process that does nothing but wake up, and look whether the window's process is let go on.
 
     Late by so much, the machine stood still for everybody: a host that lets it wait does not always tell it (as steal).
     Where the window is silent and a thread of its process sleeps in the kernel over the process's memory (one that gave
     some back waited a second and a half for a kernel that was moving pages about), all its threads wait for that one.
+    Where the window's own thread sleeps there over a file, it waits for the disk: somebody saves, and wants to know
+    that it is there. What sleeps is printed, so that a wait that nobody asked for is seen.
     """
 
     def __init__(self) -> None:
@@ -106,13 +76,13 @@ class Witness:
             stream.flush()
             self._memory = mmap.mmap(stream.fileno(), _FIGURES.size)
         words = [stream.name, str(_WAKES_EVERY_S), str(_NOT_LATE_S), str(os.getpid())]
-        self._child = subprocess.Popen([sys.executable, "-I", "-S", "-c", _WAKE_UP, *words])
+        self._child = subprocess.Popen([sys.executable, "-I", "-S", str(_WITNESS), *words])
         self._file = Path(stream.name)
 
-    def kept_s(self) -> tuple[float, float]:
-        """Return by how much it was late since it began, and for how long the kernel held the process up."""
-        late, held, _ = _FIGURES.unpack_from(self._memory)
-        return late, held
+    def kept_s(self) -> tuple[float, float, float]:
+        """Return since it began, s: how late it was, how long the kernel held the process, how long the disk did."""
+        late, held, _, disk = _FIGURES.unpack_from(self._memory)
+        return late, held, disk
 
     def heard(self, now_s: float) -> None:
         """The event loop had its turn at this time."""
@@ -137,7 +107,7 @@ class Watch:
     _work: float = 0.0
     _whole: float = 0.0
     _kept: float = 0.0
-    _late: tuple[float, float] = (0.0, 0.0)
+    _late: tuple[float, float, float] = (0.0, 0.0, 0.0)
     _witness: Witness | None = None
     _seen: str = ""
     _action: str = ""
@@ -198,8 +168,8 @@ class Watch:
         """The event loop has its turn; whatever waits on purpose calls this now and then."""
         now, work, whole = time.monotonic(), time.thread_time(), time.process_time()
         if self._began is not None and now - self._began > self.stall_s:
-            late, held = self._witnessed()
-            kept = max(kept_waiting_s() - self._kept, late - self._late[0], held - self._late[1])
+            since = [now_ - then for now_, then in zip(self._witnessed(), self._late)]
+            kept = max(kept_waiting_s() - self._kept, *since)
             took = (now - self._began, work - self._work, whole - self._whole, kept)
             self.stalls.append(Stall(*took, self._action, self._seen))
         self._began, self._work, self._whole, self._kept = now, work, whole, kept_waiting_s()
@@ -208,8 +178,8 @@ class Watch:
             self._witness.heard(now)
         self._seen, self._looked = "", 0
 
-    def _witnessed(self) -> tuple[float, float]:
-        return (0.0, 0.0) if self._witness is None else self._witness.kept_s()
+    def _witnessed(self) -> tuple[float, float, float]:
+        return (0.0, 0.0, 0.0) if self._witness is None else self._witness.kept_s()
 
     def _look(self) -> None:
         """Look from outside what holds the interface up."""

@@ -31,9 +31,9 @@ _MOST_TABS = 150
 
 class KeysAlone(QtCase):
     def press(self, code: Qt.Key, modifier: Qt.KeyboardModifier = _NONE) -> None:
-        """Press a key on whatever has the focus."""
-        widget = QApplication.focusWidget()
-        assert widget is not None, "nothing has the focus"
+        """Press a key on whatever has the focus, on the window where nothing has."""
+        widget = QApplication.focusWidget() or QApplication.activeWindow()
+        assert widget is not None
         QTest.keyClick(widget, code, modifier)
         self.app.processEvents()
 
@@ -72,8 +72,11 @@ class KeysAlone(QtCase):
 
         self.press(Qt.Key.Key_1, _ALT)
         add = at_gather(window).add
-        self.tab_to(lambda one: one is add.ways["Box"])
+        self.tab_to(lambda one: one in add.ways.values())
+        for way in (Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Left):  # one of a group: arrows lead to the others
+            self.press(way)
         self.press(Qt.Key.Key_Space)
+        self.assertTrue(add.ways["Box"].isChecked())
         self.tab_to(lambda one: one is add.name)
         for name, sizes in (("Wedge", ("80", "40", "20")), ("Tin", ("90", "60", "18")), ("Rule", ("150", "26", "4"))):
             self.assertTrue(add.name.hasFocus())
@@ -115,7 +118,7 @@ class KeysAlone(QtCase):
         QTest.keyClick(mode, Qt.Key.Key_Space)
         QTest.keyClick(mode, Qt.Key.Key_Escape)
         self.assertTrue(wait_until(lambda: not mode.isVisible()))
-        self.assertGreater(at_cut(window).panel.table.rowCount(), 5)
+        self.assertGreater(at_cut(window).panel.table.rowCount(), 3)
 
     def around(self, window: Window) -> list[QWidget]:
         """Tab all the way round and return what had the focus, each once."""
@@ -126,6 +129,7 @@ class KeysAlone(QtCase):
             assert found is not None
             if found in seen:
                 return seen
+            self.assertFalse(found.visibleRegion().isEmpty(), f"{found} at {window.stage} is out of sight")
             seen.append(found)
         raise AssertionError(f"no end to it at {window.stage}")
 
@@ -137,7 +141,6 @@ class KeysAlone(QtCase):
             settle(window)
             for widget in self.around(window):
                 with self.subTest(stage=stage, widget=f"{widget} {widget.accessibleName()}"):
-                    self.assertFalse(widget.visibleRegion().isEmpty())
                     widget.setFocus(Qt.FocusReason.TabFocusReason)
                     self.app.processEvents()
                     with_focus = picture(widget)

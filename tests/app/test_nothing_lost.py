@@ -404,7 +404,7 @@ class Bench(Case):
         self.assertTrue(store.copy_path.with_suffix(".picture").exists())
         self.answers = ["Discard"]
         window.retouching.close()
-        self.assertEqual([path.suffix for path in store._folder.iterdir()], [".lock"])
+        self.assertTrue(wait_until(lambda: [path.suffix for path in store._folder.iterdir()] == [".lock"]))
 
     def test_a_picture_read_for_one_project_does_not_land_in_another(self) -> None:
         window = self.window(titled("kit"))

@@ -70,7 +70,7 @@ class Another(QtCase):
         self.assertEqual(window.settings.get(LANGUAGE), "de")
         self.assertIn("Deutsch", window.statusBar().currentMessage())
         assert window.settings._file is not None
-        window.settings._file.sync()
+        window.settings._file.write()
         self.assertEqual(chosen(window.settings.folder / "settings.ini", {}), "de")
         self.assertEqual(Settings(window.settings.folder).get(LANGUAGE), "de")
 

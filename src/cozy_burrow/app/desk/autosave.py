@@ -37,6 +37,8 @@ class Autosave(QObject):
         self._waiting_since: float | None = None
         self._writing: Task | None = None
         self._turn = 0  # of what is to be kept: what is dropped meanwhile is not written any more
+        self._is_there = False  # a copy was begun since the last one was dropped
+        self._is_stale = False  # what is being written is to be dropped after it
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self.keep_aside)
@@ -53,7 +55,7 @@ class Autosave(QObject):
             self._timer.stop()
             self._waiting_since, self._kept = None, ()
             self._turn += 1
-            self.store.drop()
+            self._drop_aside()
             return
         now = time.monotonic()
         if self._waiting_since is None:
@@ -81,6 +83,16 @@ class Autosave(QObject):
         self._writing = task
         task.begin()
 
+    def _drop_aside(self) -> None:
+        """Take the copy away beside the window: one that is written just now would hold it up as long."""
+        if self._writing is not None:
+            self._is_stale = True
+        elif self._is_there:
+            self._is_there = False
+            task = self._writing = Task(lambda _: self.store.drop(), self, elsewhere=True)
+            task.finished.connect(self._hear_end)
+            task.begin()
+
     def keep(self) -> None:
         """Write the recovery copy now, if there is anything new, and come back when the disk has it."""
         self._timer.stop()
@@ -103,6 +115,7 @@ class Autosave(QObject):
         work = (project, table)
         if not self._has_work or (self._kept and all(one is other for one, other in zip(work, self._kept))):
             return None
+        self._is_there = True
         capture = self._bench.capture if table is not None else None
         recipe = capture.recipe if capture is not None else None
 
@@ -127,3 +140,7 @@ class Autosave(QObject):
 
     def _hear_end(self) -> None:
         self._writing = None
+        if self._is_stale:
+            self._is_stale = False
+            if not self._has_work:
+                self._drop_aside()

@@ -7,7 +7,8 @@ from pathlib import Path
 from typing import Any
 
 from platformdirs import user_config_path, user_state_path
-from PySide6.QtCore import QSettings
+
+from cozy_burrow.storage.ini import Ini
 
 APP = "cozy-burrow"
 
@@ -43,16 +44,15 @@ class Settings:
     def __init__(self, folder: Path | None = None) -> None:
         self.folder = folder or user_config_path(APP)
         self.state_folder = folder or user_state_path(APP)
-        path = self.folder / "settings.ini"
-        # A pipe in its place would be waited for: then nothing is read and nothing kept.
-        usable = path.is_file() or not path.exists()
-        self._file = QSettings(str(path), QSettings.Format.IniFormat) if usable else None
+        self._file = Ini.at((self.folder / "settings.ini").absolute())
 
     def get(self, setting: Declared) -> Any:
         """Return the value of a setting in its own kind."""
-        value = self._file.value(setting.key, setting.first) if self._file is not None else setting.first
+        value = self._file.get(setting.key)
+        if value is None:
+            return list(setting.first) if setting.kind is list else setting.first
         if setting.kind is list:
-            return [value] if isinstance(value, str) else [str(one) for one in value] if isinstance(value, list) else []
+            return value if isinstance(value, list) else [value] if value else []
         try:
             return setting.kind(value)
         except (TypeError, ValueError):
@@ -64,13 +64,11 @@ class Settings:
 
     def set(self, setting: Declared, value: Any) -> None:
         """Keep a value."""
-        if self._file is not None:
-            self._file.setValue(setting.key, value)
+        self._file.set(setting.key, [str(one) for one in value] if setting.kind is list else str(value))
 
     def write(self) -> None:
         """Write what was set now, for whoever reads the file by itself."""
-        if self._file is not None:
-            self._file.sync()
+        self._file.write()
 
     def recent(self) -> list[Path]:
         """Return the projects opened last that are still there, newest first."""

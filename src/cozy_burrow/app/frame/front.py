@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from cozy_burrow.app.desk.settings import Settings
     from cozy_burrow.app.desk.workspace import Workspace
     from cozy_burrow.app.frame.screen import Screen
+    from cozy_burrow.app.look.theme.dressing import Dressing
     from cozy_burrow.app.look.theme.theme import ThemeName
     from cozy_burrow.app.scene.plan_view import PlanView
     from cozy_burrow.app.section.section_view import SectionView
@@ -58,6 +59,7 @@ class Front(Undoes, Protocol):
     settings: Settings
     theme_name: ThemeName
     type_scale: float
+    dressing: Dressing
 
     @property
     def inserts(self) -> Inserts:

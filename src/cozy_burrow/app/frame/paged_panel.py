@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, TypeVar
 
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Signal
 from PySide6.QtGui import QPainter, QPalette
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -83,7 +83,6 @@ class PagedPanel(QWidget):
     def put(self, name: str, page: Made) -> Made:
         """Take in a page that was just made."""
         area = Column()
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(page)
         self._areas[name] = area
         self._stack.addWidget(area)

@@ -261,6 +261,7 @@ class Column(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what is in it has the focus, and comes into sight with it
 
     def minimumSizeHint(self) -> QSize:
         """As wide as the column with its scroll bar."""

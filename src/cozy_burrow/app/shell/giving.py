@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QDialog, QWidget
 
@@ -27,12 +26,7 @@ def open_print_card(front: Front) -> None:
 
 def show_card(front: Front, make: Callable[[QWidget | None], QDialog]) -> None:
     """Show a card over a window, dressed as it is; it goes once it is closed."""
-    card = make(front if isinstance(front, QWidget) else None)
-    card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    dressing = getattr(front, "dressing", None)
-    if dressing is not None:
-        dressing.add(card)
-    card.show()
+    front.dressing.show_card(make(front if isinstance(front, QWidget) else None))
 
 
 def copy_picture(front: Front) -> None:

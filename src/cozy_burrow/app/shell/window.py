@@ -346,4 +346,5 @@ class Window(QMainWindow):
         self.retouch.changed.disconnect(self.autosave.follow)
         self.autosave.store.close()
         self.desk.close()
+        self.settings.write()
         event.accept()

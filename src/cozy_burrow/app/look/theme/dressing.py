@@ -6,8 +6,8 @@ than a second once all pages were made. Here each piece (a bar, a page of a stac
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject, QSize
-from PySide6.QtWidgets import QLayout, QStackedWidget, QWidget
+from PySide6.QtCore import QEvent, QObject, QSize, Qt
+from PySide6.QtWidgets import QDialog, QLayout, QStackedWidget, QWidget
 from shiboken6 import isValid
 
 
@@ -29,6 +29,12 @@ class Dressing(QObject):
             child.ensurePolished()
         for layout in piece.findChildren(QLayout):
             layout.invalidate()
+
+    def show_card(self, card: QDialog) -> None:
+        """Show a card of its own over the window, dressed; it goes once it is closed."""
+        card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.add(card)
+        card.show()
 
     def change(self, sheet: str) -> None:
         """Dress what is seen in another sheet; the rest follows when it is shown."""

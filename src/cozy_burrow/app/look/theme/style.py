@@ -37,6 +37,7 @@ QListView:focus, QTableView:focus, QPlainTextEdit:focus, QGraphicsView:focus, QT
     border: 2px solid $accent;
 }
 QPushButton[far="true"] { font-size: ${f20}px; }
+QCheckBox:focus { color: $accent; text-decoration: underline; }
 QPushButton#main:focus { border: 2px solid $ink; }
 QSpinBox::up-button, QSpinBox::down-button { width: ${h22}px; border: none; background: transparent; }
 QSpinBox::up-arrow { image: url($icon_up); width: ${p10}px; height: ${p10}px; }

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.desk.bench_desk import BenchDesk
 from cozy_burrow.app.frame.hint import hint
@@ -86,7 +86,7 @@ class CutScreen(Screen):
         """Ask what the fitter owns."""
         from cozy_burrow.app.screens.cut.tools_card import ToolsCard
 
-        self._open(ToolsCard(self.bench, self.house.workspace.unit, self.panel.window()))
+        self.house.dressing.show_card(ToolsCard(self.bench, self.house.workspace.unit, self.panel.window()))
 
     def ask_price(self) -> None:
         """Ask what work costs, and say what the job comes to."""
@@ -95,12 +95,7 @@ class CutScreen(Screen):
         house = self.house
         card = PriceCard(house.workspace, house.stores, house.desk.workshop, self.panel.window())
         self.bench.changed.connect(card.ask)
-        self._open(card)
-
-    def _open(self, card: QDialog) -> None:
-        card.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.house.dressing.add(card)
-        card.show()
+        house.dressing.show_card(card)
 
     def _show_layer(self, layer: int) -> None:
         if self.house.stage() == self.stage:

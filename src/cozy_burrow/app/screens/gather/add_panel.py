@@ -6,7 +6,6 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
@@ -88,7 +87,6 @@ class AddPanel(QWidget):
             button.setCheckable(True)
             area = Column()
             area.setWidget(page)
-            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self.pages.addWidget(area)
             button.clicked.connect(lambda _=False, name=name: self.show_way(name))
             group.addButton(button)

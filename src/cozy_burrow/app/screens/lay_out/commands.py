@@ -57,6 +57,7 @@ def _align(side: str, keys: str) -> Command:
 
 COMMANDS: tuple[Command, ...] = (
     Command("lay.arrange", tr("Arrange for me"), tr("Lay out"), lambda w: w.arranging.begin("all"), keys="Ctrl+Return"),
+    Command("lay.first_look", tr("What goes in? A first look"), tr("Lay out"), lambda w: _screen(w).first_look()),
     Command(
         "lay.improve",
         tr("Improve what lies here"),

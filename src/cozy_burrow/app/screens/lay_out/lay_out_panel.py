@@ -46,6 +46,7 @@ _MOVES = (
 _SIDES = ("left", "right", "back", "front")
 SIDE_BUTTONS = {"left": tr("Left"), "right": tr("Right"), "back": tr("Back"), "front": tr("Front")}
 MORE = (
+    "lay.first_look",
     "lay.order",
     "lay.improve",
     "lay.repack",
@@ -89,7 +90,6 @@ class LayOutPanel(FollowingPanel):
         layout.addStretch(1)
         scroll = Column()
         scroll.setWidget(column)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 2, 0, 2)
         whole.addWidget(scroll)
@@ -108,6 +108,10 @@ class LayOutPanel(FollowingPanel):
         layout.addWidget(self.list)
         self._hint = soft("")
         layout.addWidget(self._hint)
+        self.look_button = QPushButton(tr("What goes in?"))
+        self.look_button.setToolTip(tr("What will not go in, what a box would hold more simply, what to leave out"))
+        self.look_button.clicked.connect(lambda: self.command.emit("lay.first_look"))
+        layout.addWidget(self.look_button)
 
     def _build_arranging(self, layout: QVBoxLayout) -> None:
         self.style_box = QComboBox()
@@ -197,6 +201,8 @@ class LayOutPanel(FollowingPanel):
         """Show the document as it is now."""
         self._follow_selection()
         self._timer.start()
+        # Once something lies there, the question is asked from the menu.
+        self.look_button.setVisible(bool(self._workspace.project.items) and not self._workspace.insert.placements)
         waiting = self.list.show_waiting(self._workspace)
         if waiting is None:
             return

@@ -82,6 +82,13 @@ class LayOutScreen(Screen):
             self.house.dressing,
         )
 
+    def first_look(self) -> None:
+        """Say what goes in, and what would go in better otherwise."""
+        from cozy_burrow.app.screens.lay_out.first_look_card import FirstLookCard
+
+        self.house.show_stage(self.stage)
+        self.house.dressing.show_card(FirstLookCard(self.house.workspace, self.panel.window()))
+
     def catch_up(self) -> None:
         """Judge the wishes."""
         self.panel.judge_now()

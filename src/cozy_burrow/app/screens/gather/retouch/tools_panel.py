@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -51,7 +51,6 @@ class RetouchTools(QWidget):
         column.addWidget(self.mends)
         column.addStretch(1)
         area = Column()
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(page)
         outer = QVBoxLayout(self)
         outer.addWidget(area, 1)

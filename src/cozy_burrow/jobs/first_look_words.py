@@ -1,0 +1,86 @@
+"""What is said of a kit before anything is laid: a line for each proposal, and what it gives."""
+
+from __future__ import annotations
+
+from cozy_burrow.core.geometry.rings import polygon_of
+from cozy_burrow.core.ground.arranging import LeftOver
+from cozy_burrow.core.ground.first_look import FirstLook, Proposal
+from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.tongue import tr, trn
+from cozy_burrow.core.units import format_length
+from cozy_burrow.jobs.wish_words import too_long
+
+_MOST_NAMED = 4
+
+
+def sum_words(look: FirstLook) -> str:
+    """Return what the kit asks for altogether."""
+    return tr("The kit asks for {share:.0%} of the foam, with walls and edges.", share=look.share)
+
+
+def line_of(project: Project, one: Proposal) -> str:
+    """Return a proposal in a line."""
+    name = item_of(project, one.item_ids[0]).name if one.item_ids else ""
+    match one.kind:
+        case "too_large":
+            return tr("‘{name}’ does not go in", name=name)
+        case "too_high":
+            return tr("‘{name}’ stands too high", name=name)
+        case "box":
+            return tr("One box for {count} × ‘{name}’", count=one.copies, name=name)
+        case "leave_out":
+            return trn("Leave {count} item out", "Leave {count} items out", one.copies)
+        case "room":
+            return tr("Room for what comes later")
+
+
+def gives(project: Project, one: Proposal) -> str:
+    """Return why, and what a proposal gives."""
+    unit = project.units
+    match one.kind:
+        case "too_large":
+            nowhere = LeftOver(
+                item_id=one.item_ids[0], copy=1, why="too_large", length_mm=one.length_mm, longest_mm=one.longest_mm
+            )
+            said = too_long(nowhere, unit, where=project.containers[0].kind)
+            return tr("It is {too_long}. Lay it elsewhere, or choose a larger one.", too_long=said)
+        case "too_high":
+            return tr(
+                "It would stand out {out}, and above the foam there is {room}. Lay it flatter, or choose deeper foam.",
+                out=format_length(one.length_mm, unit),
+                room=format_length(one.longest_mm, unit),
+            )
+        case "box":
+            box = one.instead
+            assert box is not None
+            left, top, right, bottom = polygon_of(box.outline).bounds
+            wide, deep, high = (
+                format_length(side, unit, digits=0, suffix=last)
+                for side, last in ((right - left, False), (bottom - top, False), (box.thickness_mm, True))
+            )
+            return tr(
+                "A box of about {size}: one pocket instead of {count}, {line} less to cut, {then:.0%} of the foam "
+                "instead of {now:.0%}. In the box they touch each other. Measure yours and correct the sizes.",
+                size=f"{wide} × {deep} × {high}",
+                count=one.copies,
+                line=format_length(one.line_mm, unit, digits=0),
+                now=one.now_share,
+                then=one.then_share,
+            )
+        case "leave_out":
+            names = ", ".join(f"‘{item_of(project, key).name}’" for key in one.item_ids[:_MOST_NAMED])
+            more = len(one.item_ids) - _MOST_NAMED
+            names += tr(" and {count} more", count=more) if more > 0 else ""
+            return tr(
+                "{names}: seldom used, or bulky. Without them the kit asks for {then:.0%} of the foam instead of "
+                "{now:.0%}, so that the rest can find room. They leave the kit; undo brings them back.",
+                names=names,
+                now=one.now_share,
+                then=one.then_share,
+            )
+        case "room":
+            return tr(
+                "Only {now:.0%} of the foam is needed. Keep an area free for what comes later, or take a smaller one.",
+                now=one.now_share,
+            )

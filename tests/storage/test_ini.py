@@ -1,0 +1,101 @@
+"""Settings in a file: they come back whatever they hold, another program's stay, older files are read."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import threading
+import unittest
+from pathlib import Path
+from unittest.mock import patch
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cozy_burrow.storage import ini as ini_module
+from cozy_burrow.storage.ini import Ini, decoded, encoded
+
+_NAME = st.from_regex(r"[a-z_]{1,8}", fullmatch=True)
+_TEXT = st.text(st.characters(codec="utf-8"), max_size=30)
+
+
+class Values(unittest.TestCase):
+    @given(st.one_of(_TEXT, st.lists(_TEXT, max_size=4)))
+    def test_a_value_comes_back_as_it_was(self, value: str | list[str]) -> None:
+        text = encoded(value)
+        self.assertNotIn("\n", text)
+        self.assertEqual(decoded(text), value)
+
+    @given(
+        st.dictionaries(st.from_regex(r"[a-z_]{1,8}", fullmatch=True), st.one_of(_TEXT, st.lists(_TEXT)), max_size=4)
+    )
+    def test_a_file_comes_back_as_it_was(self, values: dict[str, str | list[str]]) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "settings.ini"
+            first = Ini(path)
+            for key, value in values.items():
+                first.set(f"look/{key}", value)
+            first.write()
+            again = Ini(path)
+            self.assertEqual({key: again.get(f"look/{key}") for key in values}, values)
+
+    def test_what_earlier_versions_wrote_is_understood(self) -> None:
+        for text, value in (
+            ("lamp", "lamp"),
+            ("1.5", "1.5"),
+            ("arrange, gather", ["arrange", "gather"]),
+            ('/home/a/kit.burrow, "/home/a/b, c.burrow"', ["/home/a/kit.burrow", "/home/a/b, c.burrow"]),
+            ("/home/M\\xfcller/kit.burrow", "/home/Müller/kit.burrow"),
+            ("@Invalid()", []),
+            ("", ""),
+        ):
+            self.assertEqual(decoded(text), value, text)
+
+
+class Files(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "state" / "settings.ini"
+
+    def test_two_programs_keep_each_others_values(self) -> None:
+        mine, theirs = Ini(self.path), Ini(self.path)
+        mine.set("look/theme", "lamp")
+        theirs.set("mat/paper", "a3")
+        mine.write()
+        theirs.write()
+        self.assertEqual((Ini(self.path).get("look/theme"), Ini(self.path).get("mat/paper")), ("lamp", "a3"))
+        self.assertEqual(theirs.get("look/theme"), "lamp")
+
+    def test_it_is_written_by_itself_a_little_later_and_no_second_time_for_nothing(self) -> None:
+        one = Ini(self.path)
+        written = threading.Event()
+        with patch.object(ini_module.Ini, "_replace", lambda _: written.set()):
+            one.set("look/theme", "lamp")
+            self.assertTrue(written.wait(600))
+            self.assertIsNone(one._timer)
+            one.set("look/theme", "lamp")
+            self.assertIsNone(one._timer)
+
+    def test_parts_of_one_program_share_what_is_not_written_yet(self) -> None:
+        first, second = Ini.at(self.path), Ini.at(self.path)
+        first.set("look/theme", "lamp")
+        self.assertEqual(second.get("look/theme"), "lamp")
+        first.write()
+
+    def test_what_cannot_be_read_or_written_is_no_trouble(self) -> None:
+        self.path.parent.mkdir()
+        os.mkfifo(self.path)
+        one = Ini(self.path)
+        one.set("look/theme", "lamp")
+        one.write()
+        self.assertIsNone(one.get("look/theme"))
+        self.path.unlink()
+        self.path.write_bytes(b"\xff\xfe no settings [[[\n= =\n")
+        self.assertIsNone(Ini(self.path).get("look/theme"))
+        self.path.unlink()
+        gone = Ini(self.path)
+        gone.set("look/theme", "lamp")
+        self.path.parent.rmdir()
+        gone.write()
+        self.assertFalse(self.path.parent.exists())
