@@ -75,6 +75,17 @@ class Drops(QtCase):
         QTest.keyClick(files.thickness, Qt.Key.Key_Return)
         self.assertFalse(files.is_reading)
 
+    def test_what_cannot_be_taken_together_is_told(self) -> None:
+        window = self.window(Project(), stage="gather")
+        said: list[str] = []
+        window.workspace.said.connect(said.append)
+        with patch.object(PictureWays, "take_photo"):
+            self.drop_files(window, "tools.jpg", "tools.jpg")
+        self.drop_files(window, "kit.csv", "plate.svg", "notes.txt")
+        self.assertTrue(wait_until(lambda: not at_gather(window).add.files.is_reading))
+        told = [one for one in said if "files taken" in one]
+        self.assertEqual([one.split(" files")[0] for one in told], ["1 of 2", "1 of 3"])
+
     def test_a_table_brings_its_kit(self) -> None:
         window = self.window(Project(), stage="gather")
         self.drop_files(window, "kit.csv")

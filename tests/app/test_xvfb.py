@@ -40,6 +40,9 @@ class RealWindow(unittest.TestCase):
     def test_a_drawer_is_laid_out_stopped_locked_picked_and_pushed(self) -> None:
         self.run_script("arrange_under_xvfb", "the drawer is laid out")
 
+    def test_a_box_for_ten_lines_that_catch_and_gaps_that_are_typed(self) -> None:
+        self.run_script("order_under_xvfb", "it lies in order")
+
     def test_a_mallet_is_seated_closed_over_pulled_out_and_all_taken_back(self) -> None:
         self.run_script("sink_under_xvfb", "it lies level and comes out")
 

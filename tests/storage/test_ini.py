@@ -45,7 +45,7 @@ class Values(unittest.TestCase):
             ("1.5", "1.5"),
             ("arrange, gather", ["arrange", "gather"]),
             ('/home/a/kit.burrow, "/home/a/b, c.burrow"', ["/home/a/kit.burrow", "/home/a/b, c.burrow"]),
-            ("/home/M\\xfcller/kit.burrow", "/home/Müller/kit.burrow"),
+            ("/home/werkst\\xe4tte/kit.burrow", "/home/werkstätte/kit.burrow"),
             ("@Invalid()", []),
             ("", ""),
         ):

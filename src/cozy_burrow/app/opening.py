@@ -34,6 +34,7 @@ from cozy_burrow.demo.shipped import demo_project
 from cozy_burrow.storage.project_file import open_file
 from cozy_burrow.storage.whole_file import write_whole
 
+_DESKTOP_FILE = "org.cozyburrow.CozyBurrow"
 _LOOK_AGAIN_MS, _MOST_LOOKS = 2_000, 5
 
 
@@ -96,6 +97,8 @@ def open_window(wanted: Start, *, folder: Path | None = None) -> tuple[QApplicat
     app = QApplication.instance() or QApplication(["cozy-burrow"])
     assert isinstance(app, QApplication)
     app.setApplicationName(tr("Cozy Burrow"))
+    if (Path(sys.prefix).parents[1] / "share" / "applications" / f"{_DESKTOP_FILE}.desktop").is_file():
+        app.setDesktopFileName(_DESKTOP_FILE)  # where it is installed its windows belong to its entry in the menu
     app.setStyle("Fusion")
     load_fonts()
     settings = Settings(folder)

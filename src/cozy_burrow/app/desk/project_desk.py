@@ -178,20 +178,11 @@ class ProjectDesk(QObject):
         self.workspace.open(found.project, None if found.is_newer else path, saved=not found.lost)
         self._follow_home()
         self.settings.add_recent(path)
-        self.noticed.emit(
-            "lost",
-            tr("‘{name}’ was damaged: {lost_words}.", name=path.name, lost_words=lost_words(found.lost))
-            if found.lost
-            else "",
-            tr("The file is as it was until you save."),
-        )
-        self.noticed.emit(
-            "newer",
-            tr("‘{name}’ was saved by a newer program: this is a copy of what can be read.", name=path.name)
-            if found.is_newer
-            else "",
-            tr("What this program does not know of is left out. Save it under another name, or use the newer program."),
-        )
+        lost = tr("‘{name}’ was damaged: {lost_words}.", name=path.name, lost_words=lost_words(found.lost))
+        self.noticed.emit("lost", lost if found.lost else "", tr("The file is as it was until you save."))
+        newer = tr("‘{name}’ was saved by a newer program: this is a copy of what can be read.", name=path.name)
+        rest = tr("What this program does not know of is left out. Save it under another name, or use the newer one.")
+        self.noticed.emit("newer", newer if found.is_newer else "", rest)
 
     # Saving
 

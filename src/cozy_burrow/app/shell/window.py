@@ -246,9 +246,8 @@ class Window(QMainWindow):
             self.dressing.change(sheet_of(self._theme, scale=self.type_scale))
             for part in (self.path, self.plan, self.section, self.checks, self.navigator):
                 part.set_theme(self._theme)
-            self.settings.set(LAST_THEME, name)
-            if chosen:
-                self.settings.set(THEME, name)
+            for setting in (LAST_THEME, THEME) if chosen else (LAST_THEME,):
+                self.settings.set(setting, name)
             self._follow()
 
     def show_help(self) -> None:

@@ -116,8 +116,11 @@ class GatherScreen(Screen):
             self.add.take_picture(pictures[0] if pictures else handed.picture)
         else:
             return False
-        if len(tables or drawings or pictures) < len(handed.paths) or len(tables or pictures[:1]) > 1:
-            self.house.workspace.said.emit(tr("One kind of file at a time: drop the others after it"))
+        taken = len(drawings) if drawings and not tables else 1
+        if taken < len(handed.paths):
+            self.house.workspace.said.emit(
+                tr("{taken} of {count} files taken; drop the others after it", taken=taken, count=len(handed.paths))
+            )
         return True
 
     def show_way(self, name: str) -> None:

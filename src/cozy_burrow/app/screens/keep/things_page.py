@@ -108,8 +108,9 @@ class ThingsPage(RefusingPage):
         fresh = [one for one in workspace.project.items if self._things.get(one.kept_as) is None]
         changed = self._changed()
         self.like_button.setEnabled(item is not None)
-        self.keep_button.setEnabled(item is not None)
+        self.keep_button.setEnabled(item is not None and not self._things.is_busy)
         self.all_button.setVisible(bool(fresh))
+        self.all_button.setEnabled(not self._things.is_busy)
         self.back_button.setVisible(item is not None and item in changed)
         if item is not None and item in changed:
             self.keep_button.setText(tr("Update My items"))
