@@ -86,8 +86,10 @@ class KeysAlone(QtCase):
         self.assertEqual([one.name for one in workspace.project.items], ["Wedge", "Tin", "Rule"])
 
         self.press(Qt.Key.Key_3, _ALT)
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 2.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
             self.press(Qt.Key.Key_Return, _CTRL)
+            self.assertTrue(wait_until(lambda: window.arranging.results != {}))
+            window._command("lay.stop")
             self.assertTrue(wait_until(lambda: not window.arranging.is_arranging))
         self.assertEqual(len(workspace.insert.placements), 3)
         self.tab_to(lambda one: one is window.plan)
