@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from PySide6.QtGui import QIcon
 
 from cozy_burrow.app.look.theme.theme import load_theme
+from cozy_burrow.app.shell.bars import KeysShown
 from cozy_burrow.app.shell.window import Window
 from tests.app.qt import QtCase
 from tests.makers import box, drawer, laid, project
@@ -38,6 +39,21 @@ class Bar(QtCase):
     def test_usual_type_has_room_for_all(self) -> None:
         window = self.window(PLAN)
         self.assertEqual(self.words(window), ["Undo", "Redo"])
+        (keys,) = window.statusBar().findChildren(KeysShown)
+        self.assertEqual(keys.text(), keys.toolTip())
+
+    def test_keys_are_shown_whole_or_not_at_all(self) -> None:
+        window = self.window(PLAN, scale=2.0)
+        shown = []
+        for width in (2600, 1280, 900):
+            window.resize(width, 800)
+            self.app.processEvents()
+            (keys,) = window.statusBar().findChildren(KeysShown)
+            self.assertLessEqual(keys.fontMetrics().horizontalAdvance(keys.text()), keys.width())
+            self.assertTrue(keys.toolTip().startswith(keys.text()))
+            shown.append(len(keys.text()))
+        self.assertGreater(shown[0], shown[1])
+        self.assertGreaterEqual(shown[1], shown[2])
         window.resize(800, 600)
         self.assertEqual(self.words(window), ["", ""])
         self.assertLess(window.width(), 900)  # nor does the bar hold a narrow window open

@@ -219,6 +219,11 @@ class CheckList(QWidget):
         self._rest.setVisible(not findings)
         self._show_current()
 
+    @property
+    def title(self) -> str:
+        """How many there are of each weight, in words; empty while they are worked out."""
+        return self._title if self._workspace.is_judged else ""
+
     def _show_troubles(self) -> None:
         sentences = [tr("▲ Not taken: {sentence}", sentence=sentence) for sentence in self._workspace.troubles.values()]
         self._troubles.setText("\n".join(sentences))

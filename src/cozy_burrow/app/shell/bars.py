@@ -13,13 +13,14 @@ from PySide6.QtWidgets import (
     QLabel,
     QMenu,
     QPushButton,
+    QSizePolicy,
     QStatusBar,
     QToolButton,
     QWidget,
 )
 
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import shortened, soft
+from cozy_burrow.app.look.fields import shortened
 from cozy_burrow.app.look.theme.dressing import Dressing
 from cozy_burrow.app.scene.plan_view import PlanView
 from cozy_burrow.app.shell.insert_chooser import InsertChooser
@@ -105,6 +106,24 @@ class Bar(QWidget):
         self._share_room()
 
 
+class KeysShown(QLabel):
+    """Keys worth knowing, parted by three blanks: as many as have room, none of them cut off."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self._parts = text.split("   ")
+        self.setObjectName("soft")
+        self.setToolTip(text)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Show what fits."""
+        super().resizeEvent(event)
+        texts = ["   ".join(self._parts[:count]) for count in range(len(self._parts), 0, -1)]
+        wide = self.fontMetrics().horizontalAdvance
+        self.setText(next((text for text in texts if wide(text) <= self.width()), ""))
+
+
 class StatusLine:
     """The window's status bar."""
 
@@ -139,9 +158,7 @@ class StatusLine:
         plan.look_changed.connect(lambda: self.show_look(lit=plan.is_lit, filled=plan.is_filled))
         self.show_look(lit=plan.is_lit, filled=plan.is_filled)
         bar.setSizeGripEnabled(False)
-        keys = soft(tr("Alt+1 to 7: stages   Ctrl+Space: find a command   F8: next check   F1: help"))
-        keys.setWordWrap(False)
-        bar.addWidget(keys)
+        bar.addWidget(KeysShown(tr("Alt+1 to 7: stages   Ctrl+Space: find a command   F8: next check   F1: help")), 1)
         dressing.add(bar)
         # Its dress changes its height, upon which it lays itself out anew and shows what a message hid: do so now.
         QApplication.sendEvent(bar, QEvent(QEvent.Type.LayoutRequest))

@@ -21,6 +21,8 @@ class Drops:
 
     def __init__(self, house: House, window: QWidget, screens: Screens) -> None:
         self._house, self._window, self._screens = house, window, screens
+        house.plan.setAcceptDrops(False)  # all of it is the window's
+        window.setAcceptDrops(True)
 
     def enter(self, event: QDragEnterEvent) -> None:
         """Items from the tray, files and pictures may be dropped here."""

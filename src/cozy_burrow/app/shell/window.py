@@ -35,6 +35,7 @@ from cozy_burrow.app.shell.drops import Drops
 from cozy_burrow.app.shell.insert_chooser import InsertChooser
 from cozy_burrow.app.shell.navigator import Frame, Navigator
 from cozy_burrow.app.shell.pointing import Pointing
+from cozy_burrow.app.shell.spoken import Spoken
 from cozy_burrow.app.shell.stage_path import StagePath
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.core.model.stages import STAGES, Stage
@@ -136,8 +137,7 @@ class Window(QMainWindow):
         self._line = StatusLine(
             self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme, plan=self.plan
         )
-        self.plan.setAcceptDrops(False)
-        self.setAcceptDrops(True)
+        self._spoken = Spoken(workspace, self.arranging, self.checks, self)
 
     def _connect(self) -> None:
         self.bar.menu.aboutToShow.connect(self._fill_menu)

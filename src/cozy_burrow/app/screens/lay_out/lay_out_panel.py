@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.following import FollowingPanel
+from cozy_burrow.app.desk.selected import selected_words
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Column, LengthField, head, panel, soft
@@ -27,7 +28,6 @@ from cozy_burrow.app.screens.lay_out.tray import TrayList
 from cozy_burrow.app.screens.lay_out.wish_list import WishList
 from cozy_burrow.core.arrange.wishes import STYLES, Scores, StyleName
 from cozy_burrow.core.ground.judging import scores_of
-from cozy_burrow.core.model.names import placement_name
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, STYLE_WHY
@@ -225,25 +225,7 @@ class LayOutPanel(FollowingPanel):
         self.wishes.fold(bool(workspace.selection))
         self.gap_field.setEnabled(len(workspace.selection) > 1)
         self.gap_field.show_length(None, workspace.unit)
-        if not workspace.selection:
-            self._about.setText(tr("Nothing selected. Click an item, or press Tab on the plan."))
-            return
-        if len(workspace.selection) > 1:
-            self._about.setText(tr("{count} items selected", count=len(workspace.selection)))
-            return
-        key = workspace.selection[0]
-        placement = next(one for one in workspace.insert.placements if one.id == key)
-        locked = tr(", locked") if placement.locked else ""
-        self._about.setText(
-            tr(
-                "{placement_name}\nmiddle at {x} from the left, {y} from the back, turned {angle:.4g}°{locked}",
-                placement_name=placement_name(workspace.project, key),
-                x=workspace.length(placement.x_mm),
-                y=workspace.length(placement.y_mm),
-                angle=placement.angle_deg,
-                locked=locked,
-            )
-        )
+        self._about.setText(selected_words(workspace))
 
     @property
     def judged(self) -> Project | None:
