@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Protocol
 from cozy_burrow.app.frame.screen import Undoes
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QMimeData
+
     from cozy_burrow.app.checks.check_list import CheckList
     from cozy_burrow.app.desk.arranging import Arranging
     from cozy_burrow.app.desk.bench_session import RetouchSession
@@ -45,6 +47,13 @@ class Opens(Protocol):
         """Open it."""
 
 
+class Takes(Protocol):
+    """Something that takes in what was dropped or pasted."""
+
+    def take(self, data: QMimeData) -> None:
+        """Take it in, or say why not."""
+
+
 class Front(Undoes, Protocol):
     """Documents, scenes and panels that commands act on, and what is told to whoever is there."""
 
@@ -60,6 +69,10 @@ class Front(Undoes, Protocol):
     theme_name: ThemeName
     type_scale: float
     dressing: Dressing
+
+    @property
+    def drops(self) -> Takes:
+        """Whoever takes files and pictures."""
 
     @property
     def inserts(self) -> Inserts:

@@ -11,7 +11,7 @@ from cozy_burrow.app.frame.front import Front, some_selected
 from cozy_burrow.app.frame.screen import folder_of
 from cozy_burrow.app.look.theme.desktop import desktop_theme
 from cozy_burrow.app.section import line
-from cozy_burrow.app.shell import giving
+from cozy_burrow.app.shell import clipboard, giving
 from cozy_burrow.app.shell.next_start import step_language, step_type_scale
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.model.stages import ABOUT, STAGES, Stage
@@ -73,6 +73,10 @@ COMMANDS: tuple[Command, ...] = (
     Command(
         "project.export", tr("Write templates and papers…"), tr("Project"), lambda w: w.desk.ask_export(), keys="Ctrl+E"
     ),
+    Command(
+        "project.copy", tr("Copy items"), tr("Project"), clipboard.copy_items, keys="Ctrl+C", when=clipboard.may_copy
+    ),
+    Command("project.paste", tr("Paste items, a picture or files"), tr("Project"), clipboard.paste, keys="Ctrl+V"),
     Command("project.print", tr("Print papers…"), tr("Project"), giving.open_print_card, keys="Ctrl+Shift+E"),
     Command("project.pictures", tr("Write pictures of all inserts…"), tr("Project"), lambda w: w.desk.ask_pictures()),
     Command(

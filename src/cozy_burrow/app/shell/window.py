@@ -132,7 +132,7 @@ class Window(QMainWindow):
             action=lambda name: self.actions_by_id[name],
         )
         self.navigator = Navigator(house, self.frame, self.path, self._follow)
-        self._drops = Drops(house, self, self.navigator.screens)
+        self.drops: Drops = Drops(house, self, self.navigator.screens)
         self.pointing = Pointing(house, self.checks, self.frame.middle)
         self._line = StatusLine(
             self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme, plan=self.plan
@@ -313,15 +313,15 @@ class Window(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Items from the tray, files and pictures may be dropped here."""
-        self._drops.enter(event)
+        self.drops.enter(event)
 
     def dragMoveEvent(self, event: QDragMoveEvent) -> None:
         """An item may be dropped on the plan only."""
-        self._drops.move(event)
+        self.drops.move(event)
 
     def dropEvent(self, event: QDropEvent) -> None:
         """Lay the item in where it was dropped, or take the files."""
-        self._drops.drop(event)
+        self.drops.drop(event)
 
     def changeEvent(self, event: QEvent) -> None:
         """Back from another window: prices and shelf may have been changed there."""
