@@ -20,6 +20,10 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 
 class Clipboard(QtCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.addCleanup(QGuiApplication.clipboard().clear)  # what is left there outlives Python
+
     def test_what_is_selected_comes_into_another_windows_kit_as_one_step(self) -> None:
         mine, theirs = self.window(PLAN, stage="lay-out"), self.window(Project(), stage="gather")
         mine.workspace.select([one.id for one in mine.workspace.insert.placements])

@@ -43,8 +43,8 @@ class Spoken(QtCase):
         self.assertTrue(self.hears("block, middle at 80 mm from the left"))
         for _ in range(3):
             key(window.plan, Qt.Key.Key_Right)
-        self.assertTrue(self.hears("middle at 83 mm from the left"))
-        self.assertFalse(any("81 mm" in text for text, _ in self.heard))  # not every step of it
+        self.assertTrue(self.hears("middle at 81.5 mm from the left"))
+        self.assertFalse(any("80.5 mm" in text for text, _ in self.heard))  # not every step of it
 
     def test_what_was_refused_comes_at_once_and_checks_are_counted(self) -> None:
         window = self.plan()

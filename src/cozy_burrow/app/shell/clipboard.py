@@ -13,6 +13,7 @@ from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.storage.project_file import from_bytes, to_bytes
 
 MIME = "application/x-cozy-burrow"
+_LETS_GO = "cozy_lets_go"
 
 
 def may_copy(front: Front) -> bool:
@@ -34,7 +35,17 @@ def copy_items(front: Front) -> None:
     data.setData(MIME, QByteArray(to_bytes(Project(items=tuple(items)))))
     data.setText("\n".join(item.name for item in items))
     QGuiApplication.clipboard().setMimeData(data)
+    app = QGuiApplication.instance()
+    if app is not None and not app.property(_LETS_GO):
+        app.setProperty(_LETS_GO, True)
+        app.aboutToQuit.connect(_let_go)
     front.say(trn("{count} item is on the clipboard", "{count} items are on the clipboard", len(items)))
+
+
+def _let_go() -> None:
+    """Take what is ours off the clipboard: an object of Python's must not be left there when there is no Python."""
+    if QGuiApplication.clipboard().ownsClipboard():
+        QGuiApplication.clipboard().clear()
 
 
 def paste(front: Front) -> None:
