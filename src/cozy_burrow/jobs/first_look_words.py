@@ -7,8 +7,8 @@ from cozy_burrow.core.ground.arranging import LeftOver
 from cozy_burrow.core.ground.first_look import FirstLook, Proposal
 from cozy_burrow.core.model.edits import item_of
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.tongue import tr, trn
-from cozy_burrow.core.units import format_length
+from cozy_burrow.core.tongue import decimal, tr, trn
+from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.jobs.wish_words import too_long
 
 _MOST_NAMED = 4
@@ -64,7 +64,7 @@ def gives(project: Project, one: Proposal) -> str:
                 "instead of {now:.0%}. In the box they touch each other. Measure yours and correct the sizes.",
                 size=f"{wide} × {deep} × {high}",
                 count=one.copies,
-                line=format_length(one.line_mm, unit, digits=0),
+                line=_line_words(one.line_mm, unit),
                 now=one.now_share,
                 then=one.then_share,
             )
@@ -84,3 +84,10 @@ def gives(project: Project, one: Proposal) -> str:
                 "Only {now:.0%} of the foam is needed. Keep an area free for what comes later, or take a smaller one.",
                 now=one.now_share,
             )
+
+
+def _line_words(line_mm: float, unit: Unit) -> str:
+    """Return the length of a cut line: metres where there are some."""
+    if unit == "mm" and line_mm >= 1_000.0:
+        return decimal(f"{line_mm / 1_000.0:.1f}") + " m"
+    return format_length(line_mm, unit, digits=0)

@@ -52,7 +52,7 @@ KINDS: tuple[Kind, ...] = (
         tr("Recovery copies"),
         tr("Work that is not saved yet, of windows that are open or were killed. They go once it is saved."),
         "state",
-        ("recovery/*",),
+        ("recovery/*.burrow", "recovery/*.path", "recovery/*.mark", "recovery/*.bench", "recovery/*.picture"),
         may_go=False,
     ),
     Kind(

@@ -276,6 +276,16 @@ class Column(QScrollArea):
         return super().eventFilter(watched, event)
 
 
+def grow(card: QWidget) -> None:
+    """Make a card as high as what is written in it needs; it does not get lower again under somebody's hand."""
+    layout = card.layout()
+    if layout is not None:
+        layout.activate()
+        needed = layout.totalHeightForWidth(card.width())
+        if needed > card.height():
+            card.resize(card.width(), needed)
+
+
 def scrolled(widget: QWidget) -> tuple[QVBoxLayout, QVBoxLayout]:
     """Dress a widget as a raised panel that scrolls; return the layout inside, and one for what stays at its foot."""
     outer = QVBoxLayout(panel(widget))

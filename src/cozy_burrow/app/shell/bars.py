@@ -29,6 +29,7 @@ from cozy_burrow.app.shell.turn_button import TurnButton
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tongue import tr
 
+_BESIDE_PX = 8
 _PROJECT = ("new", "open", "save", "save_as", "export", "demo")
 
 
@@ -114,6 +115,7 @@ class KeysShown(QLabel):
         self._parts = text.split("   ")
         self.setObjectName("soft")
         self.setToolTip(text)
+        self.setIndent(_BESIDE_PX)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -121,7 +123,7 @@ class KeysShown(QLabel):
         super().resizeEvent(event)
         texts = ["   ".join(self._parts[:count]) for count in range(len(self._parts), 0, -1)]
         wide = self.fontMetrics().horizontalAdvance
-        self.setText(next((text for text in texts if wide(text) <= self.width()), ""))
+        self.setText(next((text for text in texts if wide(text) <= self.width() - _BESIDE_PX), ""))
 
 
 class StatusLine:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 from platformdirs import user_cache_path
@@ -11,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.settings import APP, Settings
-from cozy_burrow.app.look.fields import head, rows, soft, verdict
+from cozy_burrow.app.look.fields import grow, head, rows, soft, verdict
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.tongue import decimal, tr, trn
 from cozy_burrow.storage.kept_here import Held, Home, delete, held
@@ -73,6 +74,7 @@ class KeptCard(QDialog):
         self.told.setText(f"{one.kind.why}\n{one.folder}")
         self.delete_button.setEnabled(one.kind.may_go and bool(one.files))
         self.open_button.setEnabled(one.folder.is_dir())
+        grow(self)
 
     def _open(self) -> None:
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self.chosen.folder)))
@@ -101,5 +103,5 @@ def size_words(one: Held) -> str:
     if not one.files:
         return tr("nothing")
     size = one.size_bytes / 1000.0
-    told = decimal(f"{size / 1000:.1f}") + " MB" if size >= 1000 else f"{size:.0f} kB"
+    told = decimal(f"{size / 1000:.1f}") + " MB" if size >= 1000 else f"{math.ceil(size)} kB"
     return trn("{count} file, {size}", "{count} files, {size}", len(one.files), size=told)

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import head, rows, verdict
+from cozy_burrow.app.look.fields import grow, head, rows, verdict
 from cozy_burrow.core.ground.first_look import FirstLook, Proposal, first_look, taken
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.tongue import tr
@@ -84,6 +84,7 @@ class FirstLookCard(QDialog):
         self.sum.setText(sum_words(self._look))
         one = self.chosen
         self.told.setText(gives(self._of, one) if one is not None else tr("Nothing stands in the way: arrange it."))
+        grow(self)
 
     def take(self) -> None:
         """Do what is chosen, as a step of undo."""

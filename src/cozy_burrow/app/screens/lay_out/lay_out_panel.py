@@ -222,7 +222,7 @@ class LayOutPanel(FollowingPanel):
         workspace = self._workspace
         # What a hand does needs something in the hand; how the layout meets the wishes is read without.
         self._moves.setVisible(bool(workspace.selection))
-        self.wishes.fold(bool(workspace.selection))
+        self.wishes.fold(bool(workspace.selection) or not workspace.insert.placements)
         self.gap_field.setEnabled(len(workspace.selection) > 1)
         self.gap_field.show_length(None, workspace.unit)
         self._about.setText(selected_words(workspace))
