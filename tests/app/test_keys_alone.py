@@ -105,6 +105,8 @@ class KeysAlone(QtCase):
         self.press(Qt.Key.Key_4, _ALT)
         settle(window)
         layers = workspace.ground.pockets[chosen].seating.zone_layers
+        self.tab_to(lambda one: one is window.plan)
+        self.press(Qt.Key.Key_S)  # the section runs along what is selected
         self.tab_to(lambda one: one is window.section)
         self.press(Qt.Key.Key_Down)
         self.assertEqual(workspace.ground.pockets[chosen].seating.zone_layers[0], layers[0] + 1)
