@@ -60,12 +60,13 @@ class Clipboard(QtCase):
         with patch.object(PictureWays, "take_photo") as photo:
             window._command("project.paste")
         self.assertEqual(QImage.fromData(photo.call_args.args[0]).width(), 40)
-        QGuiApplication.clipboard().setText("nothing of ours")
-        window._command("project.paste")
+        for nothing in (lambda: QGuiApplication.clipboard().clear(), lambda: QGuiApplication.clipboard().setText("x")):
+            nothing()
+            window._command("project.paste")
+            self.assertIn("no item, picture or file", refused.pop())
         data = QMimeData()
         data.setData(MIME, b"no project")
         QGuiApplication.clipboard().setMimeData(data)
         window._command("project.paste")
-        self.assertIn("no item, picture or file", refused[0])
-        self.assertIn("the clipboard", refused[1])
+        self.assertIn("the clipboard", refused.pop())
         self.assertEqual(window.workspace.project.items, ())

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from PySide6.QtCore import QByteArray, QMimeData
 from PySide6.QtGui import QGuiApplication
 
@@ -50,9 +52,9 @@ def _let_go() -> None:
 
 def paste(front: Front) -> None:
     """Put the items of the clipboard into the kit; what else lies on it comes in as if it were dropped."""
-    data = QGuiApplication.clipboard().mimeData()
-    if not data.hasFormat(MIME):
-        if data.hasUrls() or data.hasImage():
+    data = cast("QMimeData | None", QGuiApplication.clipboard().mimeData())  # its stub forgets the empty clipboard
+    if data is None or not data.hasFormat(MIME):
+        if data is not None and (data.hasUrls() or data.hasImage()):
             front.drops.take(data)
         else:
             front.workspace.refused.emit(tr("There is no item, picture or file on the clipboard"))
