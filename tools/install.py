@@ -162,6 +162,9 @@ def _below(destdir: Path | None, prefix: Path) -> Path:
 
 def _tell_desktop(base: Path) -> None:
     """Let the desktop look again; where a program for it lacks, the next start of the desktop does it."""
+    kinds = base / "share" / "mime" / "packages"
+    if kinds.parent.is_dir():
+        kinds.mkdir(exist_ok=True)  # without it nothing is looked at, and what was taken away is known on
     for words in (
         ["update-mime-database", str(base / "share" / "mime")],
         ["update-desktop-database", str(base / "share" / "applications")],
