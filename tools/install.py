@@ -48,11 +48,19 @@ def shared_files(prefix: Path, *, site: str = SITE) -> dict[str, bytes]:
     meta = (PACKAGING / f"{APP}.metainfo.xml").read_text()
     for mark, text in (("@VERSION@", version()), ("@DATE@", date.today().isoformat()), ("@SITE@", site)):
         meta = meta.replace(mark, text)
+    # By their whole paths: not every desktop looks into ~/.local/bin.
+    entry, thumbnailer = (
+        (PACKAGING / name)
+        .read_text()
+        .replace(f"TryExec={program}\n", f"TryExec={prefix}/bin/{program}\n")
+        .replace(f"\nExec={program} ", f'\nExec="{prefix}/bin/{program}" ')
+        for name, program in ((f"{APP}.desktop", "cozy-burrow"), ("cozy-burrow.thumbnailer", "cozy-burrow-thumbnail"))
+    )
     icon = (ROOT / "src" / "cozy_burrow" / "assets" / "icons" / "cozy-burrow.svg").read_bytes()
     files = {
-        f"share/applications/{APP}.desktop": (PACKAGING / f"{APP}.desktop").read_bytes(),
+        f"share/applications/{APP}.desktop": entry.encode(),
         "share/mime/packages/cozy-burrow.xml": (PACKAGING / "cozy-burrow.xml").read_bytes(),
-        "share/thumbnailers/cozy-burrow.thumbnailer": (PACKAGING / "cozy-burrow.thumbnailer").read_bytes(),
+        "share/thumbnailers/cozy-burrow.thumbnailer": thumbnailer.encode(),
         f"share/metainfo/{APP}.metainfo.xml": meta.encode(),
         "share/man/man1/cozy-burrow.1": _said_by([sys.executable, str(ROOT / "tools" / "man_page.py")]),
         "share/doc/cozy-burrow/copyright": (ROOT / "LICENSE").read_bytes(),

@@ -42,7 +42,8 @@ class Files(unittest.TestCase):
         entry.read_string(self.files[f"share/applications/{APP}.desktop"].decode())
         main = entry["Desktop Entry"]
         kind = MIME.replace("-", "/", 1)
-        self.assertEqual((main["Exec"], main["MimeType"]), (f"{NAME} %f", f"{kind};"))
+        self.assertEqual((main["Exec"], main["MimeType"]), (f'"{PREFIX}/bin/{NAME}" %f', f"{kind};"))
+        self.assertEqual(main["TryExec"], f"{PREFIX}/bin/{NAME}")
         self.assertIn(f"share/icons/hicolor/scalable/apps/{main['Icon']}.svg", self.files)
         package = ElementTree.fromstring(self.files["share/mime/packages/cozy-burrow.xml"])
         self.assertEqual([one.get("type") for one in package], [kind])
@@ -58,6 +59,7 @@ class Files(unittest.TestCase):
             self.assertTrue((shots / Path(str(image.text)).name).exists(), image.text)
         thumbnailer = self.files["share/thumbnailers/cozy-burrow.thumbnailer"].decode()
         self.assertIn(f"MimeType={kind};", thumbnailer)
+        self.assertIn(f'\nExec="{PREFIX}/bin/cozy-burrow-thumbnail" %i %o %s\n', thumbnailer)
 
     def test_the_desktops_own_judges_find_nothing(self) -> None:
         with tempfile.TemporaryDirectory() as name:
