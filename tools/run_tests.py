@@ -12,8 +12,7 @@ import sys
 import tempfile
 import time
 import unittest
-from concurrent.futures import ThreadPoolExecutor
-from functools import partial
+from concurrent.futures import ThreadPoolExecutor, as_completed
 from pathlib import Path
 from typing import Any
 
@@ -148,7 +147,9 @@ def main() -> int:
         tempfile.TemporaryDirectory(prefix="burrow-shared-") as shared,
         ThreadPoolExecutor(max_workers=wanted.jobs) as pool,
     ):
-        for name, status, output, seconds in pool.map(partial(run_apart, shared=shared), groups(modules(wanted.words))):
+        begun = [pool.submit(run_apart, name, shared) for name in groups(modules(wanted.words))]
+        for one in as_completed(begun):  # told as they end: the longest, which is begun first, hides nothing
+            name, status, output, seconds = one.result()
             counts = [line.split() for line in output.splitlines() if line.startswith("counts ")]
             good, bad, left = (int(figure) for figure in counts[-1][1:4]) if counts else (0, 1, 0)
             at_work = float(counts[-1][4]) if counts else 0.0
