@@ -70,7 +70,7 @@ class Files(unittest.TestCase):
             self.checked_by("desktop-file-validate", f"{name}/share/applications/{APP}.desktop")
             self.checked_by("appstreamcli", "validate", "--no-net", f"{name}/share/metainfo/{APP}.metainfo.xml")
             self.checked_by("update-mime-database", f"{name}/share/mime")
-            if shutil.which("man"):
+            if shutil.which("man") and shutil.which("groff"):  # a system made small may have a man that only says so
                 words = [
                     "man",
                     "--warnings",
