@@ -70,7 +70,7 @@ class Files(unittest.TestCase):
     def test_it_is_written_by_itself_a_little_later_and_no_second_time_for_nothing(self) -> None:
         one = Ini(self.path)
         written = threading.Event()
-        with patch.object(ini_module.Ini, "_replace", lambda _: written.set()):
+        with patch.object(ini_module, "write_whole", lambda *_, **__: written.set()):
             one.set("look/theme", "lamp")
             self.assertTrue(written.wait(600))
             self.assertIsNone(one._timer)
@@ -82,6 +82,22 @@ class Files(unittest.TestCase):
         first.set("look/theme", "lamp")
         self.assertEqual(second.get("look/theme"), "lamp")
         first.write()
+
+    def test_a_link_stays_a_link_a_private_file_private_and_nobody_waits_for_the_disk(self) -> None:
+        self.path.parent.mkdir()
+        elsewhere = self.path.with_name("kept-elsewhere.ini")
+        elsewhere.write_text("[look]\ntheme = light\n")
+        elsewhere.chmod(0o600)
+        self.path.symlink_to(elsewhere)
+        one = Ini(self.path)
+        one.set("look/theme", "lamp")
+        with patch("os.fsync") as flushed:
+            one.write()
+        flushed.assert_not_called()
+        self.assertTrue(self.path.is_symlink())
+        self.assertEqual(elsewhere.stat().st_mode & 0o777, 0o600)
+        self.assertEqual(Ini(elsewhere).get("look/theme"), "lamp")
+        self.assertEqual([one.name for one in self.path.parent.glob("*.ini-*")], [])
 
     def test_what_cannot_be_read_or_written_is_no_trouble(self) -> None:
         self.path.parent.mkdir()

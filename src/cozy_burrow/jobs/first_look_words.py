@@ -35,15 +35,15 @@ def line_of(project: Project, one: Proposal) -> str:
             return tr("Room for what comes later")
 
 
-def gives(project: Project, one: Proposal) -> str:
-    """Return why, and what a proposal gives."""
+def gives(project: Project, one: Proposal, *, where: str) -> str:
+    """Return why, and what a proposal gives. where: the kind of container that was looked into."""
     unit = project.units
     match one.kind:
         case "too_large":
             nowhere = LeftOver(
                 item_id=one.item_ids[0], copy=1, why="too_large", length_mm=one.length_mm, longest_mm=one.longest_mm
             )
-            said = too_long(nowhere, unit, where=project.containers[0].kind)
+            said = too_long(nowhere, unit, where=where)
             return tr("It is {too_long}. Lay it elsewhere, or choose a larger one.", too_long=said)
         case "too_high":
             return tr(

@@ -10,14 +10,15 @@ from __future__ import annotations
 import configparser
 import contextlib
 import json
-import os
 import re
 import threading
 from pathlib import Path
 from typing import ClassVar
 from weakref import WeakValueDictionary
 
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.storage.alone import alone
+from cozy_burrow.storage.whole_file import write_whole
 
 _WRITTEN_AFTER_S = 0.3
 _PLAIN = re.compile(r"[\w./:%~+-]+(?: [\w./:%~+-]+)*", re.ASCII)
@@ -71,23 +72,18 @@ class Ini:
                 self._timer = None
             if not self._changed or (self._had_folder and not self._path.parent.is_dir()):
                 return  # the folder was taken away: nobody wants it back
-            with alone(self._path), contextlib.suppress(OSError):
+            with alone(self._path), contextlib.suppress(UnusableInput):
                 self._values = self._read() | self._changed
                 self._changed = {}
-                self._replace()
+                write_whole(self._path, self._told(), flushed=False)
 
-    def _replace(self) -> None:
+    def _told(self) -> bytes:
         sections: dict[str, list[str]] = {}
         for key, text in sorted(self._values.items()):
             section, _, name = key.partition("/")
             sections.setdefault(section, []).append(f"{name} = {text}")
         told = "\n".join(f"[{section}]\n" + "\n".join(lines) + "\n" for section, lines in sections.items())
-        beside = self._path.with_name(f".{self._path.name}.{os.getpid()}")
-        try:
-            beside.write_text(told, encoding="utf-8", errors="surrogateescape")
-            beside.replace(self._path)
-        finally:
-            beside.unlink(missing_ok=True)
+        return told.encode("utf-8", errors="surrogateescape")
 
     def _read(self) -> dict[str, str]:
         reader = configparser.ConfigParser(interpolation=None, strict=False)

@@ -92,17 +92,20 @@ def _too_large(where: str, most: int) -> UnusableInput:
     )
 
 
-def write_whole(path: Path, data: bytes) -> Mark:
+def write_whole(path: Path, data: bytes, *, flushed: bool = True) -> Mark:
     """Write bytes whole or not at all, and return the file's mark. Raises UnusableInput where that cannot be.
 
     A symbolic link is followed, not replaced; a file that is there keeps its permissions, and its group where that
-    can be; one that is write-protected, or is no ordinary file, stays as it is.
+    can be; one that is write-protected, or is no ordinary file, stays as it is. flushed: as `write_together`.
     """
-    return write_together({path: data})[path]
+    return write_together({path: data}, flushed=flushed)[path]
 
 
-def write_together(files: Mapping[Path, bytes]) -> dict[Path, Mark]:
-    """Write files, all of them or none: each beside its place first, then all are moved there. Raises UnusableInput."""
+def write_together(files: Mapping[Path, bytes], *, flushed: bool = True) -> dict[Path, Mark]:
+    """Write files, all of them or none: each beside its place first, then all are moved there. Raises UnusableInput.
+
+    flushed: comes back when the disk has them, so that a power cut takes nothing away; a busy disk takes seconds.
+    """
     made: list[tuple[Path, Path]] = []
     marks: dict[Path, Mark] = {}
     where = next(iter(files), Path())
@@ -110,13 +113,13 @@ def write_together(files: Mapping[Path, bytes]) -> dict[Path, Mark]:
         for path, data in files.items():
             where = path
             place = _place_of(path)
-            temporary = _written_beside(place, data)
+            temporary = _written_beside(place, data, flushed=flushed)
             made.append((temporary, place))
             marks[path] = _mark(temporary.stat(), data)  # it stays the same file when it is moved
         for temporary, place in made:
             where = place
             temporary.replace(place)
-        for folder in {place.parent for _, place in made}:
+        for folder in {place.parent for _, place in made if flushed}:
             _flush_folder(folder)  # the new name itself must survive a power cut
     except (OSError, ValueError) as error:
         raise UnusableInput(
@@ -189,8 +192,8 @@ def _place_of(path: Path) -> Path:
     return path
 
 
-def _written_beside(place: Path, data: bytes) -> Path:
-    """Write bytes to a new file beside a place, flushed to the disk, with the permissions it should have there."""
+def _written_beside(place: Path, data: bytes, *, flushed: bool) -> Path:
+    """Write bytes to a new file beside a place, with the permissions it should have there; flushed: to the disk."""
     temporary = place.with_name(f".{place.name[:_LONGEST_STEM]}-{uuid.uuid4().hex[:12]}")
     old = place.stat() if place.exists() else None
     # A new file gets what the person's own mask leaves; one that takes another's place, what that one had.
@@ -203,7 +206,8 @@ def _written_beside(place: Path, data: bytes) -> Path:
                 os.fchmod(stream.fileno(), stat.S_IMODE(old.st_mode))
             stream.write(data)
             stream.flush()
-            os.fsync(stream.fileno())
+            if flushed:
+                os.fsync(stream.fileno())
     except BaseException:
         with contextlib.suppress(OSError):
             temporary.unlink()

@@ -69,7 +69,7 @@ class Looks(unittest.TestCase):
         plan = project(box(900, 20, 10, "bar"), box(60, 40, 90, "tower"), rules=RULES, bay=drawer(height=60))
         look = looked(plan)
         (large,), (high,) = of_kind(look, "too_large"), of_kind(look, "too_high")
-        self.assertIn("900", gives(plan, large))
+        self.assertIn("900", gives(plan, large, where="drawer"))
         self.assertGreater(high.length_mm, high.longest_mm)
         self.assertIn("tower", line_of(plan, high))
         self.assertFalse(large.may_be_taken)
@@ -81,7 +81,7 @@ class Looks(unittest.TestCase):
         (one,) = of_kind(look, "box")
         self.assertLess(one.then_share, look.share)
         self.assertGreater(one.line_mm, 1_000)
-        self.assertIn("instead of 10", gives(plan, one))
+        self.assertIn("instead of 10", gives(plan, one, where="drawer"))
         then = taken(plan, one)
         self.assertEqual([(item.name, item.quantity) for item in then.items], [("Box of 10 bottle", 1), ("plane", 1)])
         self.assertEqual((then.items[0].group, then.items[0].mass_g), ("glue", 600.0))
@@ -115,7 +115,7 @@ class Looks(unittest.TestCase):
         self.assertAlmostEqual(looked(then).share, one.then_share, delta=0.01)
         result = arranged(then, "insert-1", seed=1, token=Quiet(), steps=20)
         self.assertEqual(result.left_over, ())
-        self.assertIn("‘press’", gives(plan, one))
+        self.assertIn("‘press’", gives(plan, one, where="drawer"))
 
     def test_where_too_much_would_have_to_go_nothing_is_proposed(self) -> None:
         tools = [box(120, 60, 20, f"tool {n}") for n in range(12)]

@@ -83,7 +83,9 @@ class FirstLookCard(QDialog):
             return
         self.sum.setText(sum_words(self._look))
         one = self.chosen
-        self.told.setText(gives(self._of, one) if one is not None else tr("Nothing stands in the way: arrange it."))
+        where = self._workspace.container.kind
+        given = gives(self._of, one, where=where) if one is not None else tr("Nothing stands in the way: arrange it.")
+        self.told.setText(given)
         grow(self)
 
     def take(self) -> None:
