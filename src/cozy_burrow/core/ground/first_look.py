@@ -12,7 +12,7 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.arrange.crowding import FULL
+from cozy_burrow.core.arrange.crowding import FULL, cover
 from cozy_burrow.core.arrange.pieces import Piece, diagonals, fits_at_all, longest_mm
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm
 from cozy_burrow.core.depth.seated import local_pocket
@@ -72,6 +72,11 @@ class _Wanted(Record, frozen=True, kw_only=True):
     area_mm2: float  # of one copy, with half the wall round it
     line_mm: float
 
+    @property
+    def is_here_alone(self) -> bool:
+        """Whether no copy lies in another insert: what is done to the item would be done there too."""
+        return self.copies == self.item.quantity
+
 
 def first_look(project: Project, insert_id: str, *, token: Token) -> FirstLook:
     """Return what is to be said of all that lies in an insert or nowhere. Raises Cancelled."""
@@ -116,8 +121,7 @@ def first_look(project: Project, insert_id: str, *, token: Token) -> FirstLook:
 
 
 def _area(piece: Piece) -> float:
-    form = piece.forms[-1]
-    return float(form.shape.buffer(form.wall_mm / 2, quad_segs=4).area)
+    return cover([piece], [-1])
 
 
 def _boxes(wanted: Sequence[_Wanted], bay: Bay, project: Project, share: float, room_mm2: float) -> list[Proposal]:
@@ -127,7 +131,7 @@ def _boxes(wanted: Sequence[_Wanted], bay: Bay, project: Project, share: float, 
     highest = deep + min(deep, max(0.0, headroom_mm(bay)))
     found = []
     for one in wanted:
-        in_numbers = BOXED_FROM <= one.copies == one.item.quantity  # what lies in another insert stays there
+        in_numbers = one.copies >= BOXED_FROM and one.is_here_alone
         box = box_of(one.item, one.copies, highest_mm=highest) if in_numbers else None
         if box is None:
             continue
@@ -159,7 +163,7 @@ def _left_out(wanted: Sequence[_Wanted], share: float, room_mm2: float) -> list[
     Nothing that is used daily goes, and nothing at all where too much would have to: then one more insert is wanted.
     """
     seldom = {"rare": 0, "weekly": 1}
-    may_go = [one for one in wanted if one.item.use in seldom]
+    may_go = [one for one in wanted if one.item.use in seldom and one.is_here_alone]
     may_go.sort(key=lambda one: (seldom[one.item.use], -one.copies * one.area_mm2, one.item.id))
     gone: list[_Wanted] = []
     then = share
