@@ -19,7 +19,7 @@ from typing import Any
 ROOT = Path(__file__).resolve().parent.parent
 TESTS = ROOT / "tests"
 SLOW = (
-    "xvfb",
+    "real_window",
     "monkey",
     "acceptance",
     "test_kits",

@@ -19,8 +19,8 @@ from cozy_burrow.core.model.pull_kinds import PULL_KINDS
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase, key, settle
 from tests.app.screens import at_cut, at_grip, at_sink
-from tests.app.sink_under_xvfb import mallet_case
 from tests.makers import box, laid, project, van_drawer
+from tests.real_window.sink import mallet_case
 
 LEFT = Qt.MouseButton.LeftButton
 VAN = van_drawer()

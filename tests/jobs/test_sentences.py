@@ -25,8 +25,8 @@ from cozy_burrow.jobs.grip_words import grip_text, hold_text
 from cozy_burrow.jobs.note_words import note_cautions, noted
 from cozy_burrow.jobs.sink_words import sits_text
 from cozy_burrow.jobs.templates import cutting_words
-from tests.app.sink_under_xvfb import mallet_case
 from tests.makers import DRIVER, box, laid, project, rod, stations, van_drawer
+from tests.real_window.sink import mallet_case
 
 LINE = Rules(allowance_mm=0.0)
 

@@ -1,24 +1,16 @@
-"""An insert in use, in a real window: roll call, refit, my items, find, compare, labels; started by test_xvfb."""
+"""An insert in use, in a real window: roll call, refit, my items, find, compare, labels; started by a test."""
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
 from unittest.mock import patch
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 import pypdfium2
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.screens.keep.screen import KeepScreen
-from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.shapes import box_item
 from cozy_burrow.core.model.edits import add_items, item_of
@@ -26,8 +18,9 @@ from cozy_burrow.demo.drawer import open_drawer
 from cozy_burrow.devices.simulated_drawer import DrawerCamera
 from cozy_burrow.devices.simulated_scene import Stand
 from cozy_burrow.storage.project_file import load, save
-from tests.app.qt import application, key, painted, plan_pixel, settle, wait_until
+from tests.app.qt import application, key, plan_pixel, settle, wait_until
 from tests.core.keep.test_roll_call import MARK_MM, PLAIN, key_of, small, small_project
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 LEFT = Qt.MouseButton.LeftButton
 ALT = Qt.KeyboardModifier.AltModifier
@@ -45,19 +38,14 @@ def photo(path: Path, *missing: str) -> None:
 
 def in_use(folder: Path) -> None:
     """Call the roll, refit and take it back, use again, find, compare, label."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
     jobs = folder / "jobs"
     jobs.mkdir()
     save(small_project(), jobs / "drawer.burrow")
-    window = Window(load(jobs / "drawer.burrow"), Settings(folder), theme="light", scale=1.0)
+    window = at_hand(load(jobs / "drawer.burrow"), folder)
     workspace = window.workspace
     workspace.mark_saved(jobs / "drawer.burrow")
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    bring_to_front(window)
+    app = application()
 
     # Two are missing; one of them is only out of sight, a tap says so; it is written down.
     QTest.keyClick(window, Qt.Key.Key_7, ALT)
@@ -125,12 +113,8 @@ def in_use(folder: Path) -> None:
     with patch.object(QFileDialog, "getSaveFileName", return_value=(str(folder / "labels.pdf"), "")):
         QTest.mouseClick(labels.write_button, LEFT)
     assert len(pypdfium2.PdfDocument((folder / "labels.pdf").read_bytes())) == 1
-    window.workspace.saved = window.workspace.project
-    window.close()
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        in_use(Path(name))
-    print("the drawer is in use")
-    sys.exit(0)
+    go_through(in_use)

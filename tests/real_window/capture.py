@@ -1,37 +1,25 @@
-"""Photo to kit in a real window, by keys and mouse; started by test_xvfb in a process under Xvfb."""
+"""Photo to kit in a real window, by keys and mouse; started by a test in a process under Xvfb."""
 
 from __future__ import annotations
 
 import math
-import os
-import sys
-import tempfile
 from pathlib import Path
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import application, drag, key, painted, wait_until
+from tests.app.qt import application, drag, key, wait_until
 from tests.app.screens import at_gather
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 
 def photo_job(folder: Path) -> None:
     """Take a demo photo, part what touches, straighten, add a knob, split zones, undo and redo, send, undo."""
+    window = at_hand(Project(), folder)
+    bring_to_front(window)
     app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
-    window = Window(Project(), Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
 
     # The way in by key, the simulated camera by mouse.
     QTest.keyClick(window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
@@ -133,8 +121,7 @@ def photo_job(folder: Path) -> None:
     assert all(item.provenance.way == "photo" for item in window.workspace.project.items)
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert not window.workspace.project.items
-    window.workspace.saved = window.workspace.project
-    window.close()
+    put_away(window)
 
 
 def _upright(x: float, shape: object) -> object:
@@ -145,7 +132,4 @@ def _upright(x: float, shape: object) -> object:
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        photo_job(Path(name))
-    print("the photo is in the kit")
-    sys.exit(0)
+    go_through(photo_job)

@@ -1,13 +1,8 @@
-"""From the start page to paper in a real window; started by test_xvfb in a process under Xvfb."""
+"""From the start page to paper in a real window; started by a test in a process under Xvfb."""
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 import numpy as np
 import pypdfium2
@@ -16,15 +11,15 @@ from PySide6.QtGui import QImage
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.desk.settings import PLAN_NAMES, Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
+from cozy_burrow.app.desk.settings import PLAN_NAMES
 from cozy_burrow.app.shell.print_card import PrintCard
 from cozy_burrow.app.shell.start_page import StartPage
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import application, key, painted, wait_until
+from tests.app.qt import application, key, wait_until
 from tests.app.screens import at_gather
 from tests.jobs.test_printing import bar_mm
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 
 def seen(window: Window) -> np.ndarray:
@@ -43,15 +38,10 @@ def still(window: Window) -> np.ndarray:
 
 def start_to_paper(folder: Path) -> None:
     """A new drawer, two items, laid out, names, filled and empty, drawing and picture, printed to a file."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
-    window = Window(Project(), Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
+    window = at_hand(Project(), folder)
     page = StartPage(window)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    bring_to_front(window)
+    app = application()
     workspace = window.workspace
 
     # A drawer from its three sizes.
@@ -126,12 +116,8 @@ def start_to_paper(folder: Path) -> None:
     first = np.asarray(document[0].render(scale=300 / 72.0, grayscale=True).to_pil().convert("L"))
     assert abs(bar_mm(first, 300 / 25.4) - 100.0) < 0.2
     card.close()
-    workspace.saved = workspace.project
-    window.close()
-    print("the papers are printed")
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        start_to_paper(Path(name))
-    sys.stdout.flush()
+    go_through(start_to_paper)

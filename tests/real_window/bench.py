@@ -1,21 +1,14 @@
-"""A practice piece from paper to a finished sheet in a real window; started by test_xvfb in a process under Xvfb."""
+"""A practice piece from paper to a finished sheet in a real window; started by a test in a process under Xvfb."""
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 import pypdfium2
 from PySide6.QtCore import Qt
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.screens.cut.bench_mode import BenchMode
 from cozy_burrow.app.screens.cut.screen import CutScreen
 from cozy_burrow.app.shell.print_card import PrintCard
@@ -23,7 +16,8 @@ from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.bench.work import bench_work
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.jobs.bench_log import read_log
-from tests.app.qt import application, key, painted, settle, wait_until
+from tests.app.qt import application, key, settle, wait_until
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 LEFT = Qt.MouseButton.LeftButton
@@ -46,14 +40,8 @@ def print_templates(window: Window, path: Path) -> int:
 
 def cut_a_sheet(folder: Path) -> None:
     """Print it, cut it line by line, change the blade, mend two fits, note it: the forecast is narrower."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
-    window = Window(Project(), Settings(folder), theme="light", scale=1.0, stage="cut")
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    window = at_hand(Project(), folder, stage="cut")
+    bring_to_front(window)
     window.desk.open_practice()
     workspace, desk = window.workspace, CutScreen.of(window).bench
     settle(window)
@@ -105,12 +93,8 @@ def cut_a_sheet(folder: Path) -> None:
     workspace.undo()
     workspace.undo()
     assert workspace.project is not mended
-    workspace.saved = workspace.project
-    window.close()
-    print("the sheet is cut")
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        cut_a_sheet(Path(name))
-    sys.stdout.flush()
+    go_through(cut_a_sheet)

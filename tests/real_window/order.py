@@ -2,26 +2,19 @@
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.screens.lay_out.first_look_card import FirstLookCard
-from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.edits import add_items
 from cozy_burrow.core.model.records import Project, Rules
-from tests.app.qt import application, painted, plan_pixel, wait_until
+from tests.app.qt import application, plan_pixel, wait_until
 from tests.app.screens import at_lay_out
 from tests.makers import box, drawer, laid, project, rod
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 LEFT, CTRL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
 
@@ -36,15 +29,10 @@ def kit() -> Project:
 
 def in_order(folder: Path) -> None:
     """Go through it by keys and mouse."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
     plan = kit()
-    window = Window(plan, Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    window = at_hand(plan, folder)
+    bring_to_front(window)
+    app = application()
     QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
     workspace = window.workspace
 
@@ -87,12 +75,8 @@ def in_order(folder: Path) -> None:
     while window.undo_label is not None:
         window.undo()
     assert workspace.project == plan
-    workspace.saved = workspace.project
-    window.close()
-    print("it lies in order")
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        in_order(Path(name))
-    sys.stdout.flush()
+    go_through(in_order)

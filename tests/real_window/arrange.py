@@ -2,23 +2,17 @@
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Placement
-from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
+from tests.app.qt import drag, key, plan_pixel, wait_until
 from tests.app.screens import at_lay_out
 from tests.makers import van_drawer
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 LOCKED = ("item-1#1", "item-11#1")
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -41,15 +35,9 @@ def ended(window: Window) -> bool:
 
 def lay_out(folder: Path) -> None:
     """Go through it by keys and mouse."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
     demo = van_drawer()
-    window = Window(demo, Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    window = at_hand(demo, folder)
+    bring_to_front(window)
     QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
     workspace = window.workspace
 
@@ -112,12 +100,8 @@ def lay_out(folder: Path) -> None:
     for expected in (pushed[0], None, first, demo):
         QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
         assert expected is None or workspace.project == expected
-    workspace.saved = workspace.project
-    window.close()
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        lay_out(Path(name))
-    print("the drawer is laid out")
-    sys.exit(0)
+    go_through(lay_out)

@@ -2,27 +2,20 @@
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
-
-if __name__ == "__main__":
-    os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Container, Item, Project, Rules
 from cozy_burrow.core.model.vessels import Lid
-from tests.app.qt import application, drag, painted, plan_pixel, settle, wait_until
+from tests.app.qt import drag, plan_pixel, settle, wait_until
 from tests.app.screens import at_grip, at_sink
 from tests.core.depth.floors import thing
 from tests.makers import box, laid, project
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 LEFT = Qt.MouseButton.LeftButton
@@ -46,15 +39,9 @@ def codes(window: Window, severity: str) -> set[str]:
 
 def sink_and_grip(folder: Path) -> None:
     """Go through it by keys and mouse."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
     start = mallet_case()
-    window = Window(start, Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    window = at_hand(start, folder)
+    bring_to_front(window)
     workspace = window.workspace
 
     # The mallet is chosen on the plan at Sink, and the section laid along it.
@@ -125,12 +112,8 @@ def sink_and_grip(folder: Path) -> None:
     while window.undo_label:
         QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
     assert workspace.project == start
-    workspace.saved = workspace.project
-    window.close()
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        sink_and_grip(Path(name))
-    print("it lies level and comes out")
-    sys.exit(0)
+    go_through(sink_and_grip)

@@ -1,41 +1,29 @@
-"""The whole job in a real window, driven by keys and mouse; started by test_xvfb in a process under Xvfb."""
+"""The whole job in a real window, driven by keys and mouse; started by a test in a process under Xvfb."""
 
 from __future__ import annotations
 
-import os
-import sys
-import tempfile
 from pathlib import Path
 from unittest.mock import patch
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 from PySide6.QtCore import QMimeData, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
 from cozy_burrow.app.screens.lay_out.tray import MIME
-from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.findings.finding import Finding
-from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
+from tests.app.qt import application, drag, key, plan_pixel, wait_until
 from tests.app.screens import at_gather, at_lay_out
 from tests.makers import van_drawer
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through
 
 
 def whole_job(folder: Path) -> None:
     """Open the demo, gather, drop, drag until a finding, mend, cut the section, deepen, undo all, export."""
-    app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
     demo = van_drawer()
-    window = Window(demo, Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
+    window = at_hand(demo, folder)
+    bring_to_front(window)
+    app = application()
     workspace = window.workspace
 
     # A thing by stations, as a calliper types them.
@@ -133,7 +121,4 @@ def whole_job(folder: Path) -> None:
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        whole_job(Path(name))
-    print("the whole job is done")
-    sys.exit(0)
+    go_through(whole_job)

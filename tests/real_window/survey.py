@@ -1,15 +1,10 @@
-"""From a survey to its blank to the template in a real window; started by test_xvfb in a process under Xvfb."""
+"""From a survey to its blank to the template in a real window; started by a test in a process under Xvfb."""
 
 from __future__ import annotations
 
 import math
-import os
-import sys
-import tempfile
 from pathlib import Path
 from unittest.mock import patch
-
-os.environ["QT_QPA_PLATFORM"] = "xcb"
 
 import ezdxf
 from PySide6.QtCore import QPointF, Qt
@@ -17,27 +12,20 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 from shapely.geometry import Polygon
 
-from cozy_burrow.app.desk.settings import Settings
-from cozy_burrow.app.look.theme.theme import apply_theme, load_theme
-from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import application, drag, key, painted, plan_pixel, wait_until
+from tests.app.qt import application, drag, key, plan_pixel, wait_until
 from tests.app.screens import at_measure
+from tests.real_window.at_hand import at_hand, bring_to_front, go_through, put_away
 
 TRUE = {"A": (0.0, 0.0), "B": (402.0, 0.0), "C": (398.0, 251.0), "D": (2.0, 249.0)}
 
 
 def survey_to_template(folder: Path) -> None:
     """Sketch, tape with a slip, tape again, round a corner, take the foam, notch, cut, write, undo."""
+    window = at_hand(Project(), folder)
+    bring_to_front(window)
     app = application()
-    assert app.platformName() == "xcb", app.platformName()
-    apply_theme(app, load_theme("light"))
-    window = Window(Project(), Settings(folder), theme="light", scale=1.0)
-    window.resize(1280, 800)
-    window.show()
-    window.activateWindow()
-    assert painted(window)
     workspace = window.workspace
     QTest.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
     assert window.stage == "measure"
@@ -124,12 +112,8 @@ def survey_to_template(folder: Path) -> None:
             break
         QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert workspace.project == Project()
-    workspace.saved = workspace.project
-    window.close()
+    put_away(window)
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        survey_to_template(Path(name))
-    print("the template is written")
-    sys.exit(0)
+    go_through(survey_to_template)
