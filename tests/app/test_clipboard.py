@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from cozy_burrow.app.screens.gather.picture_ways import PictureWays
 from cozy_burrow.app.shell.clipboard import MIME
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import QtCase
+from tests.app.qt import QtCase, wait_until
 from tests.app.screens import at_gather
 from tests.makers import box, laid, project, rod
 
@@ -59,6 +59,7 @@ class Clipboard(QtCase):
         QGuiApplication.clipboard().setImage(picture)
         with patch.object(PictureWays, "take_photo") as photo:
             window._command("project.paste")
+            self.assertTrue(wait_until(lambda: photo.called))
         self.assertEqual(QImage.fromData(photo.call_args.args[0]).width(), 40)
         for nothing in (lambda: QGuiApplication.clipboard().clear(), lambda: QGuiApplication.clipboard().setText("x")):
             nothing()

@@ -112,6 +112,8 @@ class Drops(QtCase):
         data.setUrls([QUrl("https://example.invalid/tools.png")])
         with patch.object(PictureWays, "take_photo") as photo:
             self.drop(window, data)
+            photo.assert_not_called()  # a large one takes a second to be put into bytes: beside the window
+            self.assertTrue(wait_until(lambda: photo.called))
         read = QImage.fromData(photo.call_args.args[0])
         self.assertEqual((read.width(), read.height()), (40, 30))
 

@@ -7,7 +7,7 @@ import unittest
 from msgspec.structs import replace
 
 from cozy_burrow.core.model.edits import change_container, change_item
-from cozy_burrow.jobs.labels import floor_pieces, labels_of
+from cozy_burrow.jobs.labels import floor_pieces, labels_of, size_marks
 from tests.makers import box, laid, project
 
 
@@ -25,6 +25,19 @@ class Labels(unittest.TestCase):
         self.assertEqual([one.second for one in labels], ["60 mm", "80 mm · goes away cold", ""])
         self.assertIsNone(labels[0].shape)
         self.assertIsNotNone(labels_of(self.plan, "places", with_picture=True)[0].shape)
+
+    def test_size_marks_are_what_the_names_of_a_group_have_not_in_common(self) -> None:
+        self.assertEqual([one.name for one in labels_of(self.plan, "marks")], ["6", "8"])
+        self.assertEqual({one.second for one in labels_of(self.plan, "marks")}, {""})
+
+        def marks(*names: str, lengths: tuple[float, ...] = (60, 80, 100)) -> list[str]:
+            things = [replace(box(length=long, name=name), group="G") for name, long in zip(names, lengths)]
+            return list(size_marks(project(*things)).values())
+
+        self.assertEqual(marks("Hook 3/8 long", "hook 1/2 long"), ["3/8", "1/2"])
+        self.assertEqual(marks("Round reamer", "Fork", "Old lever"), ["60 mm", "80 mm", "100 mm"])
+        self.assertEqual(marks("Pin", "Pin", lengths=(60, 60)), [])
+        self.assertEqual(marks("Lonely 7"), [])
 
     def test_inserts_and_containers_are_labelled_once(self) -> None:
         self.assertEqual([(one.name, one.second) for one in labels_of(self.plan, "inserts")], [("Drawer", "3 items")])

@@ -62,12 +62,12 @@ def real_display() -> dict[str, str]:
 class RealWindow(unittest.TestCase):
     """Does a job of this folder in a process and on a display of its own."""
 
-    def done(self, job: str) -> None:
-        """Run a module of this folder and look for its last word."""
+    def done(self, job: str, *, within: tuple[str, ...] = ()) -> None:
+        """Run a module of this folder, within another program, and look for its last word."""
         # Several of them run side by side: each begins to look for a free display at another number.
         first = _FIRST_DISPLAY + os.getpid() % _DISPLAYS
         server = ["xvfb-run", "-a", "-n", str(first), "-s", "-screen 0 1400x900x24"]
-        words = [*server, sys.executable, "-m", f"tests.real_window.{job}"]
+        words = [*server, *within, sys.executable, "-m", f"tests.real_window.{job}"]
         done = subprocess.run(words, cwd=ROOT, env=real_display(), capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
         self.assertIn(_DONE, done.stdout)

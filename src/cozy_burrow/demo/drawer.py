@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import random
 from collections.abc import Collection, Mapping
 
@@ -110,21 +111,27 @@ def _sticker(mark: Mark, corner: Point) -> tuple[np.ndarray, tuple[float, float,
 def demo_photo(project: Project, insert_id: str, *, seed: int, missing: Collection[str] = (), token: Token) -> bytes:
     """Return a photo of an insert as it lies open at the end of a day.
 
-    missing: placements whose things are not there; none: one or two, by chance.
+    missing: placements whose things are not there; none: what `evening` says.
 
     Raises Cancelled, and UnusableInput where nothing lies in it.
     """
     insert = insert_of(project, insert_id)
     ground = ground_of(project, insert)
-    keys = list(ground.pockets)
-    if not keys:
+    if not ground.pockets:
         raise UnusableInput(
             tr("nothing lies in {name}", name=quoted(insert.name)), remedy=tr("lay the items in first: Alt+3")
         )
     chance = random.Random(seed)
-    gone = [key for key in keys if key in missing] or chance.sample(keys, min(len(keys), chance.randint(1, 2)))
+    gone, turned, instead = evening(ground, seed, chance, missing=missing)
     taken = shapely.union_all([ground.taken_out(1), *(one.outline for one in lying_in(ground))])
-    scene = open_drawer(ground, _WORKSHOP, missing=gone, mark_mm=size_that_fits(ground.blank, taken) or LEAST_MM)
+    scene = open_drawer(
+        ground,
+        _WORKSHOP,
+        missing=gone,
+        turned=turned,
+        instead=instead,
+        mark_mm=size_that_fits(ground.blank, taken) or LEAST_MM,
+    )
     left, back, right, front = ground.extent
     stand = Stand(
         aim_mm=((left + right) / 2, (back + front) / 2),
@@ -135,6 +142,50 @@ def demo_photo(project: Project, insert_id: str, *, seed: int, missing: Collecti
         height_px=1500,
     )
     return DrawerCamera(scene, stand, Light(), seed, token=token).take_photo()
+
+
+def evening(
+    ground: Ground, seed: int, chance: random.Random, *, missing: Collection[str] = ()
+) -> tuple[list[str], list[str], dict[str, Item]]:
+    """Return what is not as it should be: what is missing, what lies end for end, what lies in another's place.
+
+    missing: only these are; none: one or two, and at every third seed from 2 on something lies end for end, from 3 on
+    two things of about one size are in each other's place.
+    """
+    keys = list(ground.pockets)
+    gone = [key for key in keys if key in missing]
+    if gone:
+        return gone, [], {}
+    gone = chance.sample(keys, min(len(keys), chance.randint(1, 2)))
+    there = [one for one in lying_in(ground) if one.placement.id not in gone]
+    if seed % 3 == 2:
+        turnable = [one.placement.id for one in there if _shows_turned(one)]
+        return gone, chance.sample(turnable, min(1, len(turnable))), {}
+    if seed % 3 == 0:
+        pairs = [pair for pair in itertools.combinations(there, 2) if _unlike_size(*pair) < _ONE_SIZE]
+        unlike = [pair for pair in pairs if pair[0].item.id != pair[1].item.id]
+        if unlike:
+            one, other = chance.choice(unlike)
+            return gone, [], {one.placement.id: other.item, other.placement.id: one.item}
+    return gone, [], {}
+
+
+_TURNED_SHOWS = 0.15  # of its area that lies elsewhere: else nobody could tell, and it does not matter
+_ONE_SIZE = 0.35  # so much longer or wider, and a thing goes into the other's place no more
+
+
+def _shows_turned(one: Lying) -> bool:
+    own = one.outline
+    return bool(own.symmetric_difference(lying_turned(one).outline).area > _TURNED_SHOWS * own.area)
+
+
+def _unlike_size(one: Lying, other: Lying) -> float:
+    """Return by what share two things differ in length or width, whichever is more."""
+    sizes = []
+    for lying in (one, other):
+        corners = shapely.get_coordinates(shapely.oriented_envelope(lying.outline))
+        sizes.append(sorted(np.linalg.norm(np.diff(corners[:3], axis=0), axis=1)))
+    return float(max(abs(a - b) / max(a, b) for a, b in zip(*sizes)))
 
 
 def demo_call(

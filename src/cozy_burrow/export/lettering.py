@@ -11,6 +11,8 @@ from functools import lru_cache
 from typing import Any, Literal
 
 from cozy_burrow.assets.read import asset
+from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 from cozy_burrow.export.system_fonts import font_for, small_font
 
 REGULAR, BOLD = "CozyRegular", "CozyBold"
@@ -22,12 +24,19 @@ _borrowed: dict[str, str] = {}  # character -> name of the font that was registe
 
 @lru_cache(maxsize=1)
 def register_fonts() -> None:
-    """Make the shipped fonts known to the PDF writer."""
+    """Make the shipped fonts known to the PDF writer. Raises UnusableInput where one is missing or damaged."""
     from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
+    from reportlab.pdfbase.ttfonts import TTFError, TTFont
 
     for name, file in _FILES.items():
-        pdfmetrics.registerFont(TTFont(name, str(asset("fonts", file))))
+        try:
+            pdfmetrics.registerFont(TTFont(name, str(asset("fonts", file))))
+        except (TTFError, OSError) as error:
+            raise UnusableInput(
+                tr("a font that belongs to the program can't be read"),
+                where=file,
+                remedy=tr("install the program anew"),
+            ) from error
 
 
 def _has(font: str, character: str) -> bool:

@@ -16,6 +16,7 @@ from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.slits import slits_in
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.tongues import Tongue, tongues_of
 from cozy_burrow.core.model.records import Marking, Rules
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
@@ -99,6 +100,7 @@ def cutting_text(ground: Ground, key: str, unit: Unit, *, saws_mm: tuple[float, 
                 length=format_length(slits[0].length_mm, unit, digits=0),
             )
         )
+    found += [_tongue_text(one, unit) for one in tongues_of(ground) if key in one.owners]
     if line.lean_mm > 0.05:
         off = format_length(line.lean_mm, unit)
         found.append(
@@ -118,6 +120,16 @@ def cutting_text(ground: Ground, key: str, unit: Unit, *, saws_mm: tuple[float, 
         if straight >= 0.2 * whole:
             found.append(tr("{straight:.0%} of its line runs straight: along a rule.", straight=straight / whole))
     return " ".join(found)
+
+
+def _tongue_text(tongue: Tongue, unit: Unit) -> str:
+    said = {
+        "long": format_length(tongue.long_mm, unit, digits=0),
+        "wide": format_length(tongue.wide_mm, unit, digits=0),
+    }
+    if tongue.is_kept:
+        return tr("A tongue of foam, {long} long and {wide} wide, stands free there: glue it down at its foot.", **said)
+    return tr("A tongue of foam, {long} long and {wide} wide, would stand free there: cut it off.", **said)
 
 
 BEFORE_PEELING = tr(

@@ -11,6 +11,7 @@ from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM, Reach
 from cozy_burrow.core.tongue import decimal, tr
 from cozy_burrow.core.units import Unit, format_fine, format_length
 
+_WORTH_SAYING = 0.05  # of the sides: less glued-in foam changes no figure that is shown
 MARKS = {"good": "✓", "poor": "!", "no": "✗"}
 
 
@@ -148,6 +149,8 @@ def hold_text(holding: Holding) -> str:
             high=hold.high_n,
             weight=weight,
         )
+    if hold.glued_share >= _WORTH_SAYING:
+        start += tr(" {share:.0f} % of its sides is glued-in foam, which counts half.", share=100 * hold.glued_share)
     cases = [text for case in holding.cases if (text := _case_text(case))]
     return f"{start} {' '.join(cases)}"
 

@@ -15,12 +15,14 @@ from cozy_burrow.core.units import format_length
 from cozy_burrow.export.label_sheets_pdf import FloorPiece, Label
 from cozy_burrow.export.lettering import BOLD, width_of
 
-What = Literal["containers", "inserts", "places"]
+What = Literal["containers", "inserts", "places", "marks"]
 WHAT_NAMES: dict[What, str] = {
     "places": tr("Places: one an item"),
+    "marks": tr("Size marks: one an item of a set"),
     "inserts": tr("Inserts: one each"),
     "containers": tr("Drawers and cases: one each"),
 }
+_MOST_MARK = 8  # characters: what is longer is no mark but a name
 _FILL = 0.62  # of a floor label's height that its letters take
 
 
@@ -36,6 +38,11 @@ def labels_of(project: Project, what: What, *, insert_id: str | None = None, wit
             )
             for insert in inserts
             for one in insert.placements
+        ]
+    if what == "marks":
+        marks = size_marks(project)
+        return [
+            Label(name=marks[one.item_id]) for insert in inserts for one in insert.placements if one.item_id in marks
         ]
     if what == "inserts":
         return [
@@ -56,13 +63,48 @@ def labels_of(project: Project, what: What, *, insert_id: str | None = None, wit
     return found
 
 
+def size_marks(project: Project) -> dict[str, str]:
+    """Return what tells the items of each group apart in a few letters, by their ids.
+
+    What their names have not in common (10 of ‘spanner 10’), else their lengths; a group that neither tells apart has
+    no marks.
+    """
+    groups: dict[str, list[Item]] = {}
+    for item in project.items:
+        if item.group:
+            groups.setdefault(item.group, []).append(item)
+    found: dict[str, str] = {}
+    for kin in groups.values():
+        marks = _apart([one.name for one in kin])
+        if not marks:
+            marks = [format_length(_length_mm(one), project.units, digits=0) for one in kin]
+        if len(kin) > 1 and len(set(marks)) == len(kin):
+            found |= {one.id: mark for one, mark in zip(kin, marks)}
+    return found
+
+
+def _apart(names: list[str]) -> list[str]:
+    """Return each name without the words that all begin or end with; nothing where that leaves no short marks."""
+    words = [name.split() for name in names]
+    for end in (0, -1):
+        while all(words) and len({one[end].casefold() for one in words}) == 1:
+            for one in words:
+                one.pop(end)
+    marks = [" ".join(one) for one in words]
+    return marks if all(0 < len(mark) <= _MOST_MARK for mark in marks) else []
+
+
+def _length_mm(item: Item) -> float:
+    left, top, right, low = polygon_of(item.outline).bounds
+    return float(max(right - left, low - top))
+
+
 def second_line(project: Project, item: Item) -> str:
     """Return what is said below an item's name: its size where others of its group are told apart by it, its notes."""
     kin = [one for one in project.items if item.group and one.group == item.group]
     told = []
     if len(kin) > 1:
-        left, top, right, low = polygon_of(item.outline).bounds
-        told.append(format_length(max(right - left, low - top), project.units, digits=0))
+        told.append(format_length(_length_mm(item), project.units, digits=0))
     if item.notes:
         told.append(item.notes)
     return " · ".join(told)

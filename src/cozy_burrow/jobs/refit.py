@@ -96,7 +96,7 @@ def replacing(project: Project, insert_id: str, key: str, new_id: str, *, token:
 
 def _no_room(project: Project, insert_id: str, new: Item) -> UnusableInput:
     return UnusableInput(
-        tr("there is no room for {name} without moving others", name=quoted(new.name)),
+        tr("there is no room for {name}, not even with one neighbour moved", name=quoted(new.name)),
         where=insert_of(project, insert_id).name,
         remedy=tr("lay the insert out anew, or take it into another one"),
     )

@@ -7,17 +7,20 @@ import unittest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 from shapely.geometry import box as area
 
 from cozy_burrow.core.findings.report import insert_findings
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of
-from cozy_burrow.core.ground.gluing import held_pieces
+from cozy_burrow.core.ground.gluing import glued_share, held_pieces
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.ground.holding import holding_of
 from cozy_burrow.core.kit.shapes import box_item
 from cozy_burrow.core.model.edits import add_items, change_insert
 from cozy_burrow.core.model.kept import GluedIn
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.refit.refit import gone_for_good, refits
+from cozy_burrow.jobs.grip_words import hold_text
 from tests.makers import box, laid, project
 
 KEY = "item-1#1"
@@ -86,6 +89,32 @@ class Glued(unittest.TestCase):
         self.assertAlmostEqual(piece.bare_mm2, 10 * long, delta=2.5)
         self.assertAlmostEqual(piece.glued_mm2, 10 * (2 * wide + long) + wide * long, delta=2.5)
         self.assertEqual(piece.beside, {KEY})
+
+    def test_into_other_foam_nothing_has_been_glued_yet(self) -> None:
+        plan = glued(one_box(), (1, area(20, 20, 40, 40)))
+        (sheet,) = plan.inserts[0].sheets
+        dyed = change_insert(plan, "insert-1", sheets=(replace(sheet, colour="red"),))
+        self.assertEqual(dyed.inserts[0].glued, plan.inserts[0].glued)
+        for other in ((replace(sheet, pitch_mm=5.0),), (sheet, sheet)):
+            self.assertEqual(change_insert(plan, "insert-1", sheets=other).inserts[0].glued, ())
+
+    def test_what_lies_beside_glued_in_foam_is_held_less_and_less_surely(self) -> None:
+        """A 60 x 20 block 12 mm thick, snug: glued-in foam along one long side, in each of its two layers."""
+        plan = one_box()
+        plan = replace(plan, rules=replace(plan.rules, allowance_mm=-1.0))
+        ground = ground_of(plan, plan.inserts[0])
+        left, _, right, low = ground.taken_out(1).bounds
+        deep = range(1, ground.pockets[KEY].depth_layers + 1)
+        plan = glued(plan, *((number, area(left, low, right, low + 9)) for number in deep))
+        patched = ground_of(plan, plan.inserts[0])
+        share = (right - left) / (2 * (right - left) + 2 * (low - ground.taken_out(1).bounds[1]))
+        self.assertAlmostEqual(glued_share(patched, KEY), share, delta=0.005)
+        before, after = holding_of(ground, KEY).hold, holding_of(patched, KEY).hold
+        self.assertAlmostEqual(after.grip_n / before.grip_n, 1 - share / 2, delta=0.005)
+        self.assertAlmostEqual(after.low_n / before.low_n, 1 - share, delta=0.005)
+        self.assertEqual(after.high_n, before.high_n)
+        self.assertIn("% of its sides is glued-in foam", hold_text(holding_of(patched, KEY)))
+        self.assertNotIn("glued", hold_text(holding_of(ground, KEY)))
 
     def test_a_piece_that_is_bare_on_most_sides_is_warned_of(self) -> None:
         """A wall 50 mm long between two pockets, glued at its ends and underneath, bare on both long sides."""

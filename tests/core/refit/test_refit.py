@@ -12,6 +12,7 @@ from shapely.geometry import Polygon, box
 
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import outline_of
 from cozy_burrow.core.ground.fitting import used_bed
@@ -162,6 +163,27 @@ class Refits(unittest.TestCase):
         project = cut_insert(tool("old", 70, 20, 24), tool("new", 74, 20, 24))
         best = refits(project, "insert-1", KEY, project.items[-1])[0]
         self.assertLess(best.patch.fill_mm3, 30.0)
+
+    def test_where_there_is_no_room_one_neighbour_makes_way_and_the_rest_stays(self) -> None:
+        """Two millimetres wider than there is between its neighbours, one of which could lie nearer to the edge."""
+        project = cut_insert(tool("old", 70, 20, 24), tool("new", 106, 106, 24))
+        new = project.items[-1]
+        self.assertEqual(refits(project, "insert-1", KEY, new, movable=False), ())
+        ways = refits(project, "insert-1", KEY, new)
+        self.assertTrue(ways)
+        for way in ways:
+            (moved,) = way.moved
+            insert = way.project.inserts[0]
+            self.assertEqual({one.item_id for one in insert.placements}, {"left", "right", new.id})
+            before = {one.id: one for one in project.inserts[0].placements}
+            for one in insert.placements:
+                self.assertTrue(one.id in {moved, way.placement.id} or one == before[one.id], one)
+            codes = {one.code for one in findings_of(way.project)}
+            self.assertFalse(codes & {"POCKETS_MEET", "THIN_WALL", "THIN_EDGE", "OUTSIDE_BLANK"}, codes)
+            whole = patch_between(ground_of(project, project.inserts[0]), ground_of(way.project, insert))
+            self.assertEqual(way.patch.fill_mm3, whole.fill_mm3)
+        locked = lock_placements(project, "insert-1", ["left#1", "right#1"], locked=True)
+        self.assertEqual(refits(locked, "insert-1", KEY, new), ())
 
     def test_what_finds_no_room_and_what_is_locked_is_said(self) -> None:
         project = cut_insert(tool("old", 70, 20, 24), tool("new", 240, 120, 24))

@@ -14,10 +14,14 @@ def selected_words(workspace: Workspace) -> str:
     if len(workspace.selection) > 1:
         return tr("{count} items selected", count=len(workspace.selection))
     key = workspace.selection[0]
+    return f"{placement_name(workspace.project, key)}\n{place_words(workspace, key)}"
+
+
+def place_words(workspace: Workspace, key: str) -> str:
+    """Return where the middle of a placement of the shown insert lies, and how it is turned."""
     placement = next(one for one in workspace.insert.placements if one.id == key)
     return tr(
-        "{placement_name}\nmiddle at {x} from the left, {y} from the back, turned {angle:.4g}°{locked}",
-        placement_name=placement_name(workspace.project, key),
+        "middle at {x} from the left, {y} from the back, turned {angle:.4g}°{locked}",
         x=workspace.length(placement.x_mm),
         y=workspace.length(placement.y_mm),
         angle=placement.angle_deg,

@@ -84,7 +84,7 @@ class SectionView(QWidget):
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(
             tr("{count} layers; the line crosses ", count=len(self.cut.layers))
-            + (", ".join(names) if names else "nothing")
+            + (", ".join(names) if names else tr("nothing"))
         )
         self.update()
 

@@ -8,10 +8,12 @@ from PySide6.QtCore import QBuffer, QIODevice, QMimeData, QPointF
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QImage
 from PySide6.QtWidgets import QWidget
 
+from cozy_burrow.app.desk.latest import Latest
 from cozy_burrow.app.frame.handed import PROJECTS, Handed
 from cozy_burrow.app.frame.house import House
 from cozy_burrow.app.frame.screen import Screens
 from cozy_burrow.app.screens.lay_out.tray import MIME
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tongue import tr
 
@@ -23,6 +25,8 @@ class Drops:
         self._house, self._window, self._screens = house, window, screens
         house.plan.setAcceptDrops(False)  # all of it is the window's
         window.setAcceptDrops(True)
+        self._latest = Latest(house.workspace, window)
+        self._latest.refused.connect(lambda why: house.workspace.refused.emit(why) if why else None)
 
     def enter(self, event: QDragEnterEvent) -> None:
         """Items from the tray, files and pictures may be dropped here."""
@@ -53,8 +57,9 @@ class Drops:
         house = self._house
         handed = Handed(paths=tuple(Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()))
         if not handed.paths and data.hasImage():
-            handed = Handed(picture=_png(data.imageData()))
-        if projects := handed.ending(PROJECTS):
+            image = data.imageData()  # a large one takes a second to be put into bytes: beside the window
+            self._latest.begin(lambda _: _png(image), lambda png: self._hand_on(Handed(picture=png)))
+        elif projects := handed.ending(PROJECTS):
             if house.desk.may_leave():
                 house.desk.open_path(projects[0])
         elif handed.others == handed.paths and handed.paths:
@@ -64,11 +69,14 @@ class Drops:
                     name=handed.paths[0].name,
                 )
             )
-        elif handed.paths or handed.picture:
-            if not self._screens[house.stage()].take_handed(handed):
-                self._screens["gather"].take_handed(handed)
+        elif handed.paths:
+            self._hand_on(handed)
         else:
             house.workspace.refused.emit(tr("That is only a link; save what it leads to as a file, then drop the file"))
+
+    def _hand_on(self, handed: Handed) -> None:
+        if not self._screens[self._house.stage()].take_handed(handed):
+            self._screens["gather"].take_handed(handed)
 
     def _on_plan(self, at: QPointF) -> Point | None:
         plan = self._house.plan
@@ -79,9 +87,9 @@ class Drops:
 
 
 def _png(image: object) -> bytes:
-    """Return a picture that has no file as one would be written; nothing where there is none."""
+    """Return a picture that has no file as one would be written. Raises UnusableInput where it is none."""
     if not isinstance(image, QImage) or image.isNull():
-        return b""
+        raise UnusableInput(tr("the picture can't be read"), remedy=tr("save it as a file, then drop the file"))
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     image.save(buffer, "PNG")  # type: ignore[call-overload]  # it takes no bytes, whatever its stub says

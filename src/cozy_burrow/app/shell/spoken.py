@@ -1,7 +1,8 @@
 """What the window says aloud: scenes painted by hand have no names and values that a screen reader could read.
 
 Told are the selection with its place, what a command said or refused, how many checks there are, and how far a search
-has come; each a moment after its last change, so that a drag or a search is not a torrent.
+has come; each a moment after its last change, so that a drag or a search is not a torrent. What lies on the plan and in
+the section has names and places of its own (`heard_parts`).
 """
 
 from __future__ import annotations
@@ -16,6 +17,9 @@ from cozy_burrow.app.desk.arranging import Arranging
 from cozy_burrow.app.desk.selected import selected_words
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.speaking import announce
+from cozy_burrow.app.scene.plan_view import PlanView
+from cozy_burrow.app.section.section_view import SectionView
+from cozy_burrow.app.shell.heard_parts import hear_plan, hear_section
 from cozy_burrow.core.tongue import tr
 
 _AFTER_MS = 250
@@ -25,9 +29,19 @@ _SEARCH_MS = 4_000  # between two words about a search
 class Spoken(QObject):
     """Listens to what changes, and has it said."""
 
-    def __init__(self, workspace: Workspace, arranging: Arranging, checks: CheckList, window: QWidget) -> None:
+    def __init__(
+        self,
+        workspace: Workspace,
+        arranging: Arranging,
+        checks: CheckList,
+        window: QWidget,
+        *,
+        plan: PlanView,
+        section: SectionView,
+    ) -> None:
         super().__init__(window)
         self._window = window
+        self.parts = hear_plan(plan, workspace), hear_section(section, workspace)
         self._later: dict[str, tuple[QTimer, Callable[[], str]]] = {}
         self._said: dict[str, str] = {}
         self._soon("selection", lambda: selected_words(workspace).replace("\n", ", "), _AFTER_MS)

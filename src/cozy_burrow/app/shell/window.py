@@ -137,7 +137,7 @@ class Window(QMainWindow):
         self._line = StatusLine(
             self.statusBar(), self.dressing, flip_units=self.flip_units, flip_theme=self.flip_theme, plan=self.plan
         )
-        self._spoken = Spoken(workspace, self.arranging, self.checks, self)
+        self._spoken = Spoken(workspace, self.arranging, self.checks, self, plan=self.plan, section=self.section)
 
     def _connect(self) -> None:
         self.bar.menu.aboutToShow.connect(self._fill_menu)

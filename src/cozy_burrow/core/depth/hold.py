@@ -16,6 +16,9 @@ Below the middle of a round thing the foam presses it up as well as in: at an ed
 vertical, mu · sin t - cos t of the pressure keeps it down (`net_share`). Sunk less than about half of its radius it is
 squeezed out, however tight the pocket.
 
+Foam that was glued in gives at its seam, and was cut by hand twice: half of the sides that are such foam counts, and
+for the lower end of the range none of them.
+
 It holds for interference from 0 to a quarter of the strained depth, dry foam, things pulled straight out. A thing that
 is wedged by its shape holds better, a worn pocket worse: foam gives up a third to a half of its pressure in the weeks
 in which a thing lies in it. Pull tests with a scale take the place of the guesses.
@@ -45,6 +48,7 @@ CUT_MM = 0.3
 _UNSURE_FOAM, _UNSURE_FRICTION, _UNSURE_DEPTH = 0.3, 0.4, 0.3
 _LEAST_UNSURE = 0.2  # however many pull tests there are
 _ROUND_TOUCHES = 0.5
+_GLUED_COUNTS = 0.5  # of the grip of foam that was glued in
 _LEAST_WALL_MM = 3.0  # thinner foam is given up
 TIGHTER_MM = 0.2  # a cut that went a little inside its line
 Change = Literal["tighter", "stiffer", "rougher", "thinner"]
@@ -77,6 +81,7 @@ class Hold(Record, frozen=True, kw_only=True):
     pressure_kpa: float
     net_share: float = 1.0
     thinner_mm: float = 0.0
+    glued_share: float = 0.0  # of its sides that are foam which was glued in
 
     @property
     def squeezed(self) -> bool:
@@ -162,8 +167,9 @@ def hold_of(
     *,
     walls: Sequence[Wall],
     calibration: Calibration | None = None,
+    glued_share: float = 0.0,
 ) -> Hold:
-    """Return how hard foam holds a thing between walls of foam."""
+    """Return how hard foam holds a thing between walls of foam. glued_share: of its sides that was glued in."""
     stiffness = min(stiffness_of(sheets[layer.sheet - 1]) for layer in layers[: max(1, pocket.depth_layers)])
     thinner = [replace(wall, thick_mm=wall.thick_mm * 2 / 3) for wall in walls]
     return grip_force(
@@ -175,6 +181,7 @@ def hold_of(
         friction=rules.friction,
         net_share=net_share(pocket.local, rules.friction),
         calibration=calibration or Calibration(),
+        glued_share=glued_share,
     )
 
 
@@ -188,6 +195,7 @@ def grip_force(
     calibration: Calibration,
     net_share: float = 1.0,
     thinner_mm: float | None = None,
+    glued_share: float = 0.0,
 ) -> Hold:
     """Return the grip force and its range from the figures of the formula above.
 
@@ -206,8 +214,8 @@ def grip_force(
         rest = math.sqrt(_UNSURE_FOAM**2 + _UNSURE_FRICTION**2 + _UNSURE_DEPTH**2)
     unsure = math.hypot(CUT_MM / tight, rest) if tight > 0 else math.inf
     return Hold(
-        grip_n=grip,
-        low_n=grip / (1.0 + unsure) if tight > CUT_MM else 0.0,
+        grip_n=grip * (1.0 - (1.0 - _GLUED_COUNTS) * glued_share),
+        low_n=grip * (1.0 - glued_share) / (1.0 + unsure) if tight > CUT_MM else 0.0,
         high_n=grip + math.hypot(max(0.0, tightest - grip), grip * rest),
         interference_mm=interference_mm,
         contact_mm2=contact_mm2,
@@ -217,6 +225,7 @@ def grip_force(
         pressure_kpa=stiffness_kpa * min(tight / strained_mm, 1.0) / _STIFF_AT,
         net_share=net_share,
         thinner_mm=strained_mm * 2 / 3 if thinner_mm is None else thinner_mm,
+        glued_share=glued_share,
     )
 
 

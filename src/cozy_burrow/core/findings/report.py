@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.depth.seated import placed_pocket
 from cozy_burrow.core.findings.finding import WEIGHT, Finding
+from cozy_burrow.core.findings.floppy import floppy_findings
 from cozy_burrow.core.findings.gluing import gluing_findings
 from cozy_burrow.core.findings.grips import grip_findings
 from cozy_burrow.core.findings.heights import height_findings
@@ -38,6 +39,7 @@ _JUDGES: tuple[Callable[[Ground], Iterable[Finding]], ...] = (
     strike_findings,
     sliver_findings,
     slit_findings,
+    floppy_findings,
     showing_findings,
     fixing_findings,
     spare_findings,

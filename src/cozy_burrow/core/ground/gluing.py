@@ -38,6 +38,17 @@ def held_pieces(ground: Ground) -> tuple[Held, ...]:
     return tuple(found)
 
 
+def glued_share(ground: Ground, key: str) -> float:
+    """Return what share of the sides of a thing's pocket is foam that was glued in, 0 to 1."""
+    pocket, glued = ground.pockets[key], 0.0
+    for piece in held_pieces(ground):
+        if key in piece.beside and piece.layer <= len(pocket.layers):
+            facing = piece.area.boundary.intersection(pocket.layers[piece.layer - 1].buffer(_TOUCH_MM)).length
+            glued += facing * ground.layers[piece.layer - 1].thickness_mm
+    sides = sum(area.length * layer.thickness_mm for area, layer in zip(pocket.layers, ground.layers))
+    return min(1.0, glued / sides) if sides > 0 else 0.0
+
+
 def _held(ground: Ground, piece: GluedIn, part: Polygon) -> Held:
     number = piece.layer
     thick = ground.layers[number - 1].thickness_mm

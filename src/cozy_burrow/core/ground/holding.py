@@ -16,6 +16,7 @@ from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.geometry.placing import direction
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.gaps import edge_gap_of, neighbours, widest_wanted_mm, worst_gap
+from cozy_burrow.core.ground.gluing import glued_share
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.kit.zones import GRAVITY_N_G, balance_height_mm
@@ -74,6 +75,7 @@ def holding_of(ground: Ground, key: str, calibration: Calibration | None = None)
         ground.rules,
         walls=walls_beside(ground, key),
         calibration=calibration,
+        glued_share=glued_share(ground, key),
     )
     weight = facts_of(pocket.item).mass_g * GRAVITY_N_G
     touch = lid_touch_mm(ground.bay)

@@ -73,8 +73,16 @@ def with_insert(project: Project, insert: Insert) -> Project:
 
 
 def change_insert(project: Project, insert_id: str, **fields: Any) -> Project:
-    """Return the project with some fields of one insert replaced."""
-    return with_insert(project, replace(insert_of(project, insert_id), **fields))
+    """Return the project with some fields of one insert replaced. Into other foam nothing has been glued yet."""
+    old = insert_of(project, insert_id)
+    new = replace(old, **fields)
+    if new.glued and new.glued is old.glued and _layered(new) != _layered(old):
+        new = replace(new, glued=())
+    return with_insert(project, new)
+
+
+def _layered(insert: Insert) -> list[tuple[float, float, str]]:
+    return [(sheet.thickness_mm, sheet.pitch_mm, sheet.material) for sheet in insert.sheets]
 
 
 def change_container(project: Project, container: Container) -> Project:

@@ -1,32 +1,23 @@
 """A new or changed tool in an insert that is cut already: where it costs the least foam.
 
-Every place, turn and form of the new pocket is tried against what is open. Least filling comes first (a glued seam is
-the weakest place of a wall), then least new cutting. Neighbours stay where they are.
-
-Open     the layers of the pocket and the pulls that nobody needs any more
-Seed     a place where the new pocket lies over the open one as well as it can, on a grid; then looked at finely
+Every place, turn and form of the new pocket is tried against what is open (`places`). Least filling comes first (a
+glued seam is the weakest place of a wall), then least new cutting. Neighbours stay where they are; where there is no
+room so, one of them makes way, and what it leaves open and what it needs anew are filled and cut with the rest.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable
+from functools import partial
 
-import numpy as np
-import shapely
 from msgspec.structs import replace
-from numpy.typing import NDArray
-from shapely.geometry import Polygon
-from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.arrange.pieces import Bed, Form
+from cozy_burrow.core.arrange.pieces import Form
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seated import local_pocket
-from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.errors import UnusableInput
-from cozy_burrow.core.geometry.axes import long_axis_deg
-from cozy_burrow.core.geometry.placing import placed, to_item, to_plan
-from cozy_burrow.core.geometry.rings import polygons_in
+from cozy_burrow.core.geometry.placing import to_item, to_plan
 from cozy_burrow.core.ground.gripping import gripped
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
@@ -35,19 +26,15 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
 from cozy_burrow.core.model.records import FingerPull, Item, Placement, Project
 from cozy_burrow.core.progress import Quiet, Token
-from cozy_burrow.core.pulls.forms import bed_for, form_of_placed
+from cozy_burrow.core.pulls.forms import form_of_placed
 from cozy_burrow.core.refit.glued import with_patch
 from cozy_burrow.core.refit.patch import Patch, patch_between
+from cozy_burrow.core.refit.places import APART_MM, Places
 from cozy_burrow.core.tongue import tr
 
-_CELL_MM = 1.0
-_TURNS_DEG = (0.0, 90.0, 180.0, 270.0)
-_SEEDS = 6  # of each turn, apart from each other by more than their width
-_APART_MM = 4.0
-_STEPS_MM = (1.0, 0.4, 0.15, 0.05)
-_TURN_STEPS_DEG = (2.0, 0.8, 0.3, 0.1)
-_CUT_WEIGHT = 1e-3  # against filling: it only decides between places that fill alike
 _MOST = 4
+_NEIGHBOURS = 3  # that may make way, the nearest first
+_TRIED = 2  # places of the new thing for each of them
 
 
 class Refit(Frozen):
@@ -60,11 +47,19 @@ class Refit(Frozen):
 
 
 def refits(
-    project: Project, insert_id: str, key: str, item: Item, *, copy: int = 1, token: Token | None = None
+    project: Project,
+    insert_id: str,
+    key: str,
+    item: Item,
+    *,
+    copy: int = 1,
+    token: Token | None = None,
+    movable: bool = True,
 ) -> tuple[Refit, ...]:
     """Return ways to lay an item of the kit where the placement `key` lay, least filling first; none: no room.
 
-    copy: which of the item's copies it is. Raises UnusableInput where the placement is locked, Cancelled.
+    copy: which of the item's copies it is. movable: where there is no room, a neighbour may make way. Raises
+    UnusableInput where the placement is locked, Cancelled.
     """
     token = token or Quiet()
     insert = insert_of(project, insert_id)
@@ -80,20 +75,70 @@ def refits(
     new = Placement(id=placement_id(item.id, copy), item_id=item.id, copy=copy, x_mm=0.0, y_mm=0.0, seat=old.seat)
     pocket = local_pocket(item, new, before.bay, project.rules)
     form = form_of_placed(pocket, (), before.bay, project.rules)
-    task = _Task(before, key, pocket, form)
-    tried: list[tuple[float, float, float, float]] = []
-    turns = task.turns(old)
-    for number, turn in enumerate(turns):
-        token.step(0.8 * number / len(turns))
-        tried += [(task.cost(*spot), *spot) for spot in task.places(turn)]
-    found: list[Refit] = []
-    for _, x, y, turn in sorted(tried):
-        if len(found) >= _MOST or any(math.dist((x, y), _place(one)) < _APART_MM for one in found):
-            continue
-        token.step(0.8 + 0.2 * len(found) / _MOST)
-        laid = replace(new, x_mm=round(float(x), 3), y_mm=round(float(y), 3), angle_deg=round(float(turn) % 360.0, 3))
-        found.append(_taken(project, insert_id, old, laid, before))
+    places = Places(before, key, pocket, form)
+    found = [
+        _taken(project, insert_id, old, _at(new, spot), before)
+        for spot in _best_spots(places, old, _MOST, lambda share: token.step((0.5 if movable else 1.0) * share))
+    ]
+    if not found and movable:
+        found = _making_room(project, insert_id, old, new, before, places.form, pocket, token)
     return tuple(sorted(found, key=lambda one: (round(one.patch.fill_mm3), one.patch.cut_mm3)))
+
+
+Spot = tuple[float, float, float]  # x, y, turn
+
+
+def _best_spots(places: Places, old: Placement, most: int, told: Callable[[float], object]) -> list[Spot]:
+    """Return the best places for a thing, apart from each other, the cheapest first. told: hears how far it is."""
+    tried: list[tuple[float, float, float, float]] = []
+    turns = places.turns(old)
+    for number, turn in enumerate(turns):
+        told(number / len(turns))
+        tried += [(places.cost(*spot), *spot) for spot in places.places(turn)]
+    found: list[Spot] = []
+    for _, x, y, turn in sorted(tried):
+        if len(found) < most and all(math.dist((x, y), one[:2]) >= APART_MM for one in found):
+            found.append((x, y, turn))
+    return found
+
+
+def _stay_at(token: Token, share: float, _: float) -> None:
+    token.step(share)
+
+
+def _at(new: Placement, spot: Spot) -> Placement:
+    x, y, turn = (float(one) for one in spot)
+    return replace(new, x_mm=round(x, 3), y_mm=round(y, 3), angle_deg=round(turn % 360.0, 3))
+
+
+def _making_room(
+    project: Project,
+    insert_id: str,
+    old: Placement,
+    new: Placement,
+    before: Ground,
+    form: Form,
+    pocket: Pocket,
+    token: Token,
+) -> list[Refit]:
+    """Return ways to take the new thing in for which one neighbour gives up its place; none: nor is there room so."""
+    insert, mine = before.insert, before.pockets[old.id].surface
+    loose = [one for one in insert.placements if one.id != old.id and not one.locked]
+    near = sorted(loose, key=lambda one: before.pockets[one.id].surface.distance(mine))[:_NEIGHBOURS]
+    found: list[Refit] = []
+    for number, neighbour in enumerate(near):
+        share = 0.5 + 0.5 * number / len(near)
+        places = Places(before, old.id, pocket, form, moving=frozenset((neighbour.id,)))
+        for spot in _best_spots(places, old, _TRIED, partial(_stay_at, token, share)):
+            laid = _taken(project, insert_id, old, _at(new, spot), before)
+            item = item_of(project, neighbour.item_id)
+            ways = refits(laid.project, insert_id, neighbour.id, item, copy=neighbour.copy, movable=False)
+            if ways:
+                # What was glued for a moment in between is not: only what is there before and after counts.
+                whole = change_insert(ways[0].project, insert_id, glued=insert.glued)
+                remembered, patch = _patched(before, whole)
+                found.append(Refit(remembered, laid.placement, patch, (neighbour.id,)))
+    return found
 
 
 def _place(one: Refit) -> tuple[float, float]:
@@ -146,175 +191,3 @@ def _where_it_is(pull: FingerPull, old: Placement, new: Placement) -> FingerPull
     if not kind_of_pull(pull).shared:  # what others may share lies in the plan anyway
         points = tuple(to_item(new, to_plan(old, point)) for point in points)
     return replace(pull, serves=(new.id,), points_mm=points)
-
-
-class _Task:
-    """The search for one thing: what is open, what is in the way, what a place costs."""
-
-    def __init__(self, before: Ground, key: str, pocket: Pocket, form: Form) -> None:
-        self.pocket, self.form = pocket, form
-        # A trench that it shares with others may meet its pocket wherever that lies.
-        taken = [
-            (one.areas[0], wanted_wall_mm(before.layers[len(one.areas) - 1].bottom_mm, before.rules))
-            for one in before.cutouts
-            if key not in one.owners
-        ]
-        self.bed: Bed = bed_for(before.bay, before.rules, taken=taken, spare=before.insert.spare)
-        own = [one for one in before.cutouts if one.owners <= {key}]
-        kept = [one for one in before.cutouts if not one.owners <= {key}]
-        depth = max((len(one.areas) for one in own), default=0)
-        self.thick = [layer.thickness_mm for layer in before.layers]
-        # What neighbours cut anyway is no filling, wherever the new thing lies.
-        self.open: list[BaseGeometry] = []
-        for number in range(depth):
-            gone = shapely.union_all([one.areas[number] for one in own if len(one.areas) > number])
-            stays = [one.areas[number] for one in kept if len(one.areas) > number]
-            self.open.append(gone.difference(shapely.union_all(stays)) if stays else gone)
-        self.volume = sum(area.area * thick for area, thick in zip(self.open, self.thick))
-        for area in (self.bed.area, *self.open):
-            shapely.prepare(area)
-
-    def turns(self, old: Placement) -> list[float]:
-        """Return the angles to try: as the open pocket lies, as the old thing lay, and square to the plan."""
-        lies, own = (_axis_deg(area) for area in (self.open[0] if self.open else Polygon(), self.form.shape))
-        found: list[float] = []
-        for angle in (lies - own, old.angle_deg, -own):
-            for turn in _TURNS_DEG:
-                one = round((angle + turn) % 360.0, 3)
-                if all(min(abs(one - other), 360.0 - abs(one - other)) > 0.05 for other in found):
-                    found.append(one)
-        return found
-
-    def cost(self, x: float, y: float, turn: float) -> float:
-        """Return what a place costs in mm³ of filling; cutting only tells places apart that fill alike."""
-        left = self.volume
-        cut = 0.0
-        for number, area in enumerate(self.pocket.layers):
-            here = placed(area, x_mm=x, y_mm=y, angle_deg=turn)
-            shared = here.intersection(self.open[number]).area if number < len(self.open) else 0.0
-            left -= shared * self.thick[number]
-            cut += (here.area - shared) * self.thick[number]
-        return left + _CUT_WEIGHT * cut
-
-    def may_lie(self, x: float, y: float, turn: float) -> bool:
-        """Whether walls and edge are kept there."""
-        shape = placed(self.form.shape, x_mm=x, y_mm=y, angle_deg=turn)
-        if not self.bed.area.covers(shape):
-            return False
-        return all(shape.distance(area) >= self.bed.wanted(self.form, wall) - 1e-9 for area, wall in self.bed.fixed)
-
-    def places(self, turn: float) -> Iterator[tuple[float, float, float]]:
-        """Return good places for one turn, each looked at finely."""
-        for x, y in self._seeds(turn):
-            start = self._into_room(x, y, turn)
-            if start is not None:
-                yield self._settled(*start, turn)
-
-    def _seeds(self, turn: float) -> list[tuple[float, float]]:
-        """Return where the new pocket lies best over the open one, best first, apart from each other."""
-        gain, origin = self._gains(turn)
-        free = self._free(turn, origin, gain.shape)
-        seeds: list[tuple[float, float]] = []
-        for values in (np.where(free, gain, -1.0), gain):  # where it may lie; then beside, for the grid is too careful
-            left = values.copy()
-            reach = max(1, round(_APART_MM / _CELL_MM))
-            for _ in range(_SEEDS):
-                row, column = np.unravel_index(int(left.argmax()), left.shape)
-                if left[row, column] <= -0.5:
-                    break
-                seeds.append((origin[0] + column * _CELL_MM, origin[1] + row * _CELL_MM))
-                left[max(0, row - reach) : row + reach + 1, max(0, column - reach) : column + reach + 1] = -1.0
-        return seeds
-
-    def _gains(self, turn: float) -> tuple[NDArray[np.float64], tuple[float, float]]:
-        """Return for the origin of the piece at each cell how much of what is open it uses (mm³), and the first one."""
-        from scipy import signal
-
-        left, top, right, low = self.bed.room
-        columns, rows = int((right - left) / _CELL_MM) + 1, int((low - top) / _CELL_MM) + 1
-        total = np.zeros((rows, columns))
-        for number in range(min(len(self.open), len(self.pocket.layers))):
-            shape = placed(self.pocket.layers[number], x_mm=0.0, y_mm=0.0, angle_deg=turn)
-            if shape.is_empty or self.open[number].is_empty:
-                continue
-            stamp, (dx, dy) = _cells(shape)
-            field, (fx, fy) = _cells(self.open[number])
-            # counts[r, c]: cells shared when the stamp's corner lies r - stamp rows + 1 cells below the field's corner.
-            counts = signal.fftconvolve(field, stamp[::-1, ::-1], mode="full")
-            first_x, first_y = fx - (stamp.shape[1] - 1) * _CELL_MM - dx, fy - (stamp.shape[0] - 1) * _CELL_MM - dy
-            column, row = round((first_x - left) / _CELL_MM), round((first_y - top) / _CELL_MM)
-            _add(total, np.asarray(counts, dtype=float) * (_CELL_MM**2 * self.thick[number]), row, column)
-        return total, (left, top)
-
-    def _free(self, turn: float, origin: tuple[float, float], size: tuple[int, int]) -> NDArray[np.bool_]:
-        from cozy_burrow.core.arrange.raster import Grid
-
-        free = np.zeros(size, dtype=bool)
-        grid = Grid(self.bed, cell_mm=_CELL_MM)
-        found = grid.free_shifts(self.form, turn, grid.taken_spectrum())
-        if found is None:
-            return free
-        rows, columns = np.nonzero(found)
-        stamp = grid.stamp(self.form, turn)
-        x = grid.origin[0] + (columns - stamp.column) * grid.cell_mm
-        y = grid.origin[1] + (rows - stamp.row) * grid.cell_mm
-        column, row = (np.round((at - first) / _CELL_MM).astype(int) for at, first in zip((x, y), origin))
-        inside = (row >= 0) & (column >= 0) & (row < size[0]) & (column < size[1])
-        free[row[inside], column[inside]] = True
-        return free
-
-    def _into_room(self, x: float, y: float, turn: float) -> tuple[float, float] | None:
-        """Return the nearest place within some millimetres where it may lie."""
-        if self.may_lie(x, y, turn):
-            return x, y
-        for far in np.arange(0.5, 12.5, 0.5):
-            ring = [
-                (x + far * math.cos(angle), y + far * math.sin(angle))
-                for angle in np.linspace(0, math.tau, max(8, int(far * 8)), endpoint=False)
-            ]
-            free = [spot for spot in ring if self.may_lie(spot[0], spot[1], turn)]
-            if free:
-                return min(free, key=lambda spot: self.cost(spot[0], spot[1], turn))
-        return None
-
-    def _settled(self, x: float, y: float, turn: float) -> tuple[float, float, float]:
-        """Return the best place near one, step by step finer, turned a little where that helps."""
-        best = (self.cost(x, y, turn), x, y, turn)
-        for step, by in zip(_STEPS_MM, _TURN_STEPS_DEG):
-            for _ in range(40):
-                _, x, y, turn = best
-                moved = [(x + step * dx, y + step * dy, turn) for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy] + [
-                    (x, y, turn + by),
-                    (x, y, turn - by),
-                ]
-                tried = [(self.cost(*spot), *spot) for spot in moved]
-                better = sorted(one for one in tried if one[0] < best[0] - 1e-6)
-                chosen = next((one for one in better if self.may_lie(*one[1:])), None)
-                if chosen is None:
-                    break
-                best = chosen
-        return best[1], best[2], best[3]
-
-
-def _axis_deg(area: BaseGeometry) -> float:
-    parts = polygons_in(area)
-    return long_axis_deg(parts[0]) if parts else 0.0
-
-
-def _cells(area: BaseGeometry) -> tuple[NDArray[np.float32], tuple[float, float]]:
-    """Return which cells' middles an area covers, and the corner of the first cell."""
-    left, top, right, low = area.bounds
-    columns, rows = max(1, math.ceil((right - left) / _CELL_MM)), max(1, math.ceil((low - top) / _CELL_MM))
-    x = left + (np.arange(columns) + 0.5) * _CELL_MM
-    y = top + (np.arange(rows) + 0.5) * _CELL_MM
-    inside = shapely.contains_xy(area, *np.meshgrid(x, y))
-    return np.asarray(inside, dtype=np.float32), (left, top)
-
-
-def _add(total: NDArray[np.float64], values: NDArray[np.float64], row: int, column: int) -> None:
-    """Add values to a part of an array; what lies beside it is left out."""
-    rows, columns = total.shape
-    r0, c0 = max(0, row), max(0, column)
-    r1, c1 = min(rows, row + values.shape[0]), min(columns, column + values.shape[1])
-    if r0 < r1 and c0 < c1:
-        total[r0:r1, c0:c1] += values[r0 - row : r1 - row, c0 - column : c1 - column]

@@ -143,7 +143,13 @@ class RefitPage(RefusingPage):
 
     def _take_found(self, found: tuple[Proposal, ...]) -> None:
         self.found = found
-        self._list([f"{number}  {_short(one.way.patch)}" for number, one in enumerate(found, start=1)])
+        self._list(
+            [f"{number}  {_short(one.way.patch)}{self._moves(one)}" for number, one in enumerate(found, start=1)]
+        )
+
+    def _moves(self, one: Proposal) -> str:
+        names = [placement_name(self._workspace.project, key) for key in one.way.moved]
+        return tr(", moves ‘{names}’", names="’, ‘".join(names)) if names else ""
 
     def fill(self) -> None:
         """Show what filling the place of what is chosen comes to."""

@@ -107,7 +107,7 @@ class Roll(QObject):
         self._begin(lambda token: run_apart(called_apart, project, insert_id, photo, name, token=token))
 
     def read_demo(self) -> None:
-        """Let the simulated camera take a photo, what is selected missing, or something by chance; and read it."""
+        """Let the simulated camera take a photo, what is selected missing, or as an evening leaves it; and read it."""
         from cozy_burrow.demo.drawer import demo_call
 
         project, insert_id = self._workspace.project, self._workspace.insert_id

@@ -57,7 +57,10 @@ class RollPage(RefusingPage):
         )
         self.demo_button = self._button(tr("Simulated photo"), roll.read_demo, row=row)
         self.demo_button.setToolTip(
-            tr("The camera that ships with the program: it takes out what is selected, or one or two items")
+            tr(
+                "The camera that ships with the program: it takes out what is selected, or one or two items; now and "
+                "then one lies the other way round, or two are swapped"
+            )
         )
         self.column.addLayout(row)
         self.bar = ReadingBar(roll.stop)
