@@ -14,6 +14,7 @@ from cozy_burrow.app.desk import tasks
 from cozy_burrow.app.desk.settings import PLAN_LOOK
 from cozy_burrow.app.look.theme.theme import load_theme
 from cozy_burrow.app.scene import relief
+from cozy_burrow.app.scene.carried import Carried
 from cozy_burrow.app.scene.relief import look_of
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.errors import Cancelled
@@ -102,6 +103,17 @@ class LitPlan(QtCase):
         was = before[here.y() - size : here.y() + size, here.x() - size - 30 : here.x() + size - 30]
         now = held[there.y() - size : there.y() + size, there.x() - size - 30 : there.x() + size - 30]
         self.assertLess(float(np.abs(was - now).mean()), 8.0)
+        # What lies still is one picture under it, once all is cut out; the same dots as one by one.
+        carried = window.plan._lit._carried
+        assert carried is not None
+        while carried.make_one():
+            pass
+        with patch.object(Carried, "at_rest", return_value=None):
+            one_by_one = seen(window)
+        with patch.object(Carried, "sprite", autospec=True, side_effect=Carried.sprite) as asked:
+            at_once = seen(window)
+        self.assertLess(asked.call_count, 4)
+        self.assertLess(float((np.abs(at_once - one_by_one) > 2).mean()), 1e-3)
         QTest.mouseRelease(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, there)
         self.app.processEvents()
         self.assert_seen(window, self.expected(window))

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPixmap
 
+from cozy_burrow.app.look.painting import drawing_on
 from cozy_burrow.app.scene.relief import picture_from
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.model.pull_kinds import kind_of_pull
@@ -33,6 +34,7 @@ class Carried:
         }
         self._reach = {row: _reach(self._ground, row) for row in self._rows}
         self._made: dict[frozenset[str], tuple[QPixmap, QRectF] | None] = {}
+        self._at_rest: tuple[tuple[frozenset[str], ...], QPixmap] | None = None
         self.foam = picture_from(bare.pixels)
         left, top, right, bottom = bare.grid.bounds
         self.place = QRectF(left, top, right - left, bottom - top)
@@ -71,6 +73,24 @@ class Carried:
     def is_seen(self, row: frozenset[str], shift: QPointF, exposed: QRectF) -> bool:
         """Return whether what is carried together, or its shadow, reaches into a place that is painted."""
         return exposed.intersects(self._reach[row].translated(shift))
+
+    def at_rest(self, rows: tuple[frozenset[str], ...]) -> QPixmap | None:
+        """Return the foam with what lies still on it as one picture; None while a sprite of that is still to be made.
+
+        In a drag most lies still: so a step paints one picture and what moves.
+        """
+        if self._at_rest is None or self._at_rest[0] != rows:
+            if not all(row in self._made for row in rows):
+                return None
+            picture = self.foam.copy()
+            dots = picture.width() / self.place.width()
+            with drawing_on(picture) as painter:
+                for row in rows:
+                    if (sprite := self._made[row]) is not None:
+                        at = (sprite[1].topLeft() - self.place.topLeft()) * dots
+                        painter.drawPixmap(at.toPoint(), sprite[0])
+            self._at_rest = rows, picture
+        return self._at_rest[1]
 
     def make_one(self) -> bool:
         """Make a sprite that there is none of yet; False where all are made."""

@@ -98,9 +98,12 @@ class LitPainting(QObject):
         if carried is None or not can_be_mended(carried.picture, ground):
             return None
         sharp = _sharp(painter)
-        _put(painter, carried.foam, carried.place, sharp)
+        rows = list(carried.moved(ground))
+        still = tuple(row for row, shift in rows if shift is not None and shift.isNull())
+        foam = carried.at_rest(still)
+        _put(painter, foam or carried.foam, carried.place, sharp)
         apart: set[str] = set()
-        for row, shift in carried.moved(ground):
+        for row, shift in rows[len(still) if foam is not None else 0 :]:  # what lies still comes first
             if shift is None:
                 apart |= row
             elif carried.is_seen(row, shift, exposed) and (sprite := carried.sprite(row)) is not None:

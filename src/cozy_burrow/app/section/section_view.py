@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
@@ -19,7 +21,8 @@ from cozy_burrow.core.model.records import Item, Point
 from cozy_burrow.core.tongue import tr
 
 AROUND_MM = 28.0
-FOLLOWS_MS = 40  # in a drag
+FOLLOWS_MS = 40  # in a drag, at the soonest
+_RESTS = 4  # times as long as it took before
 
 
 class SectionView(QWidget):
@@ -61,9 +64,10 @@ class SectionView(QWidget):
 
     def _catch_up(self) -> None:
         self._is_behind = False
+        began = time.perf_counter()
         self._follow()
-        if self._workspace.is_in_gesture:
-            self._soon.start()
+        if self._workspace.is_in_gesture:  # it takes a share of the drag's time, however many lie on its line
+            self._soon.start(max(FOLLOWS_MS, round(_RESTS * 1000 * (time.perf_counter() - began))))
 
     def _rest_is_over(self) -> None:
         if self._is_behind:
@@ -79,7 +83,7 @@ class SectionView(QWidget):
         # What a hand moves is where the hand is: nothing comes to rest there before it lets go.
         comes_to_rest = old is not None and old[1:] == self._shown[1:] and not self._workspace.is_in_gesture
         before = self.cut if comes_to_rest else None
-        self.cut: SectionCut = cut_along(ground, *line, soon=self._workspace.is_late)
+        self.cut: SectionCut = cut_along(ground, *line, soon=self._workspace.is_late or self._workspace.is_in_gesture)
         self.settling.begin(before, self.cut)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(

@@ -80,6 +80,15 @@ def sitting_of(pocket: Pocket, layers: tuple[Layer, ...], *, snug_mm: float, cut
     return _sitting(pocket.local, layers, snug_mm, tuple(area for area, _ in cuts), tuple(count for _, count in cuts))
 
 
+def is_known(pocket: Pocket, layers: tuple[Layer, ...], *, snug_mm: float, cuts: tuple[Cut, ...] = ()) -> bool:
+    """Return whether it is known how an item sits, and how it rocks where it does, so that asking costs nothing."""
+    areas, counts = tuple(area for area, _ in cuts), tuple(count for _, count in cuts)
+    if not _sitting.knows(pocket.local, layers, snug_mm, areas, counts):
+        return False
+    sitting = _sitting(pocket.local, layers, snug_mm, areas, counts)
+    return not sitting.rocks or _rocked.knows(sitting, pocket.local, layers, snug_mm, areas, counts)
+
+
 @memo(rows=4096)
 def _sitting(
     pocket: Pocket, layers: tuple[Layer, ...], snug_mm: float, areas: tuple[BaseGeometry, ...], counts: tuple[int, ...]

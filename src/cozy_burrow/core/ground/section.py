@@ -23,7 +23,7 @@ from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
-from cozy_burrow.core.ground.sits import rocked_in, sitting_in
+from cozy_burrow.core.ground.sits import rocked_in, sits_known, sitting_in
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Placement, Point, Record, Zone
 from cozy_burrow.core.tolerances import SAME_POINT_MM
@@ -114,7 +114,7 @@ def cut_along(ground: Ground, start: Point, end: Point, *, soon: bool = False) -
     rough = False
     for key, pocket in ground.pockets.items():
         if _near(_item_bounds(pocket), extent):
-            known = not soon or sitting_in.knows(ground, key)
+            known = not soon or sits_known(ground, key)
             rough |= not known
             seated = Pose(datum_mm=pocket.seating.datum_mm), None
             poses = (sitting_in(ground, key).pose, rocked_in(ground, key)) if known else seated

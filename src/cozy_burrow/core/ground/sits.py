@@ -8,7 +8,7 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_in
 from cozy_burrow.core.depth.settling import Pose
-from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting, rocked_pose, sitting_of
+from cozy_burrow.core.depth.sitting import LEVEL_DEG, Sitting, is_known, rocked_pose, sitting_of
 from cozy_burrow.core.geometry.placing import points_to_item
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
@@ -27,6 +27,13 @@ def sitting_in(ground: Ground, key: str) -> Sitting:
     pocket = ground.pockets[key]
     snug_mm = -allowance_in(pocket, ground.rules)
     return sitting_of(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
+
+
+def sits_known(ground: Ground, key: str) -> bool:
+    """Return whether it is known how a placed thing comes to rest, on this ground or as it lay on one before."""
+    pocket = ground.pockets[key]
+    snug_mm = -allowance_in(pocket, ground.rules)
+    return is_known(pocket, ground.layers, snug_mm=snug_mm, cuts=_other_cuts(ground, key, pocket))
 
 
 def proud_in(ground: Ground, key: str) -> float:
