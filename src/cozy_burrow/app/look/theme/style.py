@@ -36,7 +36,8 @@ QPushButton:focus, QToolButton:focus, QLineEdit:focus, QComboBox:focus, QSpinBox
 QListView:focus, QTableView:focus, QPlainTextEdit:focus, QGraphicsView:focus, QTextBrowser:focus {
     border: 2px solid $accent;
 }
-QPushButton[far="true"] { font-size: ${f20}px; }
+QPushButton[far="true"] { font-size: ${f20}px; min-height: ${h34}px; }
+QCheckBox { min-height: ${h27}px; }
 QCheckBox:focus { color: $accent; text-decoration: underline; }
 QPushButton#main:focus { border: 2px solid $ink; }
 QSpinBox::up-button, QSpinBox::down-button { width: ${h22}px; border: none; background: transparent; }
@@ -93,7 +94,7 @@ def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -
     """Return the style sheet for the colours of a theme at a scale of type."""
     sizes = {
         f"{kind}{size}": str(max(1, round(size * scale)))
-        for kind, all_sizes in {"r": (4, 6, 8), "p": (4, 5, 6, 10, 20), "h": (22, 34), "f": (12, 16, 20)}.items()
+        for kind, all_sizes in {"r": (4, 6, 8), "p": (4, 5, 6, 10, 20), "h": (22, 27, 34), "f": (12, 16, 20)}.items()
         for size in all_sizes
     }
     return _SHEET.substitute(roles | sizes | icons)

@@ -27,6 +27,9 @@ from cozy_burrow.jobs.wish_words import WISH_NAMES, WISH_WHY, wish_figure
 HEAVIEST = 8
 
 
+_TARGET_PX = 32  # what a finger or an unsteady hand meets
+
+
 class WishRow(QPushButton):
     """One wish: a bar behind its name, the figure at the right."""
 
@@ -52,7 +55,7 @@ class WishRow(QPushButton):
 
     def sizeHint(self) -> QSize:
         """As high as a line of text with a little room."""
-        return QSize(200, self.fontMetrics().height() + 13)
+        return QSize(200, max(_TARGET_PX, self.fontMetrics().height() + 13))
 
     def minimumSizeHint(self) -> QSize:
         """The same."""
