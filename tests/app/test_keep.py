@@ -295,6 +295,24 @@ class Things(Keep):
             self.assertTrue(wait_until(lambda: desk.is_read))
         self.assertEqual(seen, [True])
 
+    def test_what_was_measured_anew_is_told_of_other_projects_that_have_it_as_it_was(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Things")
+        page = panel.things
+        self.assertTrue(wait_until(lambda: panel.desk.is_read))
+        window.workspace.choose_item("item-1")
+        page.keep()
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
+        plan = window.workspace.project
+        save(replace(plan, title="second van"), self.folder / "second.burrow")
+        save(plan, self.folder / "drawer.burrow")
+        window.workspace.mark_saved(self.folder / "drawer.burrow")
+        longer = box_item("item-1", "block", length_mm=63, width_mm=20, thickness_mm=12)
+        window.workspace.do("Measure", change_item(plan, replace(longer, kept_as=plan.items[0].kept_as)))
+        self.assertIn("Which is right?", page.kit_text.text())
+        page.keep()
+        self.assertTrue(wait_until(lambda: "‘second van’ still has it as it was" in page.kit_text.text()))
+
     def test_to_a_folder_and_back(self) -> None:
         _, screen, panel = self.at_keep()
         screen.show_page("Things")
@@ -303,17 +321,17 @@ class Things(Keep):
         page.keep_all()
         self.assertTrue(wait_until(lambda: page.list.count() == 3))
         self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
-        page.export_to(self.folder / "out")
+        page.folders.export_to(self.folder / "out")
         self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         self.assertEqual(len(list((self.folder / "out").glob("*.svg"))), 3)
         page.list.setCurrentRow(0)
         self.answers = ["Remove it"]
         page._ask_remove()
         self.assertTrue(wait_until(lambda: page.list.count() == 2))
-        page.import_from(self.folder / "out")
+        page.folders.import_from(self.folder / "out")
         self.assertTrue(wait_until(lambda: page.list.count() == 5))
         self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
-        page.import_from(self.folder / "nowhere")
+        page.folders.import_from(self.folder / "nowhere")
         self.assertTrue(wait_until(lambda: "cannot be read" in panel._refused.text()))
 
     def test_many_are_kept_with_the_list_made_once_and_what_came_meanwhile_is_left_alone(self) -> None:

@@ -13,7 +13,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.edits import change_container
 from cozy_burrow.core.model.records import Photo, Project
 from cozy_burrow.core.progress import Quiet
-from cozy_burrow.jobs.find import found_in, read_projects
+from cozy_burrow.jobs.find import as_before, found_in, read_projects
 from cozy_burrow.storage.project_file import save
 from tests.makers import box, laid, project, rod
 
@@ -46,6 +46,17 @@ class Find(unittest.TestCase):
         self.assertIn("not placed yet", found[1].where)
         self.assertEqual(found_in(folder, "  "), ())
         self.assertEqual(found_in(folder, "hammer"), ())
+
+    def test_who_has_a_thing_as_it_was_before_it_was_measured_anew(self) -> None:
+        for name, length in (("a", 60.0), ("b", 64.0), ("c", 60.0)):
+            thing = replace(box(length, name="rule"), kept_as="rule-1")
+            save(replace(project(thing, box(name="x")), title=f"drawer {name}"), self.folder / f"{name}.burrow")
+        folder = read_projects(self.folder, token=Quiet())
+        now = replace(box(64.0, name="rule"), kept_as="rule-1")
+        self.assertEqual(as_before(folder, "rule-1", now, besides=self.folder / "a.burrow"), ("drawer c",))
+        self.assertEqual(as_before(folder, "rule-2", now, besides=self.folder), ())
+        heavier = replace(now, mass_g=80.0)
+        self.assertEqual(len(as_before(folder, "rule-1", heavier, besides=self.folder)), 3)
 
     def test_damaged_files_are_said_and_unchanged_ones_not_read_again(self) -> None:
         (self.folder / "c.burrow").write_bytes(b"no archive")

@@ -79,6 +79,7 @@ def survey_to_template(folder: Path) -> None:
     inside.fit_field.selectAll()
     QTest.keyClicks(inside.fit_field, "2")
     key(inside.fit_field, Qt.Key.Key_Return)
+    QTest.mouseClick(inside.obstacles.fold.button, Qt.MouseButton.LeftButton)
     QTest.mouseClick(inside.obstacles.add_buttons["rib"], Qt.MouseButton.LeftButton)
     app.processEvents()
     before = workspace.container.obstacles[0].ring[0]

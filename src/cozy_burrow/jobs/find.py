@@ -9,6 +9,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.alike import by_words
 from cozy_burrow.core.model.edits import container_of, placement_id
 from cozy_burrow.core.model.memo import Frozen
@@ -36,14 +37,36 @@ class Listing(Frozen):
     """What is remembered of a project: its items without their shapes and photos, and where each copy lies.
 
     A folder of projects would fill the memory. places: name, insert and place in words, by item, copy by copy.
+    measures: of those that come from My items, by the name under which they are kept.
     """
 
-    __slots__ = ("items", "places", "title")
+    __slots__ = ("items", "measures", "places", "title")
 
     def __init__(self, project: Project) -> None:
         self.title = project.title
         self.items = tuple(replace(one, outline=_NO_SHAPE, zones=(), photo=None) for one in project.items)
         self.places = {one.id: tuple(_places(project, one)) for one in project.items}
+        self.measures = {one.kept_as: measures_of(one) for one in project.items if one.kept_as}
+
+
+Measures = tuple[float, ...]
+
+
+def measures_of(item: Item) -> Measures:
+    """Return what tells whether two items measure alike: area, rim, heights and mass, each to a tenth."""
+    outline = polygon_of(item.outline)
+    heights = [height for zone in item.zones for height in (zone.lowest_mm, zone.highest_mm)]
+    return tuple(round(one, 1) for one in (outline.area, outline.length, *heights, item.mass_g or 0.0))
+
+
+def as_before(folder: Folder, key: str, item: Item, *, besides: Path) -> tuple[str, ...]:
+    """Return the titles of other projects of a folder that have what is kept under a key otherwise than it is now."""
+    now = measures_of(item)
+    return tuple(
+        listing.title
+        for path, listing in folder.projects.items()
+        if path != besides and listing.measures.get(key, now) != now
+    )
 
 
 _NO_SHAPE = Outline(outer=())

@@ -123,7 +123,9 @@ class Edges(unittest.TestCase):
     def test_it_is_said_once_and_not_where_the_edge_is_too_thin_already(self) -> None:
         plan, _ = edge(400, 14, 80)
         said = [one for one in findings_of(plan) if one.code == FLOPPY_EDGE.code]
-        self.assertEqual([one.placements for one in said], [("item-1#1",)])
+        self.assertEqual([(one.placements, one.severity) for one in said], [(("item-1#1",), "note")])
+        free = replace(plan, containers=(replace(plan.containers[0], kind="wall"),))
+        self.assertEqual([one.severity for one in findings_of(free) if one.code == FLOPPY_EDGE.code], ["care"])
         self.assertRegex(
             finding_text(plan, said[0]), r"14 mm thick.* in layer 8.*From 16\.\d mm on.*move the item 2\.\d mm"
         )

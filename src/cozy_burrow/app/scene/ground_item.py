@@ -182,7 +182,9 @@ class GroundItem(QGraphicsItem):
         inside = area_path(inside_polygon(ground.bay.container))
         frame = inside.boundingRect().adjusted(-9, -9, 9, 9)
         rim.addRoundedRect(frame, 6, 6)
-        painter.fillPath(rim.subtracted(inside), theme.colour("bench"))
+        frame_of = QPainterPath(rim)  # where two outlines lie one in the other nothing is to be reckoned: odd and even
+        frame_of.addPath(inside)
+        painter.fillPath(frame_of, theme.colour("bench"))
         painter.setPen(hair(theme.colour("line_strong")))
         painter.drawPath(rim)
         blank = area_path(ground.blank)

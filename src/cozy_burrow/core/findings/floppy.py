@@ -54,11 +54,17 @@ KEPT = "kept"
 
 
 def floppy_findings(ground: Ground) -> Iterator[Finding]:
-    """Yield outer walls that flop, except where the edge is said to be too thin already, and tongues."""
+    """Yield outer walls that flop, except where the edge is said to be too thin already, and tongues.
+
+    The sides of a drawer or a case, and boards round a panel, back an outer wall up: it bends inwards at most, while
+    its item is out.
+    """
+    container = ground.bay.container
+    backed = container.kind != "wall" or container.frame is not None
     for edge in floppy_edges(ground):
         if edge.thick_mm >= ground.rules.edge_mm - RULE_SLACK_MM:
             yield Finding(
-                severity="care",
+                severity="note" if backed else "care",
                 code=FLOPPY_EDGE.code,
                 placements=edge.owners,
                 value=edge.thick_mm,

@@ -29,6 +29,10 @@ QPushButton:pressed, QToolButton:pressed, QPushButton:checked, QToolButton:check
 QPushButton:disabled, QToolButton:disabled { color: $ink_soft; border-color: $line; background: $panel; }
 QToolButton#rail { padding: ${p4}px 0px; font-weight: bold; }
 QPushButton#wish { min-height: 0px; padding: 0px; }
+QPushButton#fold, QPushButton#fold:checked { background: transparent; color: $ink; border-color: transparent;
+    font-size: ${f16}px; font-weight: bold; text-align: left; padding-left: 0px; }
+QPushButton#fold:hover { background: $accent_soft; }
+QPushButton#fold:focus { border: 2px solid $accent; }
 QPushButton#narrow { padding-left: ${p4}px; padding-right: ${p4}px; }
 QPushButton#main { background: $accent; color: $on_accent; border-color: $accent; font-weight: bold; }
 QPushButton#main:disabled { background: $panel; color: $ink_soft; border-color: $line; }

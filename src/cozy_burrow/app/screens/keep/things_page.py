@@ -3,27 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.kept_desk import KeptDesk
+from cozy_burrow.app.desk.latest import Latest
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
 from cozy_burrow.app.look.fields import NextOnEnter, head, rows, soft, verdict
 from cozy_burrow.app.look.reading_bar import ReadingBar
 from cozy_burrow.app.scene.item_rows import ItemRows
+from cozy_burrow.app.screens.keep.folder_buttons import FolderButtons
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.alike import by_shape, by_words
 from cozy_burrow.core.model.edits import add_items, change_item
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tongue import tr, trn
-from cozy_burrow.jobs.things_folder import read_folder, write_folder
+from cozy_burrow.jobs.find import as_before, read_projects
 from cozy_burrow.storage.kept_files import Kept
 
+_MOST_TITLES = 4
 _MOST_ROWS = 300  # nobody reads on beyond; typing another letter is quicker
 
 
@@ -34,6 +36,8 @@ class ThingsPage(RefusingPage):
         super().__init__(workspace, parent)
         self._things = things
         self._like: Item | None = None
+        self._elsewhere: dict[str, tuple[str, ...]] = {}  # projects that have what was updated as it was before
+        self._looking = Latest(workspace, self)
         things.changed.connect(self._follow_if_seen)
         things.refused.connect(self.refused)
         workspace.item_chosen.connect(self._follow_if_seen)
@@ -58,14 +62,10 @@ class ThingsPage(RefusingPage):
         self.like_button = self._button(tr("Like the chosen one"), self.show_like)
         self.like_button.setToolTip(tr("By its outline, whichever way round it lies"))
         self.remove_button = self._button(tr("Remove…"), self._ask_remove)
-        self.import_button = self._button(tr("From a folder…"), self._ask_import)
-        self.export_button = self._button(tr("To a folder…"), self._ask_export)
+        self.folders = FolderButtons(workspace, things, self.refused)
         self.column.addWidget(self.like_button)
         self.column.addWidget(self.remove_button)
-        row = QHBoxLayout()
-        row.addWidget(self.import_button)
-        row.addWidget(self.export_button)
-        self.column.addLayout(row)
+        self.column.addWidget(self.folders)
         self.bar = ReadingBar(things.stop, tr("Progress of reading or writing My items"))
         things.progressed.connect(self._show_progress)
         self.column.addWidget(self.bar)
@@ -117,7 +117,18 @@ class ThingsPage(RefusingPage):
             self.kit_text.setText(differs_words(item, self._things.get(item.kept_as), workspace))
             return
         self.keep_button.setText(tr("Keep the chosen item"))
-        if changed:
+        others = self._elsewhere.get(item.kept_as, ()) if item is not None else ()
+        if item is not None and others:
+            self.kit_text.setText(
+                trn(
+                    "‘{name}’ is kept. {titles} still has it as it was: open it, and take it from My items there.",
+                    "‘{name}’ is kept. {titles} still have it as it was: open them, and take it from My items there.",
+                    len(others),
+                    name=item.name,
+                    titles=", ".join(f"‘{title}’" for title in others[:_MOST_TITLES]),
+                )
+            )
+        elif changed:
             names = ", ".join(f"‘{one.name}’" for one in changed[:3])
             self.kit_text.setText(
                 trn(
@@ -164,8 +175,8 @@ class ThingsPage(RefusingPage):
 
     def _show_progress(self, share: float) -> None:
         self.bar.show_share(share)
-        for button in (self.import_button, self.export_button, self.keep_button, self.all_button):
-            button.setEnabled(share >= 1.0)
+        for part in (self.folders, self.keep_button, self.all_button):
+            part.setEnabled(share >= 1.0)
         if share >= 1.0:
             self.follow()
 
@@ -173,7 +184,7 @@ class ThingsPage(RefusingPage):
         thing, count = self.chosen, len(self._things.shelf.kept)
         self.take_button.setEnabled(thing is not None)
         self.remove_button.setEnabled(thing is not None)
-        self.export_button.setEnabled(bool(count))
+        self.folders.export_button.setEnabled(bool(count))
         if not self._things.is_read:
             self.verdict.setText(tr("Reading what is kept…"))
         elif not count:
@@ -212,6 +223,22 @@ class ThingsPage(RefusingPage):
         item = self._workspace.item
         if item is not None:
             self._keep([item])
+            if item in self._changed():
+                self._look_elsewhere(item)
+
+    def _look_elsewhere(self, item: Item) -> None:
+        """Look which other projects beside this one have an item as it was before it was measured anew."""
+        path = self._workspace.path
+        if path is None:
+            return
+
+        def tell(titles: tuple[str, ...]) -> None:
+            self._elsewhere[item.kept_as] = titles
+            self.follow()
+
+        self._looking.begin(
+            lambda token: as_before(read_projects(path.parent, token=token), item.kept_as, item, besides=path), tell
+        )
 
     def keep_all(self) -> None:
         """Keep every item of the kit that is not kept yet."""
@@ -250,8 +277,6 @@ class ThingsPage(RefusingPage):
                 lambda: change_item(self._workspace.project, kept),
             )
 
-    # Folders
-
     def _ask_remove(self) -> None:
         thing = self.chosen
         if thing is None:
@@ -259,46 +284,6 @@ class ThingsPage(RefusingPage):
         text = tr("‘{name}’ goes off this list. Projects that have it keep it.", name=thing.what.name)
         if ask.which(self, tr("Remove an item"), text, (tr("Remove it"), tr("Cancel"))) == 0:
             self._things.remove(thing.key)
-
-    def _ask_import(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, tr("Items from a folder"))
-        if folder:
-            self.import_from(Path(folder))
-
-    def import_from(self, folder: Path) -> None:
-        """Keep all items of a folder."""
-        troubles: list[str] = []
-
-        def find() -> list[tuple[Item, str]]:
-            items, told = read_folder(folder)
-            troubles.extend(told)
-            return [(item, "") for item in items]
-
-        def tell(kept: list[Kept[Item]]) -> None:
-            if kept:
-                told = trn("{count} item is kept now", "{count} items are kept now", len(kept))
-                self._workspace.said.emit(told)
-            if troubles:
-                self.refused.emit(troubles[0])
-
-        self._things.keep_many(find, tell)
-
-    def _ask_export(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, tr("Items to a folder"))
-        if folder:
-            self.export_to(Path(folder))
-
-    def export_to(self, folder: Path) -> None:
-        """Write everything that is kept into a folder."""
-        keys, read = [one.key for one in self._things.shelf.kept], self._things.reader()
-
-        def tell(written: tuple[int, tuple[str, ...]]) -> None:
-            count, troubles = written
-            self._workspace.said.emit(trn("{count} item written", "{count} items written", count))
-            if troubles:
-                self.refused.emit(troubles[0])
-
-        self._things.beside(lambda token: write_folder(keys, read, folder, token=token), tell)
 
 
 def is_changed(item: Item, kept: Item) -> bool:

@@ -8,7 +8,8 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, head, verdict
+from cozy_burrow.app.look.fields import Form, verdict
+from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.screens.measure.page import Page
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.vessels import Frame
@@ -24,9 +25,11 @@ class FrameRows(QWidget):
     def __init__(self, workspace: Workspace, page: Page) -> None:
         super().__init__(page)
         self._workspace, self._page = workspace, page
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head(tr("A frame of boards")))
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        self.fold = Fold(tr("A frame of boards"))
+        outer.addWidget(self.fold)
+        layout = self.fold.column
         self.builds = QCheckBox(tr("I build boards round it"))
         self.builds.clicked.connect(lambda on: page.change_box(tr("frame"), frame=Frame() if on else None))
         layout.addWidget(self.builds)
@@ -69,6 +72,7 @@ class FrameRows(QWidget):
         """Show the frame as it is now; a case has none."""
         container = self._workspace.container
         self.setVisible(container.kind != "case")
+        self.fold.follow(container.frame is not None or container.kind == "wall")
         self.builds.setChecked(container.frame is not None)
         self._figures.setVisible(container.frame is not None)
         if container.frame is None or container.kind == "case":

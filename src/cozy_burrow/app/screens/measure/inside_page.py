@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QGridLayout, QL
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
 from cozy_burrow.app.screens.measure.frame_rows import FrameRows
+from cozy_burrow.app.screens.measure.front_rows import FrontRows
 from cozy_burrow.app.screens.measure.inside_words import blank_words, rim_words, with_press_fit
 from cozy_burrow.app.screens.measure.obstacle_rows import ObstacleRows
 from cozy_burrow.app.screens.measure.page import Page, narrow
@@ -85,27 +86,14 @@ class InsidePage(Page):
             lambda: self._c.corner_radius_mm,
             lambda mm: self.change_box(tr("corner radius"), corner_radius_mm=mm),
         )
-        self.lip_field = self.length(
-            form,
-            tr("Front lip"),
-            lambda: self._c.front_lip_mm,
-            lambda mm: self.change_box(tr("front lip"), front_lip_mm=mm),
-            tip=tr("How far the lip reaches over the opening: the blank must bend past it."),
-        )
-        self._only(form, self.lip_field, "drawer")
-        hand = self.choice(
-            form,
-            tr("Hand side"),
-            _SIDES,
-            lambda: self._c.hand_side,
-            lambda s: self.change_box(tr("hand side"), hand_side=s),
-        )
-        self._only(form, hand, "drawer")
         down = self.choice(
             form, tr("Down is"), _SIDES, lambda: self._c.down, lambda s: self.change_box(tr("down side"), down=s)
         )
         self._only(form, down, "wall")
         self.column.addLayout(form)
+        self.front = FrontRows(workspace=self._workspace, page=self)
+        self.column.addWidget(self.front)
+        self._by_kind.append((self.front, frozenset(("drawer",))))
         self._rim_text = soft("")
         self.column.addWidget(self._rim_text)
 
@@ -278,6 +266,7 @@ class InsidePage(Page):
         self._rim_text.setText(" ".join(texts))
         self._rim_text.setVisible(bool(texts))
         self._blank_text.setText("\n".join(blank_words(self._workspace)))
+        self.front.follow_container()
         self.frame.follow()
         self.obstacles.follow()
 

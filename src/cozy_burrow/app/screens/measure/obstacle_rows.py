@@ -6,7 +6,8 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import LengthField, head, soft
+from cozy_burrow.app.look.fields import LengthField, soft
+from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.blank import THIN_NOTCH_MM
@@ -45,9 +46,11 @@ class ObstacleRows(QWidget):
     def __init__(self, workspace: Workspace, page: Page) -> None:
         super().__init__(page)
         self._workspace, self._page, self._current = workspace, page, 0
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head(tr("Ribs, posts and latches")))
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        self.fold = Fold(tr("Ribs, posts and latches"))
+        outer.addWidget(self.fold)
+        layout = self.fold.column
         self.chooser = QComboBox()
         self.chooser.setAccessibleName(tr("Obstacle"))
         narrow(self.chooser)
@@ -80,6 +83,7 @@ class ObstacleRows(QWidget):
     def follow(self) -> None:
         """Show the container's obstacles."""
         obstacles = self._workspace.container.obstacles
+        self.fold.follow(bool(obstacles))
         thin = self._workspace.length(THIN_NOTCH_MM)
         self._hint.setText(
             tr("Blanks are notched at its height only; thinner than {thin} it gets one slit.", thin=thin)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, LengthField, head, soft
+from cozy_burrow.app.look.fields import Form, LengthField, soft
+from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.foam.layers import floor_of, layers_of
@@ -27,15 +29,24 @@ GROUPS = {
 }
 
 
+_OPEN = ("stays", "fit")  # what most jobs ask for; the others open where somebody has set something
+
+
 class RulesPage(Page):
     """All rules by group; a new one is declared beside its default, and has its field here."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         own = {"wall_mm": self._walls, "floor_layers": self._floors, "allowance_mm": self._allowances}
-        form = Form()
+        self.folds: dict[str, Fold] = {}
         for group, title in GROUPS.items():
-            form.addRow(head(title))
+            fold = self.folds[group] = Fold(title)
+            form = Form()
+            fold.column.addLayout(form)
+            self.column.addWidget(fold)
+            if group in _OPEN:
+                fold.button.setChecked(True)
+            self._readers.append(partial(self._open_where_set, group))
             if group == "fit":
                 self._seats(form)
             if group == "cut":
@@ -43,11 +54,16 @@ class RulesPage(Page):
             for field in fields_of(Rules):
                 if field.group == group:
                     own.get(field.name, self._plain)(form, field)
-        self.column.addLayout(form)
         self._rule_text = soft("")
         self.column.addWidget(self._rule_text)
         self.column.addStretch(1)
         self.follow()
+
+    def _open_where_set(self, group: str) -> None:
+        """Open a group in which something is not as the program has it."""
+        own = type(self._rules)()
+        names = [field.name for field in fields_of(Rules) if field.group == group]
+        self.folds[group].follow(any(getattr(self._rules, name) != getattr(own, name) for name in names))
 
     @property
     def _rules(self) -> Rules:
