@@ -83,7 +83,9 @@ class SectionView(QWidget):
         # What a hand moves is where the hand is: nothing comes to rest there before it lets go.
         comes_to_rest = old is not None and old[1:] == self._shown[1:] and not self._workspace.is_in_gesture
         before = self.cut if comes_to_rest else None
-        self.cut: SectionCut = cut_along(ground, *line, soon=self._workspace.is_late or self._workspace.is_in_gesture)
+        # In a drag over the plan nobody waits here; a hand that peels here does.
+        aside = self._workspace.is_in_gesture and self._held is None and not self.hasFocus()
+        self.cut: SectionCut = cut_along(ground, *line, soon=self._workspace.is_late or aside)
         self.settling.begin(before, self.cut)
         names = sorted({placement_name(self._workspace.project, body.placement) for body in self.cut.bodies})
         self.setAccessibleDescription(
