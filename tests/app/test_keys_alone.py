@@ -143,6 +143,7 @@ class KeysAlone(QtCase):
         for stage in STAGES:
             window.show_stage(stage)
             settle(window)
+            window.navigator.screen.catch_up()  # what is only known a moment later takes no focus by then
             for widget in self.around(window):
                 with self.subTest(stage=stage, widget=f"{widget} {widget.accessibleName()}"):
                     widget.setFocus(Qt.FocusReason.TabFocusReason)
