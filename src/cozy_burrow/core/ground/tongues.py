@@ -24,7 +24,7 @@ from cozy_burrow.core.model.records import Record
 
 # What is smaller is not worth the glue: a scrap that a finger tears off.
 GLUED_MM2, GLUED_WIDE_MM = 300.0, 6.0
-LEAST_LONG_MM = 15.0
+LEAST_LONG_MM = 20.0  # a shorter one is trimmed with the next stroke of the knife
 _CELL_MM = 1.0
 _ROUND_MM = 0.02  # by which an opening by a disc misses what it should give back
 _PUSHED_AT = 0.75  # of its length: its tip always gives, and nobody minds
