@@ -245,14 +245,18 @@ class Comparing(Keep):
 
 
 class Things(Keep):
-    def test_an_item_is_kept_taken_into_another_kit_and_asks_when_it_changes(self) -> None:
+    def with_the_first_kept(self) -> tuple[Window, KeepPanel]:
         window, screen, panel = self.at_keep()
         screen.show_page("Things")
-        page = panel.things
         self.assertTrue(wait_until(lambda: panel.desk.is_read))
         window.workspace.choose_item("item-1")
-        page.keep()
+        panel.things.keep()
         self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
+        return window, panel
+
+    def test_an_item_is_kept_taken_into_another_kit_and_asks_when_it_changes(self) -> None:
+        window, panel = self.with_the_first_kept()
+        page = panel.things
         page.keep_all()
         self.assertFalse(page.all_button.isEnabled())  # they are written beside the window
         self.assertTrue(wait_until(lambda: page.list.count() == 3))
@@ -296,13 +300,8 @@ class Things(Keep):
         self.assertEqual(seen, [True])
 
     def test_what_was_measured_anew_is_told_of_other_projects_that_have_it_as_it_was(self) -> None:
-        window, screen, panel = self.at_keep()
-        screen.show_page("Things")
+        window, panel = self.with_the_first_kept()
         page = panel.things
-        self.assertTrue(wait_until(lambda: panel.desk.is_read))
-        window.workspace.choose_item("item-1")
-        page.keep()
-        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
         plan = window.workspace.project
         save(replace(plan, title="second van"), self.folder / "second.burrow")
         save(plan, self.folder / "drawer.burrow")
@@ -312,6 +311,11 @@ class Things(Keep):
         self.assertIn("Which is right?", page.kit_text.text())
         page.keep()
         self.assertTrue(wait_until(lambda: "‘second van’ still has it as it was" in page.kit_text.text()))
+        window.workspace.open(load(self.folder / "second.burrow"), self.folder / "second.burrow")
+        window.workspace.choose_item("item-1")
+        page.follow()
+        self.assertNotIn("still has it", page.kit_text.text())  # it was told of the one that was open then
+        self.assertIn("Which is right?", page.kit_text.text())
 
     def test_to_a_folder_and_back(self) -> None:
         _, screen, panel = self.at_keep()

@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from cozy_burrow.core.depth.hold import stiffness_of
+from cozy_burrow.core.depth.hold import modulus_of
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.depth.settling import Pose
@@ -47,7 +47,7 @@ class Sunk(Record, frozen=True, kw_only=True):
 def sunk(pocket: Pocket, layers: tuple[Layer, ...], sheets: tuple[Sheet, ...], snug_mm: float, mass_g: float) -> Sunk:
     """Return how a thing of a mass presses the floor of its pocket in."""
     local = pocket.local
-    stiff = np.array([stiffness_of(sheets[layer.sheet - 1]) / 0.25 / 1000.0 for layer in layers])  # N/mm²
+    stiff = np.array([modulus_of(sheets[layer.sheet - 1]) for layer in layers])
     # Springs one under the other give in turn: thickness over stiffness adds up from the floor's top to the bottom.
     thick = np.array([layer.bottom_mm - layer.top_mm for layer in layers])
     give = np.concatenate([np.cumsum((thick / stiff)[::-1])[::-1], [0.0]])

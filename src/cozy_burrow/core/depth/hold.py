@@ -124,6 +124,11 @@ def stiffness_of(sheet: Sheet) -> float:
     return float(STIFFNESS_KPA * (max(1.0, sheet.density_kg_m3) / _DENSITY_KG_M3) ** _DENSER)
 
 
+def modulus_of(sheet: Sheet) -> float:
+    """Return stress over strain of a sheet in N/mm², from its stiffness."""
+    return stiffness_of(sheet) / _STIFF_AT / 1000.0
+
+
 @memo(rows=2048)
 def contact_of(pocket: Pocket, layers: tuple[Layer, ...]) -> float:
     """Return the area of the sides of a thing that touch foam, in mm²."""

@@ -13,7 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from cozy_burrow.core.depth.bending import bends_mm, long_upright_mm, upright_mm
-from cozy_burrow.core.depth.hold import stiffness_of
+from cozy_burrow.core.depth.hold import modulus_of
 from cozy_burrow.core.ground.gaps import edge_gap_of
 from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import memo
@@ -29,7 +29,7 @@ _HARDLY_MM = 0.05
 class Floppy(Record, frozen=True, kw_only=True):
     """A wall that flops at its weakest place: how thick it is there, how far a brush bends it, what would stay upright.
 
-    owners: the things beside it. deep_mm: how deep its foot lies; long_mm: how long it is thinner than it should be.
+    owners: the things beside it. deep_mm: how deep its foot lies.
     """
 
     owners: tuple[str, ...]
@@ -37,7 +37,6 @@ class Floppy(Record, frozen=True, kw_only=True):
     layer: int
     thick_mm: float
     deep_mm: float
-    long_mm: float
     bends_mm: float
     upright_mm: float
 
@@ -45,7 +44,7 @@ class Floppy(Record, frozen=True, kw_only=True):
 def pressed_n_mm2(ground: Ground, layers: int) -> float:
     """Return stress over strain of the softest sheet of a wall that stands so many layers deep, in N/mm²."""
     sheets = {layer.sheet for layer in ground.layers[:layers]}
-    return min(stiffness_of(ground.insert.sheets[number - 1]) for number in sheets) / 0.25 / 1000.0
+    return min(modulus_of(ground.insert.sheets[number - 1]) for number in sheets)
 
 
 @memo(rows=32)
@@ -107,7 +106,6 @@ def _along(ground: Ground, depth: int, cutouts: Sequence[Cutout], reach_mm: floa
             layer=depth,
             thick_mm=float(here),
             deep_mm=layer.bottom_mm,
-            long_mm=float(len(places) * ring.length / count),
             bends_mm=bent,
             upright_mm=upright_mm(float(here), bent),
         )

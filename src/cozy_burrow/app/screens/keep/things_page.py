@@ -36,7 +36,8 @@ class ThingsPage(RefusingPage):
         super().__init__(workspace, parent)
         self._things = things
         self._like: Item | None = None
-        self._elsewhere: dict[str, tuple[str, ...]] = {}  # projects that have what was updated as it was before
+        # Projects that have what was updated as it was before, by the document that was open when it was.
+        self._elsewhere: dict[tuple[int, str], tuple[str, ...]] = {}
         self._looking = Latest(workspace, self)
         things.changed.connect(self._follow_if_seen)
         things.refused.connect(self.refused)
@@ -117,7 +118,7 @@ class ThingsPage(RefusingPage):
             self.kit_text.setText(differs_words(item, self._things.get(item.kept_as), workspace))
             return
         self.keep_button.setText(tr("Keep the chosen item"))
-        others = self._elsewhere.get(item.kept_as, ()) if item is not None else ()
+        others = self._elsewhere.get((workspace.opened_count, item.kept_as), ()) if item is not None else ()
         if item is not None and others:
             self.kit_text.setText(
                 trn(
@@ -233,7 +234,7 @@ class ThingsPage(RefusingPage):
             return
 
         def tell(titles: tuple[str, ...]) -> None:
-            self._elsewhere[item.kept_as] = titles
+            self._elsewhere[self._workspace.opened_count, item.kept_as] = titles
             self.follow()
 
         self._looking.begin(

@@ -25,8 +25,6 @@ from cozy_burrow.core.units import Unit
 from cozy_burrow.jobs.wish_words import WISH_NAMES, WISH_WHY, wish_figure
 
 HEAVIEST = 8
-
-
 _TARGET_PX = 32  # what a finger or an unsteady hand meets
 
 
