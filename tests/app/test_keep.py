@@ -314,8 +314,11 @@ class Things(Keep):
         window.workspace.open(load(self.folder / "second.burrow"), self.folder / "second.burrow")
         window.workspace.choose_item("item-1")
         page.follow()
-        self.assertNotIn("still has it", page.kit_text.text())  # it was told of the one that was open then
         self.assertIn("Which is right?", page.kit_text.text())
+        page.take_kept()
+        page.follow()
+        self.assertIn("is kept.", page.kit_text.text())
+        self.assertNotIn("still has it", page.kit_text.text())  # that was told in the one that was open before
 
     def test_to_a_folder_and_back(self) -> None:
         _, screen, panel = self.at_keep()
