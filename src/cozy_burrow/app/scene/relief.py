@@ -14,7 +14,7 @@ from PySide6.QtGui import QImage, QPixmap
 from cozy_burrow.app.desk.tasks import Task, TaskToken, only_light
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import sits_known
 from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.light import Pixels
@@ -145,7 +145,7 @@ class Relief(QObject):
             if (can_be_mended(one, bare) if name == "bare" else one.ground is ground and not anew)
         }
         self._is_rough = (self._is_rough and len(kept) > ("bare" in kept)) or not all(
-            sitting_in.knows(ground, key) for key in ground.pockets
+            sits_known(ground, key) for key in ground.pockets
         )
 
         def work(token: Token) -> Made:

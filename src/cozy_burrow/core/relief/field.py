@@ -26,7 +26,7 @@ from cozy_burrow.core.foam.layers import Layer
 from cozy_burrow.core.geometry.placing import direction, placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.ground.sits import sits_known, sitting_in
 from cozy_burrow.core.model.materials import said_of
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Item, Placement
@@ -142,7 +142,7 @@ def lying_in(ground: Ground, *, soon: bool = False) -> tuple[Lying, ...]:
     placements = {one.id: one for one in ground.insert.placements}
     found = []
     for key, pocket in ground.pockets.items():
-        known = not soon or sitting_in.knows(ground, key)
+        known = not soon or sits_known(ground, key)
         pose = sitting_in(ground, key).pose if known else Pose(datum_mm=pocket.seating.datum_mm)
         found.append(Lying(pocket.item, placements[key], pose))
     return tuple(found)
