@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake fuzz monkey lose kills campaign screenshots schema words lock clean
+.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake coverage fuzz monkey lose kills campaign screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -28,6 +28,11 @@ bench: $(STAMP)
 bench-arrange: $(STAMP)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
 	$(BIN)/python benchmarks/arrange.py
+
+# Which lines of the core no test runs; twice as long as the suite.
+coverage: $(STAMP)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
+	$(BIN)/python tools/cover.py
 
 bench-awake: $(STAMP)
 	$(BIN)/python benchmarks/awake.py

@@ -66,6 +66,24 @@ def van_drawer() -> Project:
     )
 
 
+def two_tiers() -> Project:
+    """Return a case of two tiers, the upper one shallow, and a set of bars, a heavy machine and a plate for it."""
+    deep, flat = Sheet(thickness_mm=60.0, pitch_mm=10.0), Sheet(thickness_mm=30.0, pitch_mm=10.0)
+    bars = [replace(box(length, 14, 10, f"bar {length}"), group="bars", use="daily") for length in (60, 70, 80, 90)]
+    machine = replace(box(120, 90, 48, "machine"), group="machines", mass_g=2500.0, use="rare")
+    plate = replace(box(80, 60, 8, "plate"), group="plates", use="daily", mass_g=60.0)
+    plan = project(*bars, machine, plate, rules=Rules(allowance_mm=0.0))
+    container = Container(id="c", kind="case", name="case", width_mm=330, depth_mm=240, height_mm=110)
+    return replace(
+        plan,
+        containers=(container,),
+        inserts=(
+            Insert(id="upper", name="upper", container_id="c", sheets=(flat,)),
+            Insert(id="lower", name="lower", container_id="c", sheets=(deep,)),
+        ),
+    )
+
+
 def laid(plan: Project, *places: tuple[float, ...]) -> Project:
     """Return the project with the first copy of each item laid at (x, y) or (x, y, angle)."""
     placements = tuple(

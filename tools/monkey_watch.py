@@ -27,7 +27,8 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 _EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()", "does not support grabbing")
 _LOOK_EVERY_S = 0.05
 _WAKES_EVERY_S, _NOT_LATE_S = 0.02, 0.03  # of the witness
-_FIGURES = struct.Struct("dddd")
+_FIGURES = struct.Struct("ddddd")
+_WITNESS_WAKES_S = 2.0  # at most, once a stall is over: on a machine that stood still it may be the last to go on
 _WITNESS = Path(__file__).with_name("witness.py")
 _LOOKS = (0.3, 0.6, 0.9)  # of what counts as a stall: when to look at what holds the interface up
 
@@ -81,8 +82,17 @@ class Witness:
 
     def kept_s(self) -> tuple[float, float, float]:
         """Return since it began, s: how late it was, how long the kernel held the process, how long the disk did."""
-        late, held, _, disk = _FIGURES.unpack_from(self._memory)
+        late, held, _, disk, _ = _FIGURES.unpack_from(self._memory)
         return late, held, disk
+
+    def wake(self, now_s: float) -> None:
+        """Wait until it has looked since a time, so that its figures know of what was until then.
+
+        Where the whole machine stood still, the window may go on before the witness does, which has not told yet.
+        """
+        until = time.monotonic() + _WITNESS_WAKES_S
+        while _FIGURES.unpack_from(self._memory)[4] < now_s and time.monotonic() < until:
+            time.sleep(_WAKES_EVERY_S / 4)
 
     def heard(self, now_s: float) -> None:
         """The event loop had its turn at this time."""
@@ -168,10 +178,13 @@ class Watch:
         """The event loop has its turn; whatever waits on purpose calls this now and then."""
         now, work, whole = time.monotonic(), time.thread_time(), time.process_time()
         if self._began is not None and now - self._began > self.stall_s:
+            if self._witness is not None:
+                self._witness.wake(now)
             since = [now_ - then for now_, then in zip(self._witnessed(), self._late)]
             kept = max(kept_waiting_s() - self._kept, *since)
             took = (now - self._began, work - self._work, whole - self._whole, kept)
             self.stalls.append(Stall(*took, self._action, self._seen))
+            now, work, whole = time.monotonic(), time.thread_time(), time.process_time()
         self._began, self._work, self._whole, self._kept = now, work, whole, kept_waiting_s()
         self._late = self._witnessed()
         if self._witness is not None:

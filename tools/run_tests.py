@@ -125,9 +125,22 @@ def run_apart(name: str, shared: str) -> tuple[str, int, str, float]:
         for unwanted in ("DISPLAY", "PYTHONDONTWRITEBYTECODE"):
             env.pop(unwanted, None)
         done = subprocess.run(
-            [sys.executable, __file__, "--one", name], cwd=ROOT, env=env, capture_output=True, text=True, check=False
+            [sys.executable, *_counting_lines(), __file__, "--one", name],
+            cwd=ROOT,
+            env=env,
+            capture_output=True,
+            text=True,
+            check=False,
         )
     return name, done.returncode, done.stdout + done.stderr, time.monotonic() - begin
+
+
+def _counting_lines() -> list[str]:
+    """Return what makes Python count the core's lines into a file of each process, where `tools/cover.py` asks."""
+    data = os.environ.get("TEST_COVERAGE")
+    if not data:
+        return []
+    return ["-m", "coverage", "run", "--parallel-mode", f"--data-file={data}", "--source=cozy_burrow.core"]
 
 
 def main() -> int:

@@ -1,6 +1,6 @@
 """Beside a monkey's run: does this machine let the window's process go on? Started by `monkey_watch.Witness`.
 
-Figures in the shared file, s since it began: late, held, [beat of the window, read], disk.
+Figures in the shared file, s since it began: late, held, [beat of the window, read], disk; and when it last looked.
 """
 
 from __future__ import annotations
@@ -41,7 +41,7 @@ def main() -> None:
     """Look until the window's process is gone. Arguments: shared file, s between looks, s that are late, process."""
     every, late_from, parent = float(sys.argv[2]), float(sys.argv[3]), int(sys.argv[4])
     with Path(sys.argv[1]).open("r+b") as stream:
-        memory = mmap.mmap(stream.fileno(), 32)
+        memory = mmap.mmap(stream.fileno(), 40)
     late, held, disk, last, told = 0.0, 0.0, 0.0, time.monotonic(), ""
     while os.getppid() == parent:
         time.sleep(every)
@@ -62,7 +62,7 @@ def main() -> None:
             print(f"    held in the kernel: {what}", file=sys.stderr, flush=True)
         last, told = now, what
         struct.pack_into("dd", memory, 0, late, held)
-        struct.pack_into("d", memory, 24, disk)
+        struct.pack_into("dd", memory, 24, disk, now)
 
 
 if __name__ == "__main__":

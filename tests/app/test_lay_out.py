@@ -15,7 +15,7 @@ from cozy_burrow.core.model.edits import lock_placements, remove_items
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until, work_waits
 from tests.app.screens import at_lay_out
-from tests.makers import box, laid, project, van_drawer
+from tests.makers import box, laid, project, two_tiers, van_drawer
 
 DEMO = van_drawer()
 HALF = remove_items(DEMO, [one.id for one in DEMO.items[1::2]])  # enough to search in, and soon laid
@@ -150,6 +150,16 @@ class LayOut(Hasty):
         tray.wishes.weights_button.click()
         tray.wishes.sliders["rows"].setValue(6)
         self.assertEqual(window.arranging.weights["rows"], 3.0)
+        rows = tray.wishes.rows
+        self.assertTrue(rows["symmetry"].isHidden())  # what counts for nothing is no row
+        tray.wishes.sliders["symmetry"].setValue(2)
+        self.assertFalse(rows["symmetry"].isHidden())
+        tray.wishes.weights_button.click()
+        rows["symmetry"].click()
+        self.assertEqual(at_lay_out(window).layer.wish, rows["symmetry"].wish)
+        tray.wishes.sliders["symmetry"].setValue(0)
+        self.assertTrue(rows["symmetry"].isHidden())
+        self.assertIsNone(at_lay_out(window).layer.wish)
 
     def test_what_finds_no_room_is_told_with_the_reason_and_a_second_drawer(self) -> None:
         plan = project(replace(box(150, 120, 20, "Box"), quantity=8), box(900, 20, 10, "Bar"), rules=RULES)
@@ -305,6 +315,26 @@ class Meanwhile(Hasty):
         window.workspace.open(project(box(), box()), None)
         settle(window)
         self.assertEqual(window.workspace.insert.placements, ())
+
+    def test_sharing_out_gives_variations_too_each_with_what_it_comes_to(self) -> None:
+        plan = two_tiers()
+        window = self.window(plan, stage="lay-out")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 600.0):
+            window.arranging.begin("inserts")
+            self.assertTrue(arranged(window))
+        cards = [card for card in at_lay_out(window).variations.cards if card.isVisible()]
+        self.assertGreaterEqual(len(cards), 2)
+        for card in cards:
+            self.assertRegex(card.accessibleName(), r"\d+ of 100 in all")
+        totals = {number: window.arranging.total(one) for number, one in window.arranging.results.items()}
+        assert window.arranging.chosen is not None
+        self.assertEqual(totals[window.arranging.chosen], max(totals.values()))
+        taken = window.workspace.project
+        self.assertEqual(sum(len(one.placements) for one in taken.inserts), 6)
+        QTest.mouseClick(next(card for card in cards if not card.isChecked()), Qt.MouseButton.LeftButton)
+        self.assertNotEqual(window.workspace.project, taken)
+        window.undo()
+        self.assertEqual(window.workspace.project, plan)
 
     def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
         window = self.window(HALF, stage="lay-out")

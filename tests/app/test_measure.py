@@ -230,7 +230,11 @@ class Measure(QtCase):
 
     def test_prices_and_pieces_are_the_fitters_own(self) -> None:
         window = self.measured(project(box()), "Sheets")
-        rows, shelf = at_measure(window).panel.sheets.boards, at_measure(window).panel.sheets.shelf
+        page = at_measure(window).panel.sheets
+        rows, shelf = page.boards, page.shelf
+        for fold in (page.prices, page.pieces):
+            self.assertFalse(fold.button.isChecked())
+            fold.button.click()
         count = len(window.stores.stores.boards)
         rows.add.click()
         self.assertEqual(len(window.stores.stores.boards), count + 1)

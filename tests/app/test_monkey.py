@@ -5,8 +5,11 @@ The same tool runs for an hour by `make monkey`; what it finds becomes a sequenc
 
 from __future__ import annotations
 
+import os
+import subprocess
 import sys
 import threading
+import time
 import unittest
 
 from tools.monkey import run_apart
@@ -53,6 +56,33 @@ class Monkey(unittest.TestCase):
             watch.stop()
         self.assertEqual(sorted(one.kind for one in watch.troubles), ["error", "warning"])
         self.assertEqual([one.action for one in watch.stalls], ["7 wait"])
+
+    def test_a_machine_that_stood_still_is_told_from_a_window_that_did_even_if_the_witness_wakes_last(self) -> None:
+        from tools.monkey_watch import Watch, Witness
+
+        watch = Watch(stall_s=0.3)
+        watch._witness = witness = Witness()
+        self.addCleanup(witness.stop)
+        witness.wake(time.monotonic())  # it is there
+        freeze = (
+            "import os, signal, sys, time\n"
+            "window, witness = map(int, sys.argv[1:])\n"
+            "for one in (witness, window): os.kill(one, signal.SIGSTOP)\n"
+            "time.sleep(0.8)\n"
+            "os.kill(window, signal.SIGCONT)\n"
+            "time.sleep(0.2)\n"
+            "os.kill(witness, signal.SIGCONT)\n"
+        )
+        command = [sys.executable, "-I", "-S", "-c", freeze, str(os.getpid()), str(witness._child.pid)]
+        watch.beat()
+        child = subprocess.Popen(command)
+        self.addCleanup(child.wait)
+        while not watch.stalls:
+            time.sleep(0.001)
+            watch.beat()
+        (stall,) = watch.stalls
+        self.assertGreater(stall.seconds, 0.7)
+        self.assertGreater(stall.kept_s, 0.6)
 
 
 if __name__ == "__main__":

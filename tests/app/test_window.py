@@ -17,7 +17,6 @@ from cozy_burrow.app.desk.crash import CrashGuard
 from cozy_burrow.app.frame.command import Command, check_keys
 from cozy_burrow.app.look.theme.theme import ThemeName, load_theme
 from cozy_burrow.app.shell.commands import COMMANDS
-from cozy_burrow.app.shell.help_page import help_text
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import STAGES
@@ -166,14 +165,6 @@ class Keys(QtCase):
         while workspace.history.undo_label:
             workspace.undo()
         self.assertEqual(workspace.project, DEMO)
-
-    def test_the_help_page_lists_every_key(self) -> None:
-        text = help_text(COMMANDS)
-        for command in COMMANDS:
-            if command.keys:
-                self.assertIn(command.text, text)
-        window = self.window(DEMO)
-        window.show_help()
 
 
 def replace_id(command: Command, id_: str) -> Command:

@@ -11,7 +11,6 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from cozy_burrow.app.desk.settings import LANGUAGE, Settings
-from cozy_burrow.app.shell.help_page import help_file
 from cozy_burrow.app.shell.next_start import step_language
 from cozy_burrow.cli.language import chosen
 from cozy_burrow.core.model.records import Project
@@ -31,15 +30,8 @@ class Words(unittest.TestCase):
         self.assertEqual(seen["plain"], {})
         self.assertEqual(seen["cut off"], {})
 
-    def test_every_language_has_a_name_and_a_help_page_of_the_same_chapters(self) -> None:
-        english = [line for line in help_file("en").read_text(encoding="utf-8").splitlines() if line.startswith("#")]
-        for code in languages():
-            with self.subTest(code):
-                self.assertIn(code, LANGUAGE_NAMES)
-                page = help_file(code).read_text(encoding="utf-8").splitlines()
-                self.assertEqual(
-                    [line.count("#") for line in page if line.startswith("#")], [line.count("#") for line in english]
-                )
+    def test_every_language_has_a_name(self) -> None:
+        self.assertLessEqual(set(languages()), LANGUAGE_NAMES.keys())
 
 
 class Chosen(unittest.TestCase):

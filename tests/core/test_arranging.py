@@ -13,21 +13,21 @@ from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.ground.arranging import Arranger, arranged, put_in_order
+from cozy_burrow.core.ground.arranging import Arranged, Arranger, arranged, put_in_order
 from cozy_burrow.core.ground.carry_along import CarryAlong
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.judging import scores_of
 from cozy_burrow.core.ground.rows import laid_in_row
-from cozy_burrow.core.ground.sharing import assigned, one_more, shared_out, units_of
+from cozy_burrow.core.ground.sharing import assigned, one_more, parted, shared_out, sharing_ways, units_of
 from cozy_burrow.core.ground.variations import SHARE_APART, Variations, apart, ways_of
 from cozy_burrow.core.model.edits import free_again, keep_free, lock_placements, placement_id, unplaced
-from cozy_burrow.core.model.records import Container, Insert, Item, Project, Rules, Sheet
+from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Project, Rules
 from cozy_burrow.core.progress import Quiet
 from cozy_burrow.core.pulls.rows import leaves_island, row_piece
-from cozy_burrow.jobs.wish_words import left_words, one_more_words, wish_figure
+from cozy_burrow.jobs.wish_words import left_words, one_more_words, parted_words, wish_figure
 from tests.core.arrange.shapes import StopsAfter
-from tests.makers import box, drawer, laid, project, stations, van_drawer
+from tests.makers import box, drawer, laid, project, stations, two_tiers, van_drawer
 
 RULES = Rules(allowance_mm=0.0)
 VAN = van_drawer()
@@ -280,27 +280,8 @@ class Areas(unittest.TestCase):
 
 
 class SharingOut(unittest.TestCase):
-    def case(self) -> Project:
-        """A case of two tiers, the upper one shallow, and a drawer that is nearly used up."""
-        deep, flat = Sheet(thickness_mm=60.0, pitch_mm=10.0), Sheet(thickness_mm=30.0, pitch_mm=10.0)
-        items = [
-            *bars(60, 70, 80, 90, use="daily"),
-            replace(box(120, 90, 48, "machine"), group="machines", mass_g=2500.0, use="rare"),
-            replace(box(80, 60, 8, "plate"), group="plates", use="daily", mass_g=60.0),
-        ]
-        plan = project(*items, rules=RULES)
-        container = Container(id="c", kind="case", name="case", width_mm=330, depth_mm=240, height_mm=110)
-        return replace(
-            plan,
-            containers=(container,),
-            inserts=(
-                Insert(id="upper", name="upper", container_id="c", sheets=(flat,)),
-                Insert(id="lower", name="lower", container_id="c", sheets=(deep,)),
-            ),
-        )
-
     def test_daily_things_lie_on_top_and_what_is_thick_and_heavy_below(self) -> None:
-        plan = self.case()
+        plan = two_tiers()
         where = assigned(plan, units_of(plan))
         names = {item.id: item.name for item in plan.items}
         told = {names[key[0]]: insert for key, insert in where.items()}
@@ -310,8 +291,40 @@ class SharingOut(unittest.TestCase):
         out = shared_out(plan, seed=1, token=Quiet(), steps=2)
         self.assertEqual((out.left_over, stops(out.project), unplaced(out.project)), ((), [], ()))
 
+    def test_where_hands_know_things_counts_unless_every_place_is_given_anew(self) -> None:
+        plan = two_tiers()
+        plate = replace(next(item for item in plan.items if item.name == "plate"), use="weekly")
+        there = tuple(
+            replace(one, placements=(Placement(id=f"{plate.id}#1", item_id=plate.id, copy=1, x_mm=60.0, y_mm=60.0),))
+            if one.id == "lower"
+            else one
+            for one in plan.inserts
+        )
+        items = tuple(plate if one.id == plate.id else one for one in plan.items)
+        plan = replace(plan, items=items, inserts=there)
+        for anew, home in ((False, "lower"), (True, "upper")):
+            out = shared_out(plan, seed=1, token=Quiet(), steps=0, anew=anew)
+            found = next(one.id for one in out.project.inserts if any(p.item_id == plate.id for p in one.placements))
+            self.assertEqual(found, home)
+
+    def test_what_several_inserts_come_to_is_the_mean_by_what_lies_in_them(self) -> None:
+        weights = STYLES["tidy"]
+        out = shared_out(two_tiers(), seed=1, token=Quiet(), steps=1)
+        result = Arranged(project=out.project, left_over=(), attempts=0, over=out.over)
+        counts = [count for count, _ in out.over]
+        self.assertEqual(sum(counts), 6)
+        each = [scores_of(out.project, insert.id, weights).total for insert in out.project.inserts]
+        mean = sum(count * total for count, total in zip(counts, each)) / 6
+        self.assertAlmostEqual(result.total(weights), mean, places=9)
+
+    def test_four_ways_of_sharing_out_are_named_and_not_alike(self) -> None:
+        for style in STYLES:
+            ways = sharing_ways(style, STYLES[style], seed=3)
+            self.assertEqual(len({one.name for one in ways}), 4)
+            self.assertEqual(len({(one.seed, one.anew, tuple(one.weights.items())) for one in ways}), 4)
+
     def test_a_set_too_large_for_one_insert_is_parted_between_two_sizes(self) -> None:
-        plan = self.case()
+        plan = two_tiers()
         many = project(*bars(*range(100, 210, 5)), rules=RULES)
         plan = replace(plan, items=many.items)
         where = assigned(plan, units_of(plan))
@@ -322,6 +335,11 @@ class SharingOut(unittest.TestCase):
         self.assertEqual(len(by_insert), 2)
         first, second = by_insert.values()
         self.assertTrue(max(first) < min(second) or max(second) < min(first))
+        out = shared_out(plan, seed=1, token=Quiet(), steps=0)
+        self.assertEqual(set(parted(out.project)), {"bars"})
+        words = parted_words(out.project, "mm")
+        self.assertRegex(words, r"^The set ‘bars’ is parted by size, .*: \w+ \(100 to \d+ mm\), \w+ \(\d+ to 205 mm\)$")
+        self.assertEqual(parted_words(two_tiers(), "mm"), "")
 
     def test_what_does_not_fit_is_told_with_what_one_more_would_take(self) -> None:
         plan = project(replace(box(150, 120, 20, "Box"), quantity=6), rules=RULES, bay=drawer(width=400, depth=300))
@@ -337,10 +355,19 @@ class SharingOut(unittest.TestCase):
         self.assertIn("finds no room", left_words(plan, result.left_over))
         self.assertIsNone(one_more(result.project, "insert-1", [], token=Quiet()))
 
+    def test_what_is_too_long_is_told_of_the_container_that_it_was_to_lie_in(self) -> None:
+        plan = project(box(900, 20), rules=RULES)
+        wall = Container(id="w", kind="wall", name="wall", width_mm=400, depth_mm=300, height_mm=60)
+        panel = Insert(id="panel", name="panel", container_id="w", sheets=plan.inserts[0].sheets)
+        plan = replace(plan, containers=(*plan.containers, wall), inserts=(*plan.inserts, panel))
+        for insert_id, where in (("insert-1", "drawer"), ("panel", "wall")):
+            result = arranged(plan, insert_id, seed=1, token=Quiet(), steps=0)
+            self.assertIn(f"too long for this {where} even", left_words(result.project, result.left_over))
+
     def test_a_stop_while_sharing_out_keeps_the_insert_that_was_being_laid(self) -> None:
         for steps, least in ((0, 0), (3, 1)):
             token = StopsAfter(steps)
-            out = shared_out(self.case(), seed=1, token=token)
+            out = shared_out(two_tiers(), seed=1, token=token)
             laid_ids = {one.id for insert in out.project.inserts for one in insert.placements}
             self.assertGreaterEqual(len(laid_ids), least)
             self.assertEqual(stops(out.project), [])
@@ -354,7 +381,7 @@ class SharingOut(unittest.TestCase):
                 if self.left < 0:
                     raise Cancelled
 
-        plan = self.case()
+        plan = two_tiers()
         out = shared_out(plan, seed=1, token=Once())
         laid_ids = {one.id for insert in out.project.inserts for one in insert.placements}
         waiting = {placement_id(item.id, copy) for item, copy in unplaced(out.project)}

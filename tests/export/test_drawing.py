@@ -131,7 +131,7 @@ class Papers(unittest.TestCase):
             ("fonts", "LICENCE-Lato.txt"),
             ("icons", "cozy-burrow.svg"),
             ("themes", "lamp.toml"),
-            ("help.md",),
+            ("help", "en.md"),
         ):
             self.assertTrue(asset(*parts).is_file(), parts)
 

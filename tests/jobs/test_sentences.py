@@ -5,20 +5,23 @@ from __future__ import annotations
 import re
 import unittest
 
-from msgspec.structs import replace
+from msgspec.structs import fields, replace
 
 from cozy_burrow.core.bench.cuts import cutting_plan
 from cozy_burrow.core.depth.seat import floor_left_mm
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.telling import finding_text
+from cozy_burrow.core.foam.boards import shipped_stores
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.holding import holding_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.model.edits import add_pulls
 from cozy_burrow.core.model.records import FingerPull, Project, Rules
+from cozy_burrow.core.model.vessels import Board
 from cozy_burrow.core.units import format_length
+from cozy_burrow.jobs.board_words import SHIPPED, board_text
 from cozy_burrow.jobs.cut_words import BEFORE_PEELING, blade_text, cutting_text, marking_text
 from cozy_burrow.jobs.export import export_files
 from cozy_burrow.jobs.grip_words import grip_text, hold_text
@@ -193,6 +196,16 @@ class Notes(unittest.TestCase):
         thing = replace(box(60, 30, 8), notes="goes away hot")
         self.assertEqual(noted(thing), "goes away hot. Put it away cold: foam melts and burns.")
         self.assertEqual(noted(box(60, 30, 8)), "")
+
+
+class Boards(unittest.TestCase):
+    def test_every_shipped_word_of_a_board_is_known_to_the_catalogues_and_the_others_are_the_fitters(self) -> None:
+        boards = shipped_stores().boards
+        words = {word for one in boards for word in (one.colours, one.knife)}
+        self.assertEqual({*words, next(one.default for one in fields(Board) if one.name == "knife")}, SHIPPED.keys())
+        own = replace(boards[0], colours="a rest, green", knife="my grandfather's")
+        self.assertIn("a rest, green; ", board_text(own))
+        self.assertTrue(board_text(own).endswith("knife: my grandfather's."))
 
 
 if __name__ == "__main__":

@@ -36,6 +36,7 @@ def finding(code: str, count: int = 1) -> Finding:
         limit=12.0,
         unit="mm",
         layer=2,
+        extra="jolt" if code == "LOOSE" else "",  # what it comes loose by belongs to it
     )
 
 

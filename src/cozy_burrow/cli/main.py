@@ -1,6 +1,6 @@
 """`cozy-burrow`: without a verb the window, with one the same work without a window.
 
-Exit status: 0 done; 1 done, but something must be mended before cutting; 2 the input could not be used, with one
+Exit status: 0 done; 1 done, but something must be fixed before cutting; 2 the input could not be used, with one
 line on standard error.
 """
 

@@ -46,7 +46,7 @@ _HELP = tr(
     "WIDTHxTHICKNESS; a repeated distance is a step\n      @U after a reading: height of its "
     "underside above the axis, such as 14:24x2@-1\n\n    \n    Example:\n      cozy-burrow plan "
     "kit.csv drawer.burrow --container 570x390x75 --foam 50/10\n\n    Exit status: 0 done; 1 "
-    "done, but something lies nowhere or must be mended before cutting; 2 not usable, with "
+    "done, but something lies nowhere or must be fixed before cutting; 2 not usable, with "
     "one\n    line that says what, where and what to do."
 )
 

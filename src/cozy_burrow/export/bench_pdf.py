@@ -49,7 +49,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
     ]
     story += [Paragraph("• " + caution, body) for caution in CAUTIONS]
     if notes.open_findings:
-        story.append(Paragraph(tr("Still to be mended ({count})", count=len(notes.open_findings)), small_head))
+        story.append(Paragraph(tr("Still to fix ({count})", count=len(notes.open_findings)), small_head))
         story += [Paragraph("• " + marked_up(text), body) for text in notes.open_findings[:30]]
     if notes.cutting:
         story.append(Paragraph(tr("How lines are cut"), small_head))

@@ -44,18 +44,19 @@ def answer(kind: str, where: str, data: bytes) -> dict[str, Any]:
     from cozy_burrow.core.capture.drawing.dxf import read_dxf
     from cozy_burrow.core.capture.drawing.svg import read_svg
     from cozy_burrow.core.errors import UnusableInput
+    from cozy_burrow.core.tongue import tr
 
     try:
         polygons, remarks = (read_svg if kind == "svg" else read_dxf)(data, where=where)
     except UnusableInput as error:
         return {"what": error.what, "where": error.where, "remedy": error.remedy}
     except (MemoryError, RecursionError):
-        return {"what": "the drawing is too large", "where": where, "remedy": "save the outline alone"}
+        return {"what": tr("the drawing is too large"), "where": where, "remedy": tr("save the outline alone")}
     except Exception as error:  # the readers' own: a file must never end in a traceback
         return {
-            "what": f"the drawing cannot be read ({type(error).__name__})",
+            "what": tr("the drawing cannot be read ({error})", error=type(error).__name__),
             "where": where,
-            "remedy": "export it again as plain SVG or DXF R2010",
+            "remedy": tr("export it again as plain SVG or DXF R2010"),
         }
     rings = [
         [shapely.get_coordinates(ring).tolist() for ring in (polygon.exterior, *polygon.interiors)]

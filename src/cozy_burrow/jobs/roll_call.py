@@ -40,7 +40,7 @@ def insert_called(project: Project, name: str | None, *, where: str) -> Insert:
     if name is None:
         if len(laid) == 1:
             return laid[0]
-        what = tr("several inserts have things in them") if laid else tr("nothing lies in any insert")
+        what = tr("several inserts have items in them") if laid else tr("nothing lies in any insert")
     else:
         wanted = name.strip().casefold()
         for one in project.inserts:
@@ -51,7 +51,7 @@ def insert_called(project: Project, name: str | None, *, where: str) -> Insert:
     raise UnusableInput(
         what,
         where=where,
-        remedy=tr("name one with --insert: {names}", names=names) if laid else tr("lay the things in first"),
+        remedy=tr("name one with --insert: {names}", names=names) if laid else tr("lay the items in first"),
     )
 
 
@@ -61,7 +61,7 @@ def call_roll(project: Project, insert: Insert, photo: Path, full: Path | None =
         raise UnusableInput(
             tr("nothing lies in {name}", name=quoted(insert.name)),
             where=photo.name,
-            remedy=tr("lay the things in first"),
+            remedy=tr("lay the items in first"),
         )
     now = _picture(photo)
     return roll_call(

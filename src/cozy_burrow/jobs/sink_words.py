@@ -95,7 +95,11 @@ def pressed_text(pressed: Sunk, mass_g: float | None, unit: Unit) -> str:
 def why_text(sitting: Sitting, item: Item, unit: Unit) -> str:
     """Return what holds it and what hangs, for the hover."""
     on = dict.fromkeys(item.zones[one.zone].name for one in sitting.contacts)
-    hangs = [f"{zone.name} by {format_fine(gap, unit)}" for zone, gap in zip(item.zones, sitting.gaps_mm) if gap > 0.1]
+    hangs = [
+        tr("{name} by {gap}", name=zone.name, gap=format_fine(gap, unit))
+        for zone, gap in zip(item.zones, sitting.gaps_mm)
+        if gap > 0.1
+    ]
     over = tr(" Free in the air: {list}.", list=", ".join(hangs)) if hangs else ""
     return tr(
         "Rests on {list}.{over} It comes to rest where its weight lies deepest on the floors of "

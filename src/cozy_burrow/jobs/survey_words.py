@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from cozy_burrow.core.container.survey import Surveyed, bends, impossible
+from cozy_burrow.core.container.survey import Residual, Surveyed, bends, impossible, pair_text
 from cozy_burrow.core.model.records import Container
 from cozy_burrow.core.tongue import tr, trn
-from cozy_burrow.core.units import Unit, format_length
+from cozy_burrow.core.units import Unit, format_fine, format_length
 
 _SQUARE_MM = 1.0  # out of square by less is not worth a word
 _BOWED_MM = 1.0
@@ -58,12 +58,7 @@ def survey_words(container: Container, found: Surveyed, unit: Unit) -> str:
         )
         if found.rivals:
             also = ", ".join(
-                tr(
-                    "{first} to {second}",
-                    first=found.residuals[n].taped.first,
-                    second=found.residuals[n].taped.second,
-                )
-                for n in found.rivals
+                pair_text(found.residuals[n].taped.first, found.residuals[n].taped.second) for n in found.rivals
             )
             lines.append(tr("It may as well be {also}: tape those too.", also=also))
     elif found.next_pair is not None:
@@ -77,6 +72,25 @@ def survey_words(container: Container, found: Surveyed, unit: Unit) -> str:
     if not found.missing and broken is None:
         lines += shape_words(container, unit)
     return "\n".join(lines)
+
+
+def signed(length_mm: float, unit: Unit) -> str:
+    """Return a small length with its sign."""
+    return f"{'+' if length_mm >= 0 else ''}{format_fine(length_mm, unit)}"
+
+
+def off_text(one: Residual, unit: Unit, *, is_odd: bool) -> str:
+    """Return what was taped, and by how much that is off. is_odd: it goes least well with the others."""
+    length = format_length(one.taped.length_mm, unit)
+    if not one.is_checked:
+        return tr("taped as {length}, checked by no other", length=length)
+    off = format_length(abs(one.off_mm), unit)
+    said = (
+        tr("taped as {length}, {off} longer than all together say", length=length, off=off)
+        if one.off_mm > 0
+        else tr("taped as {length}, {off} shorter than all together say", length=length, off=off)
+    )
+    return tr("{said}: tape it again", said=said) if is_odd else said
 
 
 def shape_words(container: Container, unit: Unit) -> list[str]:

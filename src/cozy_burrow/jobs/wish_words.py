@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from cozy_burrow.core.arrange.wishes import StyleName, Wish, WishName
 from cozy_burrow.core.ground.arranging import LeftOver
-from cozy_burrow.core.ground.sharing import OneMore
-from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.ground.sharing import OneMore, parted
+from cozy_burrow.core.model.edits import container_of, insert_of, item_of
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
@@ -28,6 +28,7 @@ WISH_NAMES: dict[WishName, str] = {
     "aligned": tr("All one way"),
     "lines": tr("Ends in line"),
     "gaps": tr("Even gaps"),
+    "symmetry": tr("Left like right"),
     "at_hand": tr("Everyday in front"),
     "handles": tr("Handles towards you"),
     "balance": tr("Weight balanced"),
@@ -41,6 +42,10 @@ WISH_WHY: dict[WishName, str] = {
         "Share of items whose front end, back end or middle is on one line with a neighbour's in their row, for an eye."
     ),
     "gaps": tr("Share of gaps along rows, in both directions, that equal the next one for an eye."),
+    "symmetry": tr(
+        "Share of the pockets' area that a mirror in the middle, between left and right, lays onto pockets. Counts "
+        "only where you give it a weight."
+    ),
     "at_hand": tr("Share of pairs of unlike use in which the more used item lies no farther from the hand's side."),
     "handles": tr(
         "Share of handles that point to the hand's side. The handle is the end that the balance point is near."
@@ -82,9 +87,8 @@ def why_left(project: Project, one: LeftOver) -> str:
     """Return why a thing found no place."""
     name = item_of(project, one.item_id).name
     if one.why == "too_large":
-        return tr(
-            "‘{name}’ is {too_long}", name=name, too_long=too_long(one, project.units, where=project.containers[0].kind)
-        )
+        where = container_of(project, insert_of(project, one.insert_id)).kind if one.insert_id else "insert"
+        return tr("‘{name}’ is {too_long}", name=name, too_long=too_long(one, project.units, where=where))
     if one.why == "no_time":
         return tr("‘{name}’ was not tried: the search was stopped first", name=name)
     return tr("‘{name}’ finds no room that keeps walls and edges", name=name)
@@ -126,6 +130,29 @@ def one_more_words(count: int, more: OneMore, unit: Unit) -> str:
         count=count,
         **said,
     )
+
+
+def parted_words(project: Project, unit: Unit) -> str:
+    """Return which sets were parted between two sizes, and why; empty where none was."""
+    said = []
+    for name, where in parted(project).items():
+        places = [
+            tr(
+                "{insert} ({short} to {long})",
+                insert=insert,
+                short=format_length(short, unit, digits=0, suffix=False),
+                long=format_length(long, unit, digits=0),
+            )
+            for insert, short, long in where
+        ]
+        said.append(
+            tr(
+                "The set ‘{name}’ is parted by size, as no insert had room for all of it: {places}",
+                name=name,
+                places=", ".join(places),
+            )
+        )
+    return ". ".join(said)
 
 
 def left_words(project: Project, left: Sequence[LeftOver]) -> str:

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.facts import facts_of, sets_of
 from cozy_burrow.core.arrange.spare import largest_rectangle, room
+from cozy_burrow.core.arrange.symmetry import symmetry
 from cozy_burrow.core.arrange.wishes import (
     STYLES,
     WISHES,
@@ -174,3 +175,48 @@ class Room(unittest.TestCase):
         self.assertLess(area.area, 60 * 60 * 3.2**2)
         self.assertGreater(area.area, wish.figure)
         self.assertTrue(shapely.box(10, 20, 10 + 60 * 3.2, 20 + 60 * 3.2).buffer(0.01).covers(area))
+
+
+class Symmetry(unittest.TestCase):
+    """In a room of 400 x 200: boxes of 40 x 20, each a hundredth of it."""
+
+    def test_what_has_its_like_across_the_middle_is_mirrored(self) -> None:
+        pair = symmetry([lying(box(40, 20), 100, 50), lying(box(40, 20), 300, 50, copy=2)], AIMS)
+        self.assertAlmostEqual(pair.figure, 1.0, places=9)
+        self.assertAlmostEqual(pair.score or 0, 1.0, places=9)
+        self.assertEqual([fine for _, _, fine in pair.lines], [True])  # the middle, and nobody alone
+
+    def test_what_lies_on_the_middle_is_its_own_like(self) -> None:
+        found = symmetry([lying(box(40, 20), 200, 50), lying(box(40, 20), 200, 150, copy=2)], AIMS)
+        self.assertAlmostEqual(found.figure, 1.0, places=9)
+
+    def test_one_side_alone_is_not_mirrored_at_all(self) -> None:
+        found = symmetry([lying(box(40, 20), 60, 50), lying(box(40, 20), 60, 150, copy=2)], AIMS)
+        self.assertEqual((found.figure, found.score), (0.0, 0.0))
+        self.assertEqual(
+            found.lines[1:], ((((60.0, 50.0), (340.0, 50.0), False)), ((60.0, 150.0), (340.0, 150.0), False))
+        )
+
+    def test_a_pair_that_misses_by_half_its_width_is_half_mirrored(self) -> None:
+        found = symmetry([lying(box(40, 20), 100, 50), lying(box(40, 20), 320, 50, copy=2)], AIMS)
+        self.assertAlmostEqual(found.figure, 0.5, places=9)
+        self.assertAlmostEqual(found.score or 0, (0.5 - 0.02) / 0.98, places=9)
+
+    def test_one_thing_alone_has_nothing_to_be_like(self) -> None:
+        self.assertIsNone(symmetry([lying(box(40, 20), 200, 50)], AIMS).score)
+
+    @given(st.lists(st.tuples(st.floats(30, 370), st.floats(20, 180), st.floats(0, 180)), min_size=2, max_size=6))
+    @settings(max_examples=40, deadline=None)
+    def test_a_mirror_changes_nothing(self, places: list[tuple[float, float, float]]) -> None:
+        def found(flip: bool) -> Wish:
+            return symmetry(
+                [
+                    lying(box(40, 20), 400 - x if flip else x, y, -angle if flip else angle, copy=n)
+                    for n, (x, y, angle) in enumerate(places)
+                ],
+                AIMS,
+                picture=False,
+            )
+
+        self.assertAlmostEqual(found(False).figure, found(True).figure, places=6)
+        self.assertTrue(0.0 <= found(False).figure <= 1.0)

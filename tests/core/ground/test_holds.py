@@ -33,7 +33,7 @@ class Holds(unittest.TestCase):
         plan = cased(replace(box(80, 40, 20), mass_g=300.0))
         (finding,) = hold_findings(ground_of(plan, plan.inserts[0]))
         self.assertEqual((finding.code, finding.extra), ("LOOSE", "jolt"))
-        self.assertIn("held with nothing to 3.8 N; jolt pulls with 8.8 N. A snug pocket", finding_text(plan, finding))
+        self.assertIn("held with nothing to 3.8 N; a jolt pulls with 8.8 N. A snug pocket", finding_text(plan, finding))
         (mend,) = finding.mends
         self.assertEqual(mend_text(plan, mend), "Cut its pocket snug")
         self.assertEqual(self.codes(mended(plan, "insert-1", mend)), [])

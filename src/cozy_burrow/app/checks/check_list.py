@@ -114,6 +114,7 @@ class CheckList(QWidget):
     """The list, and below it what the chosen finding means and what can be done."""
 
     chosen = Signal(object)
+    asked = Signal(str)  # for more about a check, by its code
     headed = Signal(str, str)  # for its rail: marks with counts, and the same in words
 
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
@@ -256,6 +257,7 @@ class CheckList(QWidget):
             button = QPushButton(text)
             button.clicked.connect(lambda: self._turn(self.view.currentIndex()))
             self._buttons.addWidget(button)
+            self._add_more(finding.code)
             return
         self._text.setText(f"{finding_text(project, finding)}\n{kind_of(finding).why}")
         for mend in finding.mends:
@@ -263,7 +265,15 @@ class CheckList(QWidget):
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, mend=mend: self.mending.take(finding, (mend,)))
             self._buttons.addWidget(button)
+        self._add_more(finding.code)
         self._show_mending()
+
+    def _add_more(self, code: str) -> None:
+        """Below what can be done stands the way to what is written of such a check."""
+        button = QPushButton(tr("More about this check"))
+        button.setToolTip(tr("What it compares and what helps, in the help"))
+        button.clicked.connect(lambda: self.asked.emit(code))
+        self._buttons.addWidget(button)
 
     def _show_mending(self) -> None:
         """While a mend is worked out, no other can be asked for; the head says so."""

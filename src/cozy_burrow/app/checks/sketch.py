@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from typing import NamedTuple
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtCore import QPointF, QRectF, QSize
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from cozy_burrow.app.look.draft import Draft, Drawing
 from cozy_burrow.app.look.painting import paints
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.core.findings.holds import CAPTIVE, LOOSE, SQUEEZED, TOO_TIGHT
@@ -26,7 +25,7 @@ class Sketch(QWidget):
     def __init__(self, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme, self._scale = theme, scale
-        self._drawing: _Drawing | None = None
+        self._drawing: Drawing | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setVisible(False)
 
@@ -49,86 +48,63 @@ class Sketch(QWidget):
     @paints
     def paintEvent(self, painter: QPainter) -> None:
         """Paint foam, pocket, thing and what happens to it."""
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.scale(self._scale, self._scale)
         if self._drawing is not None:
-            self._drawing.paint(self, painter)
-
-    def loose(self, painter: QPainter) -> None:
-        """Paint a thing that leaves its pocket."""
-        self._foam(painter, (44, 88), 56)
-        self._box(painter, QRectF(50, 30, 32, 26))
-        self._arrow(painter, QPointF(66, 28), QPointF(66, 4))
-
-    def too_tight(self, painter: QPainter) -> None:
-        """Paint a thing that foam presses from both sides."""
-        self._foam(painter, (50, 82), 56)
-        self._box(painter, QRectF(48, 18, 36, 38))
-        self._arrow(painter, QPointF(22, 42), QPointF(46, 42))
-        self._arrow(painter, QPointF(110, 42), QPointF(86, 42))
-
-    def captive(self, painter: QPainter) -> None:
-        """Paint a thing that a lid keeps in."""
-        self._foam(painter, (44, 88), 60)
-        self._box(painter, QRectF(47, 40, 38, 20))
-        painter.fillRect(QRectF(4, 4, WIDE - 8, 10), self._theme.colour("lid"))
-        self._arrow(painter, QPointF(66, 38), QPointF(66, 16))
-        self._arrow(painter, QPointF(66, 16), QPointF(66, 38))
-
-    def squeezed(self, painter: QPainter) -> None:
-        """Paint a round thing that the edges of its pocket lift."""
-        self._foam(painter, (54, 78), 33)
-        self._thing(painter)
-        painter.drawEllipse(QPointF(66, 16.5), 15, 15)
-        self._arrow(painter, QPointF(41, 38), QPointF(53, 26))
-        self._arrow(painter, QPointF(91, 38), QPointF(79, 26))
-
-    def not_level(self, painter: QPainter) -> None:
-        """Paint a thing with one end up."""
-        self._foam(painter, (28, 104), 50)
-        painter.translate(66, 34)
-        painter.rotate(-math.degrees(math.atan2(18, 76)))
-        self._box(painter, QRectF(-40, -7, 80, 14))
-
-    def _foam(self, painter: QPainter, pocket: tuple[float, float], floor: float) -> None:
-        painter.fillRect(QRectF(4, _TOP, WIDE - 8, HIGH - _TOP), self._theme.colour("strata_b"))
-        painter.fillRect(QRectF(pocket[0], _TOP, pocket[1] - pocket[0], floor - _TOP), self._theme.colour("paper"))
-        painter.setPen(QPen(self._theme.colour("shade"), 1.4))
-        left, right = pocket
-        line = [(4, _TOP), (left, _TOP), (left, floor), (right, floor), (right, _TOP), (WIDE - 4, _TOP)]
-        painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in line]))
-
-    def _thing(self, painter: QPainter) -> None:
-        painter.setPen(QPen(self._theme.colour("tool_line"), 1.6))
-        painter.setBrush(self._theme.colour("tool"))
-
-    def _box(self, painter: QPainter, rect: QRectF) -> None:
-        self._thing(painter)
-        painter.drawRoundedRect(rect, 2, 2)
-
-    def _arrow(self, painter: QPainter, start: QPointF, end: QPointF) -> None:
-        painter.setPen(QPen(self._theme.colour("stop"), 2.2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        painter.drawLine(start, end)
-        way = math.atan2(end.y() - start.y(), end.x() - start.x())
-        for side in (2.6, -2.6):
-            painter.drawLine(end, end + QPointF(6 * math.cos(way + side), 6 * math.sin(way + side)))
+            self._drawing.paint(Draft(painter, self._theme))
 
 
-class _Drawing(NamedTuple):
-    shows: str
-    paint: Callable[[Sketch, QPainter], None]
+def _foam(draft: Draft, pocket: tuple[float, float], floor: float) -> None:
+    left, right = pocket
+    top = [(4, _TOP), (left, _TOP), (left, floor), (right, floor), (right, _TOP), (WIDE - 4, _TOP)]
+    draft.foam([*top, (WIDE - 4, HIGH - 1), (4, HIGH - 1)])
+
+
+def _loose(draft: Draft) -> None:
+    _foam(draft, (44, 88), 56)
+    draft.box(QRectF(50, 30, 32, 26))
+    draft.arrow(QPointF(66, 28), QPointF(66, 4))
+
+
+def _too_tight(draft: Draft) -> None:
+    _foam(draft, (50, 82), 56)
+    draft.box(QRectF(48, 18, 36, 38))
+    draft.arrow(QPointF(22, 42), QPointF(46, 42))
+    draft.arrow(QPointF(110, 42), QPointF(86, 42))
+
+
+def _captive(draft: Draft) -> None:
+    _foam(draft, (44, 88), 60)
+    draft.box(QRectF(47, 40, 38, 20))
+    draft.lid(QRectF(4, 4, WIDE - 8, 10))
+    draft.arrow(QPointF(66, 38), QPointF(66, 16))
+    draft.arrow(QPointF(66, 16), QPointF(66, 38))
+
+
+def _squeezed(draft: Draft) -> None:
+    _foam(draft, (54, 78), 33)
+    draft.ball(QPointF(66, 16.5), 15)
+    draft.arrow(QPointF(41, 38), QPointF(53, 26))
+    draft.arrow(QPointF(91, 38), QPointF(79, 26))
+
+
+def _not_level(draft: Draft) -> None:
+    _foam(draft, (28, 104), 50)
+    tilt_deg = -math.degrees(math.atan2(18, 76))
+    draft.turned(QPointF(66, 34), tilt_deg, lambda: draft.box(QRectF(-40, -7, 80, 14)))
 
 
 DRAWINGS = {
-    LOOSE.code: _Drawing(tr("an item with air on both sides, and an arrow out of its pocket"), Sketch.loose),
-    TOO_TIGHT.code: _Drawing(
-        tr("foam that presses an item from both sides harder than fingers pull"), Sketch.too_tight
+    LOOSE.code: Drawing(WIDE, HIGH, _loose, shows=tr("an item with air on both sides, and an arrow out of its pocket")),
+    TOO_TIGHT.code: Drawing(
+        WIDE, HIGH, _too_tight, shows=tr("foam that presses an item from both sides harder than fingers pull")
     ),
-    CAPTIVE.code: _Drawing(
-        tr("an item deep in its pocket under a lid that is nearer than the pocket is deep"), Sketch.captive
+    CAPTIVE.code: Drawing(
+        WIDE, HIGH, _captive, shows=tr("an item deep in its pocket under a lid that is nearer than the pocket is deep")
     ),
-    SQUEEZED.code: _Drawing(tr("a shallow round item that the edges of its pocket press upwards"), Sketch.squeezed),
-    LIES_ASKEW.code: _Drawing(
-        tr("an item with one end on the floor of its pocket and the other on its edge"), Sketch.not_level
+    SQUEEZED.code: Drawing(
+        WIDE, HIGH, _squeezed, shows=tr("a shallow round item that the edges of its pocket press upwards")
+    ),
+    LIES_ASKEW.code: Drawing(
+        WIDE, HIGH, _not_level, shows=tr("an item with one end on the floor of its pocket and the other on its edge")
     ),
 }

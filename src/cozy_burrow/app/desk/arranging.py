@@ -6,23 +6,23 @@ Whoever moves a thing meanwhile is not stopped: the search goes on round what th
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Literal
 
 from PySide6.QtCore import QObject, Signal
 
 from cozy_burrow.app.desk.tasks import Task, TaskToken
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName, weighed
+from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.ground.arranging import Arranged, Arranger, put_in_order
-from cozy_burrow.core.ground.sharing import OneMore, one_more, shared_out
+from cozy_burrow.core.ground.sharing import OneMore, SharingWay, one_more, shared_out, sharing_ways
 from cozy_burrow.core.ground.variations import Variations, ways_of
 from cozy_burrow.core.model.edits import insert_of
 from cozy_burrow.core.model.records import Project, Ring
 from cozy_burrow.core.progress import Deadline, heeding
 from cozy_burrow.core.tongue import tr, within
-from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words
+from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words, parted_words
 
 ARRANGE_SECONDS = 30.0
 _TELL_EVERY_S = 0.5
@@ -116,7 +116,9 @@ class Arranging(QObject):
         work: Callable[[TaskToken], object]
         match scope:
             case "inserts":
-                work = _sharing_out(self._base, dict(self.weights), self._seed)
+                ways = sharing_ways(self.style, dict(self.weights), seed=self._seed)
+                run, heard = self._run, self._heard.emit
+                work = _sharing_out(self._base, ways, lambda n, result, seconds: heard(run, n, result, seconds))
             case "order":
                 work = _putting_in_order(self._base, self.insert_id, dict(self.weights))
             case _:
@@ -219,7 +221,7 @@ class Arranging(QObject):
 
     def total(self, result: Arranged) -> float:
         """Return what a layout comes to under the weights that count, 0 to 100."""
-        return weighed(result.scores.wishes, self.weights) if result.scores is not None else 0.0
+        return result.total(self.weights)
 
     def order(self, number: int) -> tuple[int, float]:
         """Return by what variations are compared."""
@@ -276,12 +278,12 @@ class Arranging(QObject):
         self.gained.emit()
 
     def _advice_for(self, result: Arranged) -> str:
-        if not result.left_over:
-            return ""
-        words = left_words(result.project, result.left_over)
-        if self._more is not None:
-            words += ". " + one_more_words(len(result.left_over), self._more, self.workspace.unit)
-        return words
+        said = [left_words(result.project, result.left_over)] if result.left_over else []
+        if result.left_over and self._more is not None:
+            said.append(one_more_words(len(result.left_over), self._more, self.workspace.unit))
+        if self._scope == "inserts":
+            said.append(parted_words(result.project, self.workspace.unit))
+        return ". ".join(filter(None, said))
 
     def abandon(self) -> None:
         """Stop, and lay nothing any more: the window closes."""
@@ -328,15 +330,28 @@ class Arranging(QObject):
 
 
 def _sharing_out(
-    project: Project, weights: dict[WishName, float], seed: int
+    project: Project, ways: Sequence[SharingWay], tell: Callable[[int, Arranged, float], object]
 ) -> Callable[[TaskToken], dict[int, Arranged]]:
+    """Share out in one way after the other until the time is over; a way that was cut short is no variation."""
     laid_before = _laid(project)
 
     def work(token: TaskToken) -> dict[int, Arranged]:
-        out = shared_out(project, seed=seed, token=Deadline(ARRANGE_SECONDS, inner=token), weights=weights)
-        if _laid(out.project) < laid_before:
-            return {}  # stopped half way: better as it was than half in the tray
-        return {0: Arranged(project=out.project, left_over=out.left_over, attempts=0, name=tr("shared out"))}
+        deadline = Deadline(ARRANGE_SECONDS, inner=token)
+        found: dict[int, Arranged] = {}
+        for number, way in enumerate(ways):
+            out = shared_out(project, seed=way.seed, token=deadline, weights=way.weights, anew=way.anew)
+            is_whole = not token.stopped and deadline.elapsed_s < deadline.seconds
+            if (number and not is_whole) or _laid(out.project) < laid_before:
+                break  # better as it was than half in the tray
+            if all(out.project != one.project for one in found.values()):
+                result = Arranged(
+                    project=out.project, left_over=out.left_over, attempts=0, name=way.name, over=out.over
+                )
+                found[number] = result
+                tell(number, result, deadline.elapsed_s)
+            if not is_whole:
+                break
+        return found
 
     return work
 

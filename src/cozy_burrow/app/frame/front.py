@@ -91,8 +91,8 @@ class Front(Undoes, Protocol):
     def show_stage(self, stage: Stage) -> None:
         """Look at the document as a stage does."""
 
-    def show_help(self) -> None:
-        """Show the help."""
+    def show_help(self, topic: str = "") -> None:
+        """Show the help where it tells of a check or of a chapter; of this stage where nothing is named."""
 
     def next_finding(self) -> None:
         """Choose the next check."""

@@ -12,6 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QLibraryInfo, QMessageLogContext, QtMsgType, qInstallMessageHandler
 
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.tongue import tr
 
 # What the X plugin of Qt is linked to and a small system lacks: it would abort, and blame the wrong one.
 _X_LIBRARIES = (
@@ -30,7 +31,8 @@ def choose_platform(*, for_picture: bool) -> None:
         os.environ["QT_QPA_PLATFORM"] = _OFFSCREEN
     elif not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         os.environ["QT_QPA_PLATFORM"] = _OFFSCREEN
-        print("cozy-burrow: there is no display here, so the window is painted off screen", file=sys.stderr)
+        said = tr("there is no display here, so the window is painted off screen")
+        print(f"cozy-burrow: {said}", file=sys.stderr)
     else:
         _check_display()
     if os.environ.get("QT_QPA_PLATFORM", "").startswith(_OFFSCREEN):
@@ -47,24 +49,25 @@ def _check_display() -> None:
     if wanted not in {"", "xcb", "wayland"}:
         plugins = Path(QLibraryInfo.path(QLibraryInfo.LibraryPath.PluginsPath)) / "platforms"
         if not (plugins / f"libq{wanted}.so").exists():
-            raise _refused("Qt has no such platform", f"QT_QPA_PLATFORM={wanted}")
+            raise _refused(tr("Qt has no such platform"), f"QT_QPA_PLATFORM={wanted}")
         return
     x, wayland = os.environ.get("DISPLAY", ""), os.environ.get("WAYLAND_DISPLAY", "")
     if wanted != "xcb" and wayland and _wayland_answers(wayland):
         return
     if wanted != "wayland" and x:
         if not _x_answers(x):
-            raise _refused("the display cannot be reached", f"DISPLAY={x}")
+            raise _refused(tr("the display cannot be reached"), f"DISPLAY={x}")
         lacking = [name for name in _X_LIBRARIES if not _loads(name)]
         if lacking:
-            raise _refused(f"the system lacks {', '.join(lacking)}", f"DISPLAY={x}", "run make demo, which names them")
+            what = tr("the system lacks {names}", names=", ".join(lacking))
+            raise _refused(what, f"DISPLAY={x}", tr("run make demo, which names them"))
         return
-    raise _refused("the display cannot be reached", f"WAYLAND_DISPLAY={wayland}" if wayland else f"DISPLAY={x}")
+    where = f"WAYLAND_DISPLAY={wayland}" if wayland else f"DISPLAY={x}"
+    raise _refused(tr("the display cannot be reached"), where)
 
 
-def _refused(
-    what: str, where: str, remedy: str = "start it at the desktop, or take --shot for a picture"
-) -> UnusableInput:
+def _refused(what: str, where: str, remedy: str = "") -> UnusableInput:
+    remedy = remedy or tr("start it at the desktop, or take --shot for a picture")
     return UnusableInput(what, where=where, remedy=remedy)
 
 

@@ -142,6 +142,7 @@ class Window(QMainWindow):
     def _connect(self) -> None:
         self.bar.menu.aboutToShow.connect(self._fill_menu)
         self.checks.headed.connect(lambda rail, about: self.frame.middle.label("right", rail, about))
+        self.checks.asked.connect(self.show_help)
         self.plan.cursor_moved.connect(self._show_cursor)
         self.plan.look_changed.connect(self._keep_look)
         self.path.chosen.connect(self._go)
@@ -250,14 +251,11 @@ class Window(QMainWindow):
                 self.settings.set(setting, name)
             self._follow()
 
-    def show_help(self) -> None:
-        """Show the help page."""
-        from cozy_burrow.app.shell.help_page import HelpPage
+    def show_help(self, topic: str = "") -> None:
+        """Show the help where it tells of a check or of a chapter; of this stage where nothing is named."""
+        from cozy_burrow.app.help.opening import show_help
 
-        page = HelpPage(COMMANDS, self)
-        page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.dressing.add(page)
-        page.show()
+        show_help(self, self, COMMANDS, topic or (self.stage if self.workspace.project.items else ""))
 
     def say(self, text: str) -> None:
         """Say something on the status line."""

@@ -10,6 +10,7 @@ from cozy_burrow.core.arrange.pieces import Bed, Piece, Spot
 from cozy_burrow.core.arrange.placing_in import Laid, Leaning, best_place, nearest_place
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.arrange.spare import room
+from cozy_burrow.core.arrange.symmetry import symmetry
 from cozy_burrow.core.arrange.tidiness import gaps, lines
 from cozy_burrow.core.arrange.wishes import (
     Aims,
@@ -30,8 +31,13 @@ from cozy_burrow.core.model.records import Point
 Worth = tuple[int, float, float]  # copies left over, what forms gave up, less what the wishes come to
 
 
-def wishes_of(lying: Sequence[Lying], aims: Aims, grid: Grid, *, picture: bool) -> tuple[Wish, ...]:
-    """Return every wish of what lies on a grid. picture: with the largest rectangle that is left over."""
+def wishes_of(
+    lying: Sequence[Lying], aims: Aims, grid: Grid, *, picture: bool, mirrored: bool = True
+) -> tuple[Wish, ...]:
+    """Return every wish of what lies on a grid. picture: with the largest rectangle that is left over.
+
+    mirrored: whether left is compared with right, which costs more than all the others and which few ask for.
+    """
     foam_mm2 = float(grid.outside.size - grid.outside.sum()) * grid.cell_mm**2
     return (
         together(lying, aims),
@@ -39,6 +45,7 @@ def wishes_of(lying: Sequence[Lying], aims: Aims, grid: Grid, *, picture: bool) 
         aligned(lying, aims),
         lines(lying, aims, picture=picture),
         gaps(lying, aims),
+        symmetry(lying, aims, picture=picture) if mirrored else Wish("symmetry", None),
         at_hand(lying, aims),
         handles(lying, aims),
         balance(lying, aims),
@@ -71,7 +78,8 @@ class Plan:
 
     def worth(self) -> Worth:
         """Return what the layout is worth; smaller is better."""
-        wishes = wishes_of(self.lying, self.aims, self.grid, picture=False)
+        mirrored = self.weights.get("symmetry", 0.0) > 0.0
+        wishes = wishes_of(self.lying, self.aims, self.grid, picture=False, mirrored=mirrored)
         left = sum(piece.copies for piece in self.left)
         return left, sum(one.piece.worse(one.form) for one in self.laid), -round(weighed(wishes, self.weights), 6)
 

@@ -5,6 +5,7 @@ rows       sets lie in rows, sorted by size               figure: share of neigh
 aligned    axes lie in few directions                     figure: share of length along the two main ones
 lines      ends of neighbours share lines                 figure: share of things that share one (`tidiness`)
 gaps       gaps along a row are even                      figure: share of next gaps that are equal (`tidiness`)
+symmetry   left and right are alike                       figure: share of pockets that mirror (`symmetry`)
 at_hand    what is used more lies nearer to the hand      figure: share of pairs in the right order
 handles    handles point towards the hand                 figure: share that does
 balance    weight lies where the handle (or middle) is    figure: mm that it lies off
@@ -17,7 +18,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from typing import Literal
+from typing import Literal, get_args
 
 import numpy as np
 import shapely
@@ -29,9 +30,9 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.model.vessels import Side
 
-WishName = Literal["together", "rows", "aligned", "lines", "gaps", "at_hand", "handles", "balance", "room"]
+WishName = Literal["together", "rows", "aligned", "lines", "gaps", "symmetry", "at_hand", "handles", "balance", "room"]
 StyleName = Literal["tidy", "tight", "balanced"]
-WISHES: tuple[WishName, ...] = ("together", "rows", "aligned", "lines", "gaps", "at_hand", "handles", "balance", "room")
+WISHES: tuple[WishName, ...] = get_args(WishName)
 STYLES: dict[StyleName, dict[WishName, float]] = {
     "tidy": {
         "together": 3,
@@ -39,6 +40,7 @@ STYLES: dict[StyleName, dict[WishName, float]] = {
         "aligned": 4,
         "lines": 4,
         "gaps": 2,
+        "symmetry": 0,
         "at_hand": 2,
         "handles": 1,
         "balance": 0.5,
@@ -50,6 +52,7 @@ STYLES: dict[StyleName, dict[WishName, float]] = {
         "aligned": 0.5,
         "lines": 0.5,
         "gaps": 0,
+        "symmetry": 0,
         "at_hand": 0.5,
         "handles": 0.2,
         "balance": 0,
@@ -61,6 +64,7 @@ STYLES: dict[StyleName, dict[WishName, float]] = {
         "aligned": 2,
         "lines": 1,
         "gaps": 1,
+        "symmetry": 0,
         "at_hand": 1,
         "handles": 0.5,
         "balance": 8,

@@ -30,6 +30,7 @@ TAPE_MM = 0.7  # what a steel tape read by eye inside a box scatters by
 GROSS_TIMES = 3.3  # a residual this many times its own scatter is taken for a slip: one in a thousand is chance
 _ROBUST_MM = 2.0 * TAPE_MM  # a residual of this size counts by half
 _STEPS = 60
+_CHECKED_FROM = 0.02  # of redundancy: a slip of 50 mm would show as 1 mm
 LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"  # without I and O, which look like figures on a sketch
 
 
@@ -39,6 +40,11 @@ class Residual(Record, frozen=True, kw_only=True):
     taped: Taped
     off_mm: float
     redundancy: float
+
+    @property
+    def is_checked(self) -> bool:
+        """Whether the others check it at all: without that its residual is nothing but nought."""
+        return self.redundancy >= _CHECKED_FROM
 
 
 class Bend(Record, frozen=True, kw_only=True):
@@ -72,6 +78,11 @@ class Surveyed(Record, frozen=True, kw_only=True):
     scatter_mm: float
     sure_mm: float
     next_pair: tuple[str, str] | None
+
+
+def pair_text(first: str, second: str) -> str:
+    """Return what the distance between two corners is called."""
+    return tr("{first} to {second}", first=first, second=second)
 
 
 def radius_from_chord(chord_mm: float, height_mm: float) -> float:

@@ -29,8 +29,8 @@ def _helps(one: Told) -> str:
 
 
 def _loose_text(one: Told) -> str:
+    pulls = _PULLS[one.finding.extra].format(limit=one.limit)
     if one.finding.value < 0.05:
-        pulls = tr("{extra} pulls with {limit}", extra=one.finding.extra, limit=one.limit)
         return tr(
             "Nothing holds {who}: its pocket is larger than it is; {pulls}. {helps}",
             who=one.who,
@@ -39,16 +39,22 @@ def _loose_text(one: Told) -> str:
         )
     at_most = tr("nothing to") if one.finding.subject == "fit" else tr("at most")
     return tr(
-        "{who} is held with {at_most} {value}; {extra} pulls with {limit}. {helps}",
+        "{who} is held with {at_most} {value}; {pulls}. {helps}",
         who=one.who,
         at_most=at_most,
         value=one.value,
-        extra=one.finding.extra,
-        limit=one.limit,
+        pulls=pulls,
         helps=_helps(one),
     )
 
 
+# What throws it or lets it fall, by the case that was tried.
+_PULLS: dict[str, str] = {
+    "upside down": tr("upside down it pulls with {limit}"),
+    "jolt": tr("a jolt pulls with {limit}"),
+    "on edge": tr("on edge it tips out with {limit}"),
+    "on the wall": tr("on the wall its weight tips it out with {limit}"),
+}
 _HELPS = {
     "fit": tr("A snug pocket, the lid's foam on it, or a strap would hold it."),
     "walls": tr("The foam beside it bends away: thicker walls, the lid's foam on it, or a strap would hold it."),

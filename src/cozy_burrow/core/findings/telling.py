@@ -14,6 +14,11 @@ def kind_of(finding: Finding) -> Kind:
     return KINDS[finding.code]
 
 
+def all_kinds() -> tuple[Kind, ...]:
+    """Return every kind there is."""
+    return tuple(KINDS.values())
+
+
 def finding_text(project: Project, finding: Finding) -> str:
     """Return a finding as one sentence with its figure and its limit."""
     return kind_of(finding).says(Told(project, finding))

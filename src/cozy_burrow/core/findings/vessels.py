@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 from cozy_burrow.core.container.bay import Bay, bay_of, tiers_of
 from cozy_burrow.core.container.blank import Blank, blanks_of, fixing_points
 from cozy_burrow.core.container.level import level_polygon
-from cozy_burrow.core.container.survey import impossible, solve_survey
+from cozy_burrow.core.container.survey import impossible, pair_text, solve_survey
 from cozy_burrow.core.findings.finding import Finding, Mend, Severity
 from cozy_burrow.core.findings.kinds import Kind, Told, kind
 from cozy_burrow.core.findings.mend_kinds import LIFT_STRAPS, MOVE_CLEAR
@@ -212,18 +212,18 @@ def _survey_findings(container: Container) -> tuple[Finding, ...]:
     broken = impossible(container.taped)
     if broken is not None:
         one, longest = broken
-        pair = f"{one.first} to {one.second}"
+        pair = pair_text(one.first, one.second)
         return (_about(container, SURVEY_BROKEN, "stop", value=one.length_mm, limit=longest, unit="mm", extra=pair),)
     found = solve_survey(container.corners, container.taped)
     if found.missing:
-        pair = " to ".join(found.next_pair or ())
+        pair = pair_text(*found.next_pair) if found.next_pair else ""
         return (_about(container, SURVEY_SHORT, "stop", value=float(found.missing), extra=pair),)
     if found.suspect is not None:
         slip = found.residuals[found.suspect]
-        pair = f"{slip.taped.first} to {slip.taped.second}"
+        pair = pair_text(slip.taped.first, slip.taped.second)
         return (_about(container, TAPE_AGAIN, "care", value=abs(slip.off_mm), limit=SURE_MM, unit="mm", extra=pair),)
     if found.sure_mm > SURE_MM:
-        pair = " to ".join(found.next_pair or ())
+        pair = pair_text(*found.next_pair) if found.next_pair else ""
         return (_about(container, SURVEY_UNSURE, "care", value=found.sure_mm, limit=SURE_MM, unit="mm", extra=pair),)
     return ()
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
+from functools import partial
 from typing import Literal
 
 from msgspec.structs import replace
@@ -17,7 +18,7 @@ from cozy_burrow.core.arrange.facts import Facts, facts_of, sets_of
 from cozy_burrow.core.arrange.pieces import Form, Piece, Spot, diagonals, fits_at_all, longest_mm
 from cozy_burrow.core.arrange.search import Layout, Search
 from cozy_burrow.core.arrange.way import Way
-from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName
+from cozy_burrow.core.arrange.wishes import STYLES, Scores, WishName, weighed
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction
 from cozy_burrow.core.geometry.rings import polygon_of
@@ -42,7 +43,7 @@ class LeftOver(Record, frozen=True, kw_only=True):
     """A thing that found no place, and why; the figures are its length and the bed's.
 
     too_large: it does not go in alone, however it is turned. no_room: a place was looked for, and there is none beside
-    what lies. no_time: the search was stopped before anybody looked.
+    what lies. no_time: the search was stopped before anybody looked. insert_id: where it was to lie.
     """
 
     item_id: str
@@ -50,16 +51,27 @@ class LeftOver(Record, frozen=True, kw_only=True):
     why: Why
     length_mm: float
     longest_mm: float
+    insert_id: str = ""
 
 
 class Arranged(Record, frozen=True, kw_only=True):
-    """What came of arranging: the project, what found no place in it, and how it meets the wishes."""
+    """What came of arranging: the project, what found no place in it, and how it meets the wishes.
+
+    over: where several inserts were laid, how many copies lie in each and how it meets them.
+    """
 
     project: Project
     left_over: tuple[LeftOver, ...]
     attempts: int
     scores: Scores | None = None
     name: str = ""
+    over: tuple[tuple[int, Scores], ...] = ()
+
+    def total(self, weights: Mapping[WishName, float]) -> float:
+        """Return what it comes to under weights, 0 to 100: of several inserts the mean by what lies in them."""
+        parts = self.over or (((1, self.scores),) if self.scores is not None else ())
+        copies = sum(count for count, _ in parts)
+        return sum(count * weighed(one.wishes, weights) for count, one in parts) / copies if copies else 0.0
 
 
 class Arranger:
@@ -198,16 +210,17 @@ class Arranger:
     def _left_over(self, layout: Layout, by_key: Mapping[tuple[str, int], Piece]) -> tuple[LeftOver, ...]:
         found = []
         room = longest_mm(self.bed.area) if not self.bed.area.is_empty else 0.0
+        said = partial(LeftOver, longest_mm=room, insert_id=self.insert_id)
         for item_id, copy in layout.left_over:
             piece = by_key.get((item_id, copy)) or self._single(item_id, copy)
             shape = piece.forms[-1].shape
             alone = fits_at_all(shape, self.bed) and diagonals(piece, self.bed)
             why: Why = ("no_time" if (item_id, copy) in layout.untried else "no_room") if alone else "too_large"
-            found.append(LeftOver(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape), longest_mm=room))
+            found.append(said(item_id=item_id, copy=copy, why=why, length_mm=longest_mm(shape)))
         for item, copy in self._unready:
             length = longest_mm(polygon_of(item.outline))
             why = "too_large" if length > room else "no_time"
-            found.append(LeftOver(item_id=item.id, copy=copy, why=why, length_mm=length, longest_mm=room))
+            found.append(said(item_id=item.id, copy=copy, why=why, length_mm=length))
         return tuple(found)
 
 

@@ -8,19 +8,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from types import MappingProxyType
+from typing import NamedTuple
 
 from msgspec.structs import replace
 
 from cozy_burrow.core.arrange.facts import Facts, facts_of, sets_of
 from cozy_burrow.core.arrange.pieces import Piece, fits_at_all
 from cozy_burrow.core.arrange.way import Way
-from cozy_burrow.core.arrange.wishes import STYLES, WishName
+from cozy_burrow.core.arrange.wishes import STYLES, Scores, StyleName, WishName
 from cozy_burrow.core.container.bay import Bay, bay_of, headroom_mm, tiers_of
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.ground.arranging import Arranged, Arranger, LeftOver, first_way
 from cozy_burrow.core.ground.fitting import used_bed
 from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.judging import scores_of
+from cozy_burrow.core.ground.variations import IN_STYLE, NEXT_STYLE
 from cozy_burrow.core.model.edits import (
     container_of,
     free_id,
@@ -33,6 +36,7 @@ from cozy_burrow.core.model.records import Insert, Item, Project, Record
 from cozy_burrow.core.progress import Token, make_way
 from cozy_burrow.core.pulls.forms import piece_for
 from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tongue import tr
 
 SHARE = 0.8
 _DAILY_DOWN, _HEAVY_UP, _AWAY = 0.5, 0.35, 0.6  # what a tier too low, too high, another container costs a unit
@@ -55,6 +59,35 @@ class SharedOut(Record, frozen=True, kw_only=True):
     project: Project
     by_insert: dict[str, Arranged]
     left_over: tuple[LeftOver, ...]
+
+    @property
+    def over(self) -> tuple[tuple[int, Scores], ...]:
+        """How many copies lie in each insert, and how it meets the wishes now that all of them are laid."""
+        return tuple(
+            (len(insert.placements), scores_of(self.project, insert.id, STYLES["tidy"]))
+            for insert in self.project.inserts
+            if insert.placements
+        )
+
+
+class SharingWay(NamedTuple):
+    """One way of sharing out. anew: where things lie now counts for nothing."""
+
+    weights: Mapping[WishName, float]
+    seed: int
+    anew: bool
+    name: str
+
+
+def sharing_ways(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -> tuple[SharingWay, ...]:
+    """Return four ways: as hands know things, every place anew, in the next style, and begun elsewhere."""
+    other = NEXT_STYLE[style]
+    return (
+        SharingWay(weights, seed, False, tr("with known items where hands know them")),
+        SharingWay(weights, seed, True, tr("with every place anew")),
+        SharingWay(STYLES[other], seed, False, IN_STYLE[other]),
+        SharingWay(weights, seed + 1000, True, tr("begun elsewhere")),
+    )
 
 
 class _Stopped(Exception):
@@ -203,13 +236,15 @@ def shared_out(
     token: Token,
     weights: Mapping[WishName, float] = STYLES["tidy"],
     steps: int = 30,
+    anew: bool = False,
 ) -> SharedOut:
     """Return the project with everything that is not locked shared out over all inserts and laid.
 
-    steps: of each insert's search after its first layout. What finds no room where it was meant to go is offered
-    to the other inserts. Never raises Cancelled: a stop gives what is laid until then.
+    anew: where things lie now counts for nothing. steps: of each insert's search after its first layout. What finds no
+    room where it was meant to go is offered to the other inserts. Never raises Cancelled: a stop gives what is laid
+    until then.
     """
-    homes = {one.id: insert.id for insert in project.inserts for one in insert.placements}
+    homes = {one.id: insert.id for insert in project.inserts for one in insert.placements if not anew}
     cleared = project
     for insert in project.inserts:
         cleared = take_out(cleared, insert.id, [one.id for one in insert.placements if not one.locked])
@@ -263,6 +298,20 @@ def _lay(
     if stopped:
         raise _Stopped(result.project)
     return result.project
+
+
+def parted(project: Project) -> dict[str, tuple[tuple[str, float, float], ...]]:
+    """Return the sets that lie in more than one insert: the name of each insert, its shortest and longest in mm."""
+    sets, lengths = sets_of(project.items), {item.id: facts_of(item).length_mm for item in project.items}
+    found: dict[str, list[tuple[str, float, float]]] = {}
+    for insert in project.inserts:
+        here: dict[str, list[float]] = {}
+        for one in insert.placements:
+            if one.item_id in sets:
+                here.setdefault(sets[one.item_id], []).append(lengths[one.item_id])
+        for name, sizes in here.items():
+            found.setdefault(name, []).append((insert.name, min(sizes), max(sizes)))
+    return {name: tuple(sorted(where, key=lambda one: one[1])) for name, where in found.items() if len(where) > 1}
 
 
 def _nowhere(project: Project, by_insert: Mapping[str, Arranged]) -> tuple[LeftOver, ...]:

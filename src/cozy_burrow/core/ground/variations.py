@@ -20,7 +20,12 @@ _MOST_ANEW = 8
 PATIENCE_WATCHED = 250  # moves without gain that somebody who looks on waits for
 _NOISE = 0.25
 
-_NEXT: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balanced": "tidy"}
+NEXT_STYLE: dict[StyleName, StyleName] = {"tidy": "balanced", "tight": "tidy", "balanced": "tidy"}
+IN_STYLE: dict[StyleName, str] = {
+    "tidy": tr("in tidy rows"),
+    "tight": tr("tightly"),
+    "balanced": tr("balanced for carrying"),
+}
 
 
 def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -> tuple[Way, ...]:
@@ -51,12 +56,12 @@ def ways_of(style: StyleName, weights: Mapping[WishName, float], *, seed: int) -
             name=tr("from the back left"),
         ),
         Way(
-            STYLES[_NEXT[style]],
+            STYLES[NEXT_STYLE[style]],
             seed=4 * seed + 4,
             corner=(1.0, -1.0),
             lengthways=-0.3,
             noise=_NOISE,
-            name=_NEXT[style],
+            name=IN_STYLE[NEXT_STYLE[style]],
         ),
     )
 

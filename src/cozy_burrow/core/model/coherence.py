@@ -13,6 +13,7 @@ from typing import Literal
 from msgspec.structs import replace
 
 from cozy_burrow.core.model.records import Insert, Project, Record
+from cozy_burrow.core.tongue import tr
 
 Lost = Literal["laid_twice", "not_in_kit", "serves_nothing"]
 
@@ -34,25 +35,25 @@ def incoherence(project: Project) -> str:
     containers = [one.id for one in project.containers]
     laid = [one for insert in project.inserts for one in insert.placements]
     for what, ids in (
-        ("items", items),
-        ("containers", containers),
-        ("inserts", [insert.id for insert in project.inserts]),
-        ("placements", [one.id for one in laid]),
+        (tr("two items bear the same id"), items),
+        (tr("two containers bear the same id"), containers),
+        (tr("two inserts bear the same id"), [insert.id for insert in project.inserts]),
+        (tr("two placements bear the same id"), [one.id for one in laid]),
     ):
         if len(set(ids)) != len(ids):
-            return f"two {what} bear the same id"
+            return what
     if not project.inserts:
-        return "there is no insert"
+        return tr("there is no insert")
     kit, standing = set(items), set(containers)
     for insert in project.inserts:
         if insert.container_id not in standing:
-            return f"the container of insert '{insert.name[:60]}' is not there"
+            return tr("the container of insert '{name}' is not there", name=insert.name[:60])
     if any(one.item_id not in kit for one in laid):
-        return "something lies in an insert that is not in the kit"
+        return tr("something lies in an insert that is not in the kit")
     for insert in project.inserts:
         here = {one.id for one in insert.placements}
         if any(here.isdisjoint(pull.serves) for pull in insert.pulls):
-            return f"a finger pull of insert '{insert.name[:60]}' serves nothing that lies there"
+            return tr("a finger pull of insert '{name}' serves nothing that lies there", name=insert.name[:60])
     return ""
 
 

@@ -36,8 +36,11 @@ class GatherScreen(Screen):
     def retouch_canvas(self) -> RetouchCanvas:
         """The picture with outlines."""
         from cozy_burrow.app.screens.gather.retouch.canvas import RetouchCanvas
+        from cozy_burrow.app.screens.gather.retouch.heard import hear_retouch
 
-        return RetouchCanvas(self.house.retouch, self.house.workspace, self.house.theme(), self.house.scale)
+        canvas = RetouchCanvas(self.house.retouch, self.house.workspace, self.house.theme(), self.house.scale)
+        hear_retouch(canvas, self.house.retouch, self.house.workspace)
+        return canvas
 
     @cached_property
     def retouch_tools(self) -> RetouchTools:

@@ -56,9 +56,9 @@ class Card(QPushButton):
         else:
             left = tr(", {count} left over", count=len(result.left_over)) if result.left_over else ""
             self._text = (
-                tr("{total:.0f} of 100{left}", total=total, left=left)
-                if result.scores is not None
-                else tr("all inserts{left}", left=left)
+                tr("{total:.0f} of 100 in all{left}", total=total, left=left)
+                if result.over
+                else tr("{total:.0f} of 100{left}", total=total, left=left)
             )
             self.setAccessibleName(
                 tr("Variation {number}: {text}, {name}", number=self.number + 1, text=self._text, name=result.name)

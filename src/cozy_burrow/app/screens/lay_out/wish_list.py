@@ -171,7 +171,12 @@ class WishList(QWidget):
         self.picture_wanted.emit(chosen)
 
     def show_weights(self, weights: dict[WishName, float]) -> None:
-        """Show how much each wish counts."""
+        """Show how much each wish counts; those that count for nothing are no rows."""
+        for name, row in self.rows.items():
+            counts = weights.get(name, 0.0) > 0.0
+            row.setVisible(counts)
+            if row.isChecked() and not counts:
+                row.setChecked(False)
         for name, slider in self.sliders.items():
             slider.blockSignals(True)
             slider.setValue(round(2 * weights.get(name, 0.0)))

@@ -9,12 +9,13 @@ from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, soft
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.model.edits import free_id
 from cozy_burrow.core.model.vessels import Board, Supplier
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.jobs.board_words import board_text
 
 
 class BoardRows(QWidget):
@@ -25,7 +26,6 @@ class BoardRows(QWidget):
         self._workspace, self._stores, self._page, self._current = workspace, stores, page, 0
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head(tr("Price list")))
         self.chooser = QComboBox()
         self.chooser.setAccessibleName(tr("Board of the price list"))
         narrow(self.chooser)
@@ -105,18 +105,7 @@ class BoardRows(QWidget):
         seller = self._supplier(one.supplier)
         self.delivery.show_number(seller.delivery)
         self.free.show_number(seller.free_from)
-        kind = {"layered": "layered", "cubed": "cubed", "plain": tr("plain, cut through")}[one.material]
-        self._about.setText(
-            tr(
-                "{kind}; {colours}; {density_kg_m3:g} kg/m³, {stiffness:g} kPa at a quarter pressed in "
-                "(usual figures; the maker's count); knife: {knife}.",
-                kind=kind,
-                colours=one.colours,
-                density_kg_m3=one.density_kg_m3,
-                stiffness=one.stiffness_kpa,
-                knife=one.knife,
-            )
-        )
+        self._about.setText(board_text(one))
 
     def _supplier(self, name: str) -> Supplier:
         return next((one for one in self._stores.stores.suppliers if one.name == name), Supplier(name=name))

@@ -43,12 +43,14 @@ class MeasureScreen(Screen):
     def survey_canvas(self) -> SurveyCanvas:
         """The survey drawn to scale."""
         from cozy_burrow.app.screens.measure.survey_canvas import SurveyCanvas
+        from cozy_burrow.app.screens.measure.survey_heard import hear_survey
 
         house, page = self.house, self.panel.survey
         canvas = SurveyCanvas(house.workspace, house.theme(), house.scale)
         page.pair_shown.connect(canvas.show_pair)
         canvas.pair_chosen.connect(page.choose_pair)
         canvas.corner_moved.connect(page.move_corner)
+        hear_survey(canvas, house.workspace)
         return canvas
 
     @cached_property

@@ -13,6 +13,7 @@ from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, head, soft, verdict
+from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.screens.measure.board_rows import BoardRows
 from cozy_burrow.app.screens.measure.boards_view import offcut_words
 from cozy_burrow.app.screens.measure.page import Page, narrow
@@ -58,6 +59,7 @@ class SheetsPage(Page):
             lambda: stores.stores.kerf_mm,
             lambda mm: stores.take(replace(stores.stores, kerf_mm=mm)),
         )
+        self._form = form
         self.column.addLayout(form)
         self.print_plan = QPushButton(tr("Write the plan as PDF…"))
         self.print_plan.clicked.connect(self._ask_where)
@@ -70,8 +72,10 @@ class SheetsPage(Page):
         self.column.addWidget(self._saw)
         self.boards = BoardRows(workspace, stores, self)
         self.shelf = ShelfRows(workspace, stores, self)
-        self.column.addWidget(self.boards)
-        self.column.addWidget(self.shelf)
+        self.prices, self.pieces = Fold(tr("Price list")), Fold(tr("On the shelf, as measured"))
+        for fold, held in ((self.prices, self.boards), (self.pieces, self.shelf)):
+            fold.column.addWidget(held)
+            self.column.addWidget(fold)
         self.column.addStretch(1)
         stores.changed.connect(self._follow_if_seen)
         stores.refused.connect(lambda sentence: self._hear(tr("price list"), sentence))
@@ -82,7 +86,7 @@ class SheetsPage(Page):
         super().follow()
         stores = self._stores.stores
         self.cutting.setCurrentIndex(self.cutting.findData(stores.cutting))
-        self.kerf.setEnabled(stores.cutting == "saw")
+        self._form.setRowVisible(self.kerf, stores.cutting == "saw")
         self._saw.setVisible(stores.cutting == "saw")
         self.boards.follow()
         self.shelf.follow()
@@ -114,14 +118,16 @@ class SheetsPage(Page):
         if asked is not self._asked:
             return
         self.purchase = purchase
-        self._text.setText("\n".join(self._remarks(purchase)))
+        self._text.setText("\n".join((*self._sums(purchase), *self._cautions(purchase))))
         self.done.setEnabled(bool(purchase.boards))
         self.print_plan.setEnabled(bool(purchase.boards))
         self.planned.emit(purchase)
 
     def words(self, purchase: Purchase) -> str:
         """Return the plan in words, as it is printed."""
-        return "\n".join((*self._bill(purchase), *self._remarks(purchase)))
+        kept = [text for one in purchase.boards if (text := offcut_words(one, self._workspace))]
+        worth = [tr("Worth keeping: ") + "; ".join(kept)] if kept else []  # on screen they are drawn
+        return "\n".join((*self._bill(purchase), *self._sums(purchase), *worth, *self._cautions(purchase)))
 
     def _bill(self, purchase: Purchase) -> list[str]:
         """Return what is bought and taken off the shelf; on screen that is a table."""
@@ -151,22 +157,22 @@ class SheetsPage(Page):
             lines.append(tr("{shelf} from the shelf", shelf=shelf))
         return lines
 
-    def _remarks(self, purchase: Purchase) -> list[str]:
-        """Return what the plan comes to, and what must be known of it."""
-        money, lines = self._stores.stores.currency, []
-        if purchase.boards:
-            lines.append(tr("Together {money}{cost:.2f}.", money=money, cost=purchase.cost))
-            lines.append(
-                tr(
-                    "Of the foam cut into, {kept_share:.0%} goes to the shelf and {waste_share:.0%} is waste.",
-                    kept_share=purchase.kept_share,
-                    waste_share=purchase.waste_share,
-                )
-            )
-        kept = [text for one in purchase.boards if (text := offcut_words(one, self._workspace))]
-        if kept:
-            lines.append(tr("Worth keeping: ") + "; ".join(kept))
-        lines += [f"{one.name}: {SHORT_WORDS[why]}." for one, why in purchase.short]
+    def _sums(self, purchase: Purchase) -> list[str]:
+        """Return what the plan comes to."""
+        if not purchase.boards:
+            return []
+        return [
+            tr("Together {money}{cost:.2f}.", money=self._stores.stores.currency, cost=purchase.cost),
+            tr(
+                "Of the foam cut into, {kept_share:.0%} goes to the shelf and {waste_share:.0%} is waste.",
+                kept_share=purchase.kept_share,
+                waste_share=purchase.waste_share,
+            ),
+        ]
+
+    def _cautions(self, purchase: Purchase) -> list[str]:
+        """Return what must be known of the plan."""
+        lines = [f"{one.name}: {SHORT_WORDS[why]}." for one, why in purchase.short]
         if not purchase.proven and purchase.boards:
             lines.append(tr("Not every way to cut so many blanks was tried: a cheaper plan may exist."))
         return lines

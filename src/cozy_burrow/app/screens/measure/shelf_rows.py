@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBox
 
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import LengthField, head, soft
+from cozy_burrow.app.look.fields import LengthField, soft
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.foam.boards import measured_outline
@@ -28,7 +28,6 @@ class ShelfRows(QWidget):
         self._workspace, self._stores, self._page, self._current = workspace, stores, page, 0
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(head(tr("On the shelf, as measured")))
         self.chooser = QComboBox()
         self.chooser.setAccessibleName(tr("Piece on the shelf"))
         narrow(self.chooser)
@@ -83,7 +82,8 @@ class ShelfRows(QWidget):
         self.chooser.clear()
         for piece in shelf:
             left, top, right, bottom = measured_outline(piece).bounds
-            self.chooser.addItem(f"{row_of(piece.board.name)}, {right - left:.0f} × {bottom - top:.0f}")
+            wide, deep = (self._workspace.length(size, digits=0) for size in (right - left, bottom - top))
+            self.chooser.addItem(f"{row_of(piece.board.name)}, {wide} × {deep}")
         if not shelf:
             self.chooser.addItem(tr("the shelf is empty"))
         self.chooser.setCurrentIndex(self._current)

@@ -16,6 +16,7 @@ from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.container.survey import Residual, solve_survey
 from cozy_burrow.core.tongue import tr
+from cozy_burrow.jobs.survey_words import signed
 
 _GRAB_PX = 16.0
 
@@ -119,7 +120,7 @@ class SurveyCanvas(QWidget):
             self._corner(painter, corner.name)
         painter.setFont(type_font("small", self._type_scale))
         painter.setPen(theme.colour("ink"))
-        foot = tr("By each line: what was taped, and by how many mm that is off what all distances together say.")
+        foot = tr("By each line: what was taped, and by how much that is off what all distances together say.")
         if not box.taped:
             foot = tr(
                 "Tape distances between corners; click two corners, or press their letters, to choose the next pair."
@@ -141,7 +142,7 @@ class SurveyCanvas(QWidget):
     def _figure(self, painter: QPainter, one: Residual, odd: bool, cards: list[QRectF]) -> None:
         theme = self._theme
         start, end = self.corner_px(one.taped.first), self.corner_px(one.taped.second)
-        off = tr("unchecked") if one.redundancy < 0.02 else f"{one.off_mm:+.1f}"
+        off = signed(one.off_mm, self._workspace.unit) if one.is_checked else tr("unchecked")
         text = f"{self._workspace.length(one.taped.length_mm)}  {off}"
         metrics = QFontMetricsF(painter.font())
         size = (metrics.horizontalAdvance(text) + 12, metrics.height() + 4)
@@ -197,11 +198,16 @@ class SurveyCanvas(QWidget):
         if self._moved:
             x, y = self._scale().to_mm(event.position())
             self.corner_moved.emit(held, round(x, 1), round(y, 1))
-        elif self._picked is None or self._picked == held:
-            self._picked = held
-            self.show_pair((held, held))
         else:
-            self.pair_chosen.emit(self._picked, held)
+            self.pick(held)
+
+    def pick(self, name: str) -> None:
+        """Take a corner as one end of the next distance; the second one makes a pair of both."""
+        if self._picked is None or self._picked == name:
+            self._picked = name
+            self.show_pair((name, name))
+        else:
+            self.pair_chosen.emit(self._picked, name)
             self._picked = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -209,9 +215,5 @@ class SurveyCanvas(QWidget):
         name = event.text().upper()
         if name not in {one.name for one in self._workspace.container.corners}:
             event.ignore()
-        elif self._picked is None or self._picked == name:
-            self._picked = name
-            self.show_pair((name, name))
         else:
-            self.pair_chosen.emit(self._picked, name)
-            self._picked = None
+            self.pick(name)

@@ -31,7 +31,7 @@ from cozy_burrow.core.model.records import Container, Project
 from cozy_burrow.core.model.vessels import Corner, Taped
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import format_fine
-from cozy_burrow.jobs.survey_words import survey_words
+from cozy_burrow.jobs.survey_words import signed, survey_words
 
 
 class SurveyPage(Page):
@@ -156,11 +156,7 @@ class SurveyPage(Page):
 
     def _row(self, found: Surveyed, number: int) -> QListWidgetItem:
         one, length = found.residuals[number], self._workspace.length
-        off = (
-            tr("unchecked")
-            if one.redundancy < 0.02
-            else tr("{off} off", off=f"{'+' if one.off_mm >= 0 else ''}{format_fine(one.off_mm, self._workspace.unit)}")
-        )
+        off = tr("{off} off", off=signed(one.off_mm, self._workspace.unit)) if one.is_checked else tr("unchecked")
         again = (
             tr("   ◆ tape again") if number == found.suspect else tr("   ◇ or this") if number in found.rivals else ""
         )
