@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake coverage fuzz monkey lose kills campaign screenshots schema words lock clean
+.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake coverage fuzz monkey lose kills busy campaign screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -55,6 +55,10 @@ lose: $(STAMP)
 
 kills: $(STAMP)
 	$(BIN)/python tools/kill_trials.py --trials 1000 --side-by-side 4
+
+# The tests five times in a row while four loops keep the processors busy: some hours.
+busy: $(STAMP)
+	$(BIN)/python tools/busy.py --loops 4 --times 5 -- $(BIN)/python tools/run_tests.py
 
 # All that is tried by chance, in full: some hours.
 campaign: $(STAMP) monkey lose kills fuzz

@@ -13,11 +13,14 @@ from PySide6.QtWidgets import QFileDialog
 
 from cozy_burrow.app.desk.kept_desk import KeptDesk
 from cozy_burrow.app.desk.settings import Settings
+from cozy_burrow.app.frame.handed import Handed
 from cozy_burrow.app.screens.keep import roll as roll_module
 from cozy_burrow.app.screens.keep.keep_panel import KeepPanel
 from cozy_burrow.app.screens.keep.screen import KeepScreen
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.capture.retouch.draft import plain_draft
 from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.geometry.rings import outline_of
 from cozy_burrow.core.keep.place import Place
 from cozy_burrow.core.keep.roll_call import RollCall
 from cozy_burrow.core.kit.shapes import box_item
@@ -27,6 +30,7 @@ from cozy_burrow.core.model.records import Item, Project
 from cozy_burrow.storage.kept_files import THINGS, Keeper, Shelf
 from cozy_burrow.storage.project_file import load, save
 from tests.app.qt import QtCase, key, plan_pixel, settle, wait_until
+from tests.core.capture.scenes import DRIVER, RING, SQUARE, photo
 from tests.makers import box, laid, project, rod
 
 BLOCK, ROD = "item-1#1", "item-2#1"
@@ -278,6 +282,35 @@ class Things(Keep):
         self.assertEqual(window.workspace.project.items[0].outline, item.outline)
         page.show_like()
         self.assertEqual(page.list.item(0).text().split()[0], "block")
+
+    def test_a_photo_of_some_finds_those_that_are_like_them(self) -> None:
+        shapes = {"driver": DRIVER, "ring": RING, "square": SQUARE}
+        kit_ = [
+            plain_draft(outline_of(shape), name=name, way="drawn", source="", sure_mm=0.1).item
+            for name, shape in shapes.items()
+        ]
+        window, screen, panel = self.at_keep(project(*kit_))
+        screen.show_page("Things")
+        page = panel.things
+        self.assertTrue(wait_until(lambda: panel.desk.is_read))
+        page.keep_all()
+        self.assertTrue(wait_until(lambda: not panel.desk.is_busy))
+        names = {one.name for one in window.workspace.project.items}
+        path = self.folder / "mat.jpg"
+        path.write_bytes(photo(15.0, "straight"))
+        handed = Handed(paths=(path,))
+        self.assertTrue(screen.take_handed(handed))
+        self.assertTrue(wait_until(lambda: "% like no." in page.list.item(0).text()))
+        found = [page.list.item(row).text() for row in range(page.list.count())]
+        self.assertEqual({text.split("  ")[0] for text in found}, names)
+        self.assertEqual(len({text.rsplit(" ", 1)[1] for text in found}), 3)  # each like another one of the photo
+        page.search.setText("x")
+        page.search.setText("")
+        self.assertNotIn("%", page.list.item(0).text())
+        path.write_bytes(b"no photo")
+        page.photo.read_file(path)
+        self.assertTrue(wait_until(lambda: "mat.jpg" in panel._refused.text()))
+        self.assertEqual(page.list.count(), 3)
 
     def test_what_is_kept_while_files_are_read_stays_in_sight(self) -> None:
         was_read, goes_on, read = threading.Event(), threading.Event(), Keeper.read

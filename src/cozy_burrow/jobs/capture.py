@@ -16,10 +16,10 @@ from cozy_burrow.core.capture.photo.flat import rectified
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, Traced, outlines
 from cozy_burrow.core.capture.retouch.another import with_photo
-from cozy_burrow.core.capture.retouch.draft import Table, plain_draft, table_of
+from cozy_burrow.core.capture.retouch.draft import USUAL_THICKNESS_MM, Table, plain_draft, table_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline
-from cozy_burrow.core.model.records import Photo, Point, Record, Way
+from cozy_burrow.core.model.records import Item, Photo, Point, Record, Way
 from cozy_burrow.core.progress import Quiet, Token
 from cozy_burrow.core.relief.photo import cut_out
 from cozy_burrow.core.tongue import tr
@@ -131,6 +131,12 @@ def capture_photo(
     cutouts = tuple(cut_out(thing.shape, pixels, origin, _SHOWN_CELL_MM) for thing in trace.things)
     backdrop = Backdrop(pixels, origin, _SHOWN_CELL_MM)
     return Capture(table=table, backdrop=backdrop, trace=trace, told=told, cutouts=cutouts)
+
+
+def outlines_in(data: bytes, source: str, *, token: Token | None = None) -> tuple[Item, ...]:
+    """Return the items that a photo on the mat shows, by their outlines alone. Raises UnusableInput, Cancelled."""
+    trace = look_at_photo(open_picture(data, where=source), where=source, token=token or Quiet())
+    return tuple(draft.item for draft in table_of(trace, source=source, thickness_mm=USUAL_THICKNESS_MM).drafts)
 
 
 def capture_scan(data: bytes, *, source: str, dpi: float | None = None, token: Token | None = None) -> Capture:

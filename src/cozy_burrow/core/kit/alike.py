@@ -80,6 +80,16 @@ def by_shape(items: Sequence[Item], like: Item, *, most: int = 12) -> tuple[tupl
     return tuple(sorted(good, key=lambda one: -one[1])[:most])
 
 
+def by_shapes(items: Sequence[Item], like: Sequence[Item], *, most: int = 12) -> tuple[tuple[int, float, int], ...]:
+    """Return the items of a shape like one of several, how alike they are, and like which of them, the likest first."""
+    best: dict[int, tuple[float, int]] = {}
+    for which, one in enumerate(like):
+        for number, share in by_shape(items, one, most=most):
+            if share > best.get(number, (0.0, 0))[0]:
+                best[number] = (share, which)
+    return tuple(sorted(((number, *found) for number, found in best.items()), key=lambda one: -one[1]))
+
+
 def _away(sizes: NDArray[np.float64], wanted: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return how far sizes are apart, as the largest of their ratios, 0 for the same."""
     ratio = np.abs(np.log(np.maximum(sizes, 0.01) / np.maximum(wanted, 0.01)))

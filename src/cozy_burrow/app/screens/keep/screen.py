@@ -88,8 +88,14 @@ class KeepScreen(Screen):
         return self._called
 
     def take_handed(self, handed: Handed) -> bool:
-        """A picture is the open drawer's: who is missing?"""
+        """A picture is the open drawer's: who is missing? At My items it is of one that is looked for."""
         pictures = handed.ending(PICTURES)
+        if self.panel.page == "Things" and (pictures or handed.picture):
+            if pictures:
+                self.panel.things.photo.read_file(pictures[0])
+            else:
+                self.panel.things.photo.read(handed.picture, tr("the dropped picture"))
+            return True
         if (not pictures and not handed.picture) or not self.house.workspace.insert.placements:
             return False
         self.show_page("Roll")

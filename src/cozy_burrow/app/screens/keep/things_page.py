@@ -17,8 +17,9 @@ from cozy_burrow.app.look.fields import NextOnEnter, head, rows, soft, verdict
 from cozy_burrow.app.look.reading_bar import ReadingBar
 from cozy_burrow.app.scene.item_rows import ItemRows
 from cozy_burrow.app.screens.keep.folder_buttons import FolderButtons
+from cozy_burrow.app.screens.keep.like_photo import LikePhoto
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.kit.alike import by_shape, by_words
+from cozy_burrow.core.kit.alike import by_shapes, by_words
 from cozy_burrow.core.model.edits import add_items, change_item
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.tongue import tr, trn
@@ -35,7 +36,7 @@ class ThingsPage(RefusingPage):
     def __init__(self, workspace: Workspace, things: KeptDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self._things = things
-        self._like: Item | None = None
+        self._like: tuple[Item, ...] = ()
         # Projects that have what was updated as it was before, by the document that was open when it was.
         self._elsewhere: dict[tuple[int, str], tuple[str, ...]] = {}
         self._looking = Latest(workspace, self)
@@ -64,7 +65,11 @@ class ThingsPage(RefusingPage):
         self.like_button.setToolTip(tr("By its outline, whichever way round it lies"))
         self.remove_button = self._button(tr("Remove…"), self._ask_remove)
         self.folders = FolderButtons(workspace, things, self.refused)
+        self.photo = LikePhoto(workspace)
+        self.photo.seen.connect(self.show_like_all)
+        self.photo.refused.connect(self.refused)
         self.column.addWidget(self.like_button)
+        self.column.addWidget(self.photo)
         self.column.addWidget(self.remove_button)
         self.column.addWidget(self.folders)
         self.bar = ReadingBar(things.stop, tr("Progress of reading or writing My items"))
@@ -90,12 +95,17 @@ class ThingsPage(RefusingPage):
     # What is kept
 
     def _typed(self) -> None:
-        self._like = None
+        self._like = ()
         self._list()
 
     def show_like(self) -> None:
         """List what has a shape like that of the item that is chosen in the kit."""
-        self._like = self._workspace.item
+        item = self._workspace.item
+        self.show_like_all((item,) if item is not None else ())
+
+    def show_like_all(self, items: tuple[Item, ...]) -> None:
+        """List what has a shape like one of some."""
+        self._like = items
         self.search.blockSignals(True)
         self.search.clear()
         self.search.blockSignals(False)
@@ -158,9 +168,10 @@ class ThingsPage(RefusingPage):
     def _list(self) -> None:
         things = self._things.shelf.kept
         items = [one.what for one in things]
-        if self._like is not None:
+        if self._like:
             found = [
-                (number, tr("{share:.0f} % alike", share=100 * share)) for number, share in by_shape(items, self._like)
+                (number, alike_words(share, which + 1 if len(self._like) > 1 else 0))
+                for number, share, which in by_shapes(items, self._like)
             ]
         else:
             found = [(number, "") for number in by_words(items, self.search.text())]
@@ -285,6 +296,13 @@ class ThingsPage(RefusingPage):
         text = tr("‘{name}’ goes off this list. Projects that have it keep it.", name=thing.what.name)
         if ask.which(self, tr("Remove an item"), text, (tr("Remove it"), tr("Cancel"))) == 0:
             self._things.remove(thing.key)
+
+
+def alike_words(share: float, which: int) -> str:
+    """Return how alike an item is, and like which of a photo's, counted from 1; 0 where there is one only."""
+    if which:
+        return tr("{share:.0f} % like no. {which}", share=100 * share, which=which)
+    return tr("{share:.0f} % alike", share=100 * share)
 
 
 def is_changed(item: Item, kept: Item) -> bool:
