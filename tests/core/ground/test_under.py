@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 from msgspec.structs import replace
@@ -19,12 +20,12 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.ground.under import laid_under, under_pocket_for
-from cozy_burrow.core.kit.several import as_one, on_edge, stacked, with_cable
+from cozy_burrow.core.kit.several import as_one, on_edge, on_face, stacked, with_cable
 from cozy_burrow.core.kit.shapes import drawn_item
 from cozy_burrow.core.kit.zones import covers_outline
 from cozy_burrow.core.model.edits import placement_of
 from cozy_burrow.core.model.records import Item, Placement, Project, Rules, Sheet
-from tests.makers import box, drawer, laid, project, rod, stations
+from tests.makers import DRIVER, box, drawer, laid, project, rod, stations
 
 SMALL = replace(box(40, 16, 8, name="spare key"), id="item-2", use="rare")
 
@@ -123,6 +124,29 @@ class StacksAndSlits(unittest.TestCase):
         middle = LineString([(lay.x - 50, lay.y - 50), (lay.x + 50, lay.y + 50)])
         self.assertLess(stood.hausdorff_distance(middle), 0.51)
         self.assertAlmostEqual(on_edge(flat).thickness_mm, 10 * 2**0.5, delta=0.01)
+
+    def test_a_disc_that_stands_too_high_may_lie_on_its_face(self) -> None:
+        dial, near = rod(25, 58, "dial"), box(60, 20, 12, "near")
+        plan = laid(project(dial, near, bay=drawer(height=60)), (100, 100, 90), (100, 145, 0))
+        (found,) = (one for one in findings_of(plan) if one.code == "TOO_HIGH")
+        self.assertIn("on_face", [mend.kind for mend in found.mends])
+        after = mended(plan, "insert-1", Mend(kind="on_face", target=found.placements[0]))
+        item = after.items[0]
+        self.assertAlmostEqual(polygon_of(item.outline).area, math.pi * 29**2, delta=5.0)
+        self.assertEqual((item.thickness_mm, item.zones[0].section), (25.0, "flat"))
+        self.assertEqual([one.code for one in findings_of(after) if one.severity == "stop"], [])
+        long = laid(project(rod(70, 58, "tin"), bay=drawer(height=60)), (100, 100))
+        (high,) = (one for one in findings_of(long) if one.code == "TOO_HIGH")
+        self.assertNotIn("on_face", [mend.kind for mend in high.mends])
+        for other in (box(), rod(58, 25), stations(DRIVER)):
+            with self.assertRaises(UnusableInput):
+                on_face(other)
+
+    def test_a_disc_that_finds_no_room_on_its_face_says_so(self) -> None:
+        plan = laid(project(rod(25, 58, "dial"), bay=drawer(width=80, depth=120, height=60)), (40, 60, 90))
+        (found,) = (one for one in findings_of(plan) if one.code == "TOO_HIGH")
+        with self.assertRaisesRegex(UnusableInput, "no room on its face"):
+            mended(plan, "insert-1", Mend(kind="on_face", target=found.placements[0]))
 
     def test_a_thin_flat_thing_that_no_hand_gets_hold_of_may_stand_on_edge(self) -> None:
         rule = box(200, 30, 1, name="rule")

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cozy_burrow.core.container.bay import headroom_mm, stack_mm
+from msgspec.structs import replace
+
+from cozy_burrow.core.container.bay import Bay, headroom_mm, stack_mm
 from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seat import floor_left_mm
+from cozy_burrow.core.depth.seated import judged_seating
 from cozy_burrow.core.depth.sitting import Sitting
+from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.findings.kinds import kind
-from cozy_burrow.core.findings.mend_kinds import FEWER_LAYERS, LOWER_SEAT, SEAT_BY_RULE, THINNER_STACK
+from cozy_burrow.core.findings.mend_kinds import FEWER_LAYERS, LOWER_SEAT, ON_FACE, SEAT_BY_RULE, THINNER_STACK
 from cozy_burrow.core.foam.layers import LEAST_FLOOR_MM
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.sits import sitting_in
+from cozy_burrow.core.kit.several import on_face
 from cozy_burrow.core.model.memo import memo
-from cozy_burrow.core.model.records import Point, Sheet
+from cozy_burrow.core.model.records import Item, Point, Rules, Sheet
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
 
@@ -79,7 +84,21 @@ def height_findings(ground: Ground) -> Iterator[Finding]:
     if ground.layers[-1].plain and ground.floor_layers == 1:
         floor_mm = LEAST_FLOOR_MM  # cut through, with so much of the plug glued back
     for key, pocket in ground.pockets.items():
-        yield from _pocket_heights(pocket, sitting_in(ground, key), insert.sheets, max(0.0, headroom), floor_mm)
+        for finding in _pocket_heights(pocket, sitting_in(ground, key), insert.sheets, max(0.0, headroom), floor_mm):
+            if finding.code == TOO_HIGH.code and _may_lie(pocket.item, bay, ground.rules):
+                yield replace(finding, mends=(*finding.mends, ON_FACE.at(key)))
+            else:
+                yield finding
+
+
+@memo(rows=512)
+def _may_lie(item: Item, bay: Bay, rules: Rules) -> bool:
+    """Return whether an item is a disc that would clear what is above if it lay on its face."""
+    try:
+        laid = on_face(item)
+    except UnusableInput:
+        return False
+    return judged_seating(laid, bay, rules).proud_mm <= max(0.0, headroom_mm(bay)) + FOAM_GIVES_MM
 
 
 @memo(rows=4096)

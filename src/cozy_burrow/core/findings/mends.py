@@ -24,6 +24,7 @@ from cozy_burrow.core.findings.mend_kinds import (
     LOWER_SEAT,
     MOVE_CLEAR,
     ON_EDGE,
+    ON_FACE,
     REMOVE_PULL,
     SEAT_BY_RULE,
     SEAT_JUDGED,
@@ -31,11 +32,13 @@ from cozy_burrow.core.findings.mend_kinds import (
     MendKind,
 )
 from cozy_burrow.core.findings.report import findings_of
+from cozy_burrow.core.findings.walls import wall_findings
 from cozy_burrow.core.foam.layers import floor_of, layers_of
 from cozy_burrow.core.ground.fitting import laid_in, moved_clear
 from cozy_burrow.core.ground.gripping import gripped, regripped
+from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.under import laid_under
-from cozy_burrow.core.kit.several import on_edge
+from cozy_burrow.core.kit.several import on_edge, on_face
 from cozy_burrow.core.model.edits import (
     change_insert,
     change_item,
@@ -46,7 +49,7 @@ from cozy_burrow.core.model.edits import (
     placement_of,
     remove_pulls,
 )
-from cozy_burrow.core.model.records import Fit, Insert, Placement, Project, Seat
+from cozy_burrow.core.model.records import Fit, Insert, Item, Placement, Project, Seat
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM
 from cozy_burrow.core.tongue import tr
 
@@ -215,9 +218,38 @@ def _on_edge(project: Project, insert: Insert, key: str) -> Project:
             tr("'{name}' stands higher on edge than there is room", name=stood.name),
             remedy=tr("take a thicker stack, or let it lie"),
         )
-    changed = change_item(project, stood)
+    return _in_another_pose(project, stood)
+
+
+@carries_out(ON_FACE)
+def _on_face(project: Project, insert: Insert, key: str) -> Project:
+    """Lay a disc on its face, all its copies; one that has no room so where it stands moves clear."""
+    laid = on_face(item_of(project, placement_of(insert, key).item_id))
+    changed = _in_another_pose(project, laid)
+    for one in changed.inserts:
+        for lying in one.placements:
+            if lying.item_id != laid.id or not _is_in_the_way(changed, one.id, lying.id):
+                continue
+            clear = moved_clear(changed, one.id, lying.id)
+            if clear is None:
+                raise UnusableInput(
+                    tr("'{name}' finds no room on its face", name=laid.name),
+                    remedy=tr("make room for it first, or take a thicker stack"),
+                )
+            changed = clear
+    return changed
+
+
+def _is_in_the_way(project: Project, insert_id: str, key: str) -> bool:
+    ground = ground_of(project, insert_of(project, insert_id))
+    return any(key in one.placements and one.severity == "stop" for one in wall_findings(ground))
+
+
+def _in_another_pose(project: Project, item: Item) -> Project:
+    """Return the project with an item in another pose, the seats and pulls of all its copies chosen anew."""
+    changed = change_item(project, item)
     for one in project.inserts:
-        copies = [lying.id for lying in one.placements if lying.item_id == stood.id]
+        copies = [lying.id for lying in one.placements if lying.item_id == item.id]
         if copies:
             changed = change_placements(
                 changed, one.id, copies, lambda lying: replace(lying, seat=None, zone_layers=None, risers_mm=None)

@@ -14,6 +14,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.axes import long_axis_deg
 from cozy_burrow.core.geometry.placing import placed, to_plan
 from cozy_burrow.core.geometry.rings import outline_of, polygon_of
+from cozy_burrow.core.kit.shapes import disc_outline
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.records import Item, Placement, Zone
 from cozy_burrow.core.tongue import tr
@@ -76,6 +77,23 @@ def on_edge(item: Item) -> Item:
     zone = Zone(name="edge", region=region, section="flat", under_mm=0.0, top_mm=width)
     notes = tr("{notes} Stands upright in a slit.", notes=item.notes).strip()
     return replace(item, outline=region, zones=(zone,), notes=notes)
+
+
+def on_face(item: Item) -> Item:
+    """Return a disc as it lies on its face, its middle where it was. Raises UnusableInput for anything else.
+
+    A disc is a cylinder that is shorter than it is wide.
+    """
+    zone = item.zones[0]
+    if len(item.zones) != 1 or zone.section != "round" or zone.axis is None:
+        raise UnusableInput(tr("‘{name}’ is no plain disc", name=item.name), remedy=tr("leave it on its side"))
+    length, across = math.dist(*zone.axis), zone.thickness_mm
+    if length >= across:
+        raise UnusableInput(tr("‘{name}’ is longer than it is wide", name=item.name), remedy=tr("leave it on its side"))
+    (x0, y0), (x1, y1) = zone.axis
+    disc = placed(polygon_of(disc_outline(across)), x_mm=(x0 + x1) / 2, y_mm=(y0 + y1) / 2, angle_deg=0.0)
+    flat = Zone(name=zone.name, region=outline_of(disc), section="flat", under_mm=0.0, top_mm=length)
+    return replace(item, outline=flat.region, zones=(flat,), photo=None)  # which showed its side
 
 
 def with_cable(item: Item, *, length_mm: float, diameter_mm: float) -> Item:
