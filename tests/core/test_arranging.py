@@ -15,19 +15,21 @@ from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.arranging import Arranged, Arranger, arranged, put_in_order
 from cozy_burrow.core.ground.carry_along import CarryAlong
+from cozy_burrow.core.ground.gripping import with_firm_trenches
 from cozy_burrow.core.ground.grips import grip_of
 from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.judging import scores_of
 from cozy_burrow.core.ground.rows import laid_in_row
 from cozy_burrow.core.ground.sharing import assigned, one_more, parted, shared_out, sharing_ways, units_of
+from cozy_burrow.core.ground.sits import sitting_in
 from cozy_burrow.core.ground.variations import SHARE_APART, Variations, apart, ways_of
-from cozy_burrow.core.model.edits import free_again, keep_free, lock_placements, placement_id, unplaced
-from cozy_burrow.core.model.records import Container, Insert, Item, Placement, Project, Rules
+from cozy_burrow.core.model.edits import add_pulls, free_again, keep_free, lock_placements, placement_id, unplaced
+from cozy_burrow.core.model.records import Container, FingerPull, Insert, Item, Placement, Project, Rules
 from cozy_burrow.core.progress import Quiet
 from cozy_burrow.core.pulls.rows import leaves_island, row_piece
 from cozy_burrow.jobs.wish_words import left_words, one_more_words, parted_words, wish_figure
 from tests.core.arrange.shapes import StopsAfter
-from tests.makers import box, drawer, laid, project, stations, two_tiers, van_drawer
+from tests.makers import box, drawer, laid, project, rod, stations, two_tiers, van_drawer
 
 RULES = Rules(allowance_mm=0.0)
 VAN = van_drawer()
@@ -277,6 +279,42 @@ class Areas(unittest.TestCase):
         area = shapely.Polygon(self.RING).buffer(0.01)
         for cutout in ground_of(result.project, result.project.inserts[0]).cutouts:
             self.assertTrue(area.covers(cutout.areas[0]))
+
+
+class Sockets(unittest.TestCase):
+    """Short round things that go down by different counts of layers: a deep trench would take the small ones' floor."""
+
+    def kit(self) -> Project:
+        sizes = ((26, 12), (26, 15), (26, 18), (28, 19), (28, 20), (30, 23), (30, 24), (32, 27), (34, 31))
+        items = [replace(rod(long, wide, f"socket {wide}"), group="sockets") for long, wide in sizes]
+        return project(*items, rules=RULES, bay=drawer(width=400, depth=300, height=55))
+
+    def test_each_row_has_one_depth_and_nothing_tips_into_its_trench(self) -> None:
+        result = arranged(self.kit(), "insert-1", seed=1, token=Quiet(), steps=8)
+        insert = result.project.inserts[0]
+        ground = ground_of(result.project, insert)
+        trenches = [pull for pull in insert.pulls if pull.kind == "trench"]
+        self.assertGreaterEqual(len(trenches), 2)
+        for pull in trenches:
+            self.assertEqual(len({ground.pockets[key].depth_layers for key in pull.serves}), 1)
+        for key in ground.pockets:
+            self.assertTrue(sitting_in(ground, key).level, key)
+            self.assertTrue(grip_of(ground, key).good, key)
+        self.assertEqual((result.left_over, stops(result.project)), ((), []))
+
+    def test_a_trench_that_things_tip_into_is_given_up(self) -> None:
+        plan = self.kit()
+        places = [(40.0 + 38.0 * n, 60.0, 90.0) for n in range(len(plan.items))]
+        plan = laid(plan, *places)
+        keys = tuple(one.id for one in plan.inserts[0].placements)
+        deep = FingerPull(id="", kind="trench", serves=keys, points_mm=((20.0, 66.0), (370.0, 66.0)), width_mm=25.0)
+        plan = add_pulls(plan, "insert-1", [deep])
+        ground = ground_of(plan, plan.inserts[0])
+        self.assertTrue(any(not sitting_in(ground, key).level for key in keys))
+        firm = with_firm_trenches(plan, "insert-1")
+        ground = ground_of(firm, firm.inserts[0])
+        self.assertTrue(all(sitting_in(ground, key).level for key in keys))
+        self.assertIs(with_firm_trenches(firm, "insert-1"), firm)
 
 
 class SharingOut(unittest.TestCase):

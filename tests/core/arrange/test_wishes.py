@@ -30,7 +30,7 @@ from cozy_burrow.core.arrange.wishes import (
 from cozy_burrow.core.geometry.placing import placed
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.records import Item
-from tests.makers import DRIVER, box, stations
+from tests.makers import DRIVER, box, rod, stations
 
 AIMS = Aims((0.0, 0.0, 400.0, 200.0), least_mm=10.0)
 
@@ -53,6 +53,13 @@ class Facts(unittest.TestCase):
         self.assertLess(facts.balance[0], 0.0)
         self.assertIsNone(facts_of(box(60, 20)).handle)
         self.assertIsNone(facts_of(box(30, 25)).axis_deg)
+
+    def test_what_is_round_has_a_direction_though_it_is_short_and_a_disc_has_none(self) -> None:
+        self.assertAlmostEqual(facts_of(rod(30, 24)).axis_deg or 0.0, 0.0, places=6)
+        self.assertIsNone(facts_of(rod(42, 55)).axis_deg)  # a reel on its rim
+        self.assertIsNone(facts_of(box(30, 24)).axis_deg)
+        sockets = [replace(rod(26 + n, 14 + 2 * n), id=f"s{n}", group="sockets") for n in range(5)]
+        self.assertEqual(set(sets_of(sockets)), {f"s{n}" for n in range(5)})
 
     def test_a_set_is_three_long_things_of_a_group_that_are_long_alike(self) -> None:
         items = [replace(box(length, 10), id=f"i{length}", group="bars") for length in (50, 60, 90, 400)]

@@ -18,6 +18,8 @@ from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Item, Point, Record, Use
 
 LONG = 1.7  # so many times as long as wide, and a thing has a direction
+_ROUND_LONG = 1.05  # the same of what is round: a lying cylinder shows its direction by its ends
+_SAME_WAY_DEG = 2.0
 _ALIKE = 2.4  # the longest of a set is at most so many times as long as its shortest
 _LEAST_SET = 3
 HEAVY_SHARE = 0.04  # of the length by which the balance point lies off the middle before an end is the handle
@@ -53,6 +55,7 @@ def facts_of(item: Item) -> Facts:
     length, width = float(np.ptp(along)), float(np.ptp(across))
     balance = centre_of_mass(item)
     is_long = length >= LONG * width
+    has_axis = is_long or (length >= _ROUND_LONG * width and _is_turned_about(item, axis))
     off = balance[0] * cos + balance[1] * sin - float(along.max() + along.min()) / 2
     handle = None
     if is_long and abs(off) > HEAVY_SHARE * length:
@@ -65,16 +68,28 @@ def facts_of(item: Item) -> Facts:
         balance=balance,
         length_mm=length,
         width_mm=width,
-        axis_deg=axis if is_long else None,
+        axis_deg=axis if has_axis else None,
         handle=handle,
     )
+
+
+def _is_turned_about(item: Item, axis_deg: float) -> bool:
+    """Return whether an item is round all along a direction; a disc on its rim is round about its short side."""
+    for zone in item.zones:
+        if zone.section != "round" or zone.axis is None:
+            return False
+        (x0, y0), (x1, y1) = zone.axis
+        off = math.degrees(math.atan2(y1 - y0, x1 - x0)) - axis_deg
+        if abs((off + 90.0) % 180.0 - 90.0) > _SAME_WAY_DEG:
+            return False
+    return True
 
 
 def sets_of(items: Sequence[Item]) -> dict[str, str]:
     """Return the set of each item that belongs to one, by item id.
 
-    A set is made of at least three things (copies count) of one group that are long, and alike in length within a
-    factor; the name is the group's, with a number where a group has several.
+    A set is made of at least three things (copies count) of one group that are long, or round and no discs, and alike
+    in length within a factor; the name is the group's, with a number where a group has several.
     """
     groups: dict[str, list[tuple[float, str, int]]] = {}
     for item in items:

@@ -23,7 +23,7 @@ from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.geometry.placing import direction
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.fitting import used_bed
-from cozy_burrow.core.ground.gripping import regripped
+from cozy_burrow.core.ground.gripping import regripped, with_firm_trenches
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.ground.judging import aims_of, lying_in
 from cozy_burrow.core.ground.standing import standing
@@ -199,6 +199,8 @@ class Arranger:
             if (done and piece.key not in as_it_lay) or (len(piece.forms) > 1 and piece.forms[spot.form].tag is None):
                 served += [placement_id(*part.key) for part in piece.forms[spot.form].parts]
         project = regripped(project, self.insert_id, served)
+        if done and self.with_pulls:
+            project = with_firm_trenches(project, self.insert_id)
         return Arranged(
             project=project,
             left_over=self._left_over(layout, by_key),

@@ -31,7 +31,7 @@ from cozy_burrow.core.pulls.choose import Choice, along_of, choices_at, choices_
 from cozy_burrow.core.pulls.placed import pull_layers
 from cozy_burrow.core.pulls.press import press_points
 from cozy_burrow.core.pulls.reach import layers_for_fingers
-from cozy_burrow.core.tolerances import RULE_SLACK_MM
+from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
 
 _MOST_TRIED = 90
 _IN_LINE = 0.25  # what it is worth that a pair lies in line with its neighbour's
@@ -85,6 +85,32 @@ def regripped(project: Project, insert_id: str, keys: Iterable[str]) -> Project:
             return better
         wanted -= worse
     return project
+
+
+def with_firm_trenches(project: Project, insert_id: str) -> Project:
+    """Return the project without trenches that take the floor from under what they cross; pulls are chosen anew there.
+
+    A row's trench is laid with the row, as deep as its thickest things ask for: things of a few sizes may tip into it.
+    """
+    insert = insert_of(project, insert_id)
+    ground = ground_of(project, insert)
+    for pull in insert.pulls:
+        if len(pull.serves) < 2:
+            continue
+        others = tuple(one for one in insert_of(project, insert_id).pulls if one.id != pull.id)
+        bare = change_insert(project, insert_id, pulls=others)
+        without = ground_of(bare, insert_of(bare, insert_id))
+        if any(key in ground.pockets and not _as_firm(ground, without, key) for key in pull.serves):
+            project, _ = gripped(bare, insert_id, pull.serves, with_press=False)
+            ground = ground_of(project, insert_of(project, insert_id))
+    return project
+
+
+def _as_firm(ground: Ground, without: Ground, key: str) -> bool:
+    """Return whether a thing lies as firm, and as low, with a pull as without it."""
+    before, after = sitting_in(without, key), sitting_in(ground, key)
+    firm = (after.level or not before.level) and (before.rocks or not after.rocks)
+    return firm and after.proud_mm <= before.proud_mm + FOAM_GIVES_MM
 
 
 def could_grip(project: Project, insert_id: str, keys: Iterable[str]) -> dict[str, bool]:

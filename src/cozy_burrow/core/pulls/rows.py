@@ -7,6 +7,7 @@ leaves the trench near the balance.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections import Counter
 from collections.abc import Sequence
@@ -34,6 +35,7 @@ from cozy_burrow.core.pulls.trench import band_of, trench_line
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
 _SPLIT_FROM = 6  # shorter rows fall into things at once
 _OWN_ROW_FROM = 3  # so many alike stay together when a row of several kinds falls apart
+_KEPT_SHARE = 0.6  # of its length that a trench may take the floor from
 _OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balance point
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
 _SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
@@ -92,22 +94,39 @@ def row_piece(members: _Members, name: str, bay: Bay, rules: Rules, *, with_pull
 
 def _row(ordered: _Members, name: str, bay: Bay, rules: Rules, with_pulls: bool) -> Piece:
     singles = [piece_for(item, copy, bay, rules, with_pulls=with_pulls, facts=facts) for item, copy, facts in ordered]
+    by_depth = _by_depth(ordered, bay, rules) if with_pulls else []
 
     def fallen_apart() -> list[Piece]:
-        if len(ordered) < _SPLIT_FROM:
+        if len(ordered) < _SPLIT_FROM and not by_depth:
             return singles
-        parts = _kinds(ordered) or _halves(ordered)
+        parts = by_depth or _kinds(ordered) or _halves(ordered)
         return [
             _row(part, name, bay, rules, with_pulls) if len(part) > 1 else singles[ordered.index(part[0])]
             for part in parts
         ]
 
-    forms = [] if len(ordered) > ROW_MOST else _forms(ordered, singles, bay, rules, with_pulls)
+    forms = [] if by_depth or len(ordered) > ROW_MOST else _forms(ordered, singles, bay, rules, with_pulls)
     # Named after its first and its number: the half that begins alike is another piece.
     key = (f"{len(ordered)} in a row of {name}: {ordered[0][0].id}", ordered[0][1])
     if not forms:  # nothing lies here as a whole: what it is made of speaks for the size
         return Piece(key, (_never(singles),), group=singles[0].group, angles_deg=(), instead=fallen_apart)
     return Piece(key, forms, group=singles[0].group, angles_deg=(0.0, 90.0, 180.0, 270.0), instead=fallen_apart)
+
+
+def _by_depth(ordered: _Members, bay: Bay, rules: Rules) -> list[_Members]:
+    """Return a row's things by how many layers they go down, where one trench would not do for all; else nothing.
+
+    A trench is as deep as the deepest asks for: it takes most of the floor from under a short thing that goes less far.
+    """
+    pockets = [local_pocket(item, None, bay, rules) for item, _, _ in ordered]
+    deepest = max(pocket.depth_layers for pocket in pockets)
+    if not any(needs_pull(pocket, rules) for pocket in pockets) or not any(
+        pocket.depth_layers < deepest and facts.length_mm * _KEPT_SHARE < rules.trench_mm
+        for pocket, (_, _, facts) in zip(pockets, ordered)
+    ):
+        return []
+    runs = itertools.groupby(zip(pockets, ordered), key=lambda one: one[0].depth_layers)
+    return [[one for _, one in run] for _, run in runs]
 
 
 def _halves(ordered: _Members) -> list[_Members]:
