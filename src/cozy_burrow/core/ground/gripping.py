@@ -15,7 +15,7 @@ from msgspec.structs import replace
 from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.depth.pocket import Pocket, allowance_in
-from cozy_burrow.core.depth.sitting import sitting_of
+from cozy_burrow.core.depth.sitting import Sitting, sitting_of
 from cozy_burrow.core.depth.wall_rule import wanted_wall_mm
 from cozy_burrow.core.geometry.placing import placed, points_to_item
 from cozy_burrow.core.ground.fitting import used_bed
@@ -109,8 +109,12 @@ def with_firm_trenches(project: Project, insert_id: str) -> Project:
 def _as_firm(ground: Ground, without: Ground, key: str) -> bool:
     """Return whether a thing lies as firm, and as low, with a pull as without it."""
     before, after = sitting_in(without, key), sitting_in(ground, key)
-    firm = (after.level or not before.level) and (before.rocks or not after.rocks)
-    return firm and after.proud_mm <= before.proud_mm + FOAM_GIVES_MM
+    return _no_looser(before, after) and after.proud_mm <= before.proud_mm + FOAM_GIVES_MM
+
+
+def _no_looser(before: Sitting, after: Sitting) -> bool:
+    """Return whether a thing that lay level still does, and one that didn't rock still doesn't."""
+    return (after.level or not before.level) and (before.rocks or not after.rocks)
 
 
 def could_grip(project: Project, insert_id: str, keys: Iterable[str]) -> dict[str, bool]:
@@ -264,7 +268,7 @@ class _Task:
         before = sitting_in(self.ground, pocket.owner)
         snug_mm = -allowance_in(pocket, self.rules)
         after = sitting_of(pocket, self.ground.layers, snug_mm=snug_mm, cuts=((area, count),))
-        return (after.level or not before.level) and (before.rocks or not after.rocks)
+        return _no_looser(before, after)
 
     def _in_line(self, key: str, pocket: Pocket) -> list[Choice]:
         """Return pairs in line with those of neighbours that lie the same way."""
