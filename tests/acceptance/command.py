@@ -24,7 +24,7 @@ class Answer(NamedTuple):
         return json.loads(self.out)
 
 
-def burrow(*words: object, cwd: Path | None = None, seconds: float = 900) -> Answer:
+def burrow(*words: object, cwd: Path | None = None, seconds: float = 3_600) -> Answer:
     """Call cozy-burrow with some words."""
     done = subprocess.run(
         [sys.executable, "-m", "cozy_burrow", *map(str, words)],

@@ -43,6 +43,7 @@ from cozy_burrow.core.model.records import Project
 # What this Qt says of a screen that is not there; nothing of the program's.
 _EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()")
 _messages: list[str] = []
+_LOOK_MS = 5
 
 
 def _hear(kind: QtMsgType, context: QMessageLogContext, text: str) -> None:
@@ -62,23 +63,26 @@ def application() -> QApplication:
     return app
 
 
-def wait_until(condition: Callable[[], bool], *, timeout_ms: int = 600_000) -> bool:
-    """Run the event loop until a condition holds; False where it never did: a machine may be busy, so give it long."""
+def wait_until(condition: Callable[[], bool], *, looks: int = 120_000) -> bool:
+    """Run the event loop until a condition holds; False where it never did in so many looks, 5 ms apart or more.
+
+    Looks and not minutes are counted: on a machine that hardly comes to this process it looks as seldom as it works.
+    """
     loop = QEventLoop()
     held = condition()
+    left = looks
 
     def look() -> None:
-        nonlocal held
+        nonlocal held, left
+        left -= 1
         if condition():  # what comes in before the loop has ended may change it again
             held = True
+        if held or left <= 0:
             loop.quit()
 
-    ask, stop = QTimer(), QTimer()
+    ask = QTimer()
     ask.timeout.connect(look)
-    stop.setSingleShot(True)
-    stop.timeout.connect(loop.quit)
-    ask.start(5)
-    stop.start(timeout_ms)
+    ask.start(_LOOK_MS)
     if not held:
         loop.exec()
     return held
@@ -170,7 +174,7 @@ class QtCase(unittest.TestCase):
         return choices.index(self.answers.pop(0))
 
     def tearDown(self) -> None:
-        QThreadPool.globalInstance().waitForDone(600_000)
+        QThreadPool.globalInstance().waitForDone(3_600_000)
         for widget in self.app.topLevelWidgets():
             if isinstance(widget, Window):
                 widget.workspace.saved = widget.workspace.project

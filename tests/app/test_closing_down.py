@@ -51,7 +51,7 @@ class ClosingDown(QtCase):
         self.assertTrue(wait_until(lambda: bool(window.arranging.results)))
         window.workspace.saved = window.workspace.project
         self.assertTrue(window.close())
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(3_600_000))
         wait_until(lambda: not window.arranging.is_arranging)
         self.assertIs(window.workspace.project, before)
         self.assertEqual(list((self.folder / "recovery").iterdir()), [])  # nothing is kept after the end
@@ -84,14 +84,14 @@ class ClosingDown(QtCase):
             task.begin()
         self.assertTrue(wait_until(began.is_set))
         stop_all()  # the other one, which waits for its turn, is never begun
-        self.assertTrue(stopped.wait(600))
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+        self.assertTrue(stopped.wait(3_600))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(3_600_000))
 
     def test_threads_that_end_after_things_came_to_rest_in_them(self) -> None:
         """A solver that belonged to its thread took the whole process along, half a minute after a search."""
         words = [sys.executable, "-X", "faulthandler", "-m", "tests.app.ending_threads"]
         root = Path(__file__).resolve().parents[2]
-        done = subprocess.run(words, cwd=root, capture_output=True, text=True, timeout=600, check=False)
+        done = subprocess.run(words, cwd=root, capture_output=True, text=True, timeout=3_600, check=False)
         self.assertEqual((done.returncode, done.stdout), (0, "all at rest\n"), done.stderr)
 
     def test_what_does_not_hear_ends_with_the_process(self) -> None:
@@ -102,7 +102,7 @@ class ClosingDown(QtCase):
             "XDG_CONFIG_HOME": str(self.folder),
         }
         done = subprocess.run(
-            [sys.executable, "-c", STUBBORN], env=env, capture_output=True, text=True, timeout=600, check=False
+            [sys.executable, "-c", STUBBORN], env=env, capture_output=True, text=True, timeout=3_600, check=False
         )
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertNotIn("Traceback", done.stderr)

@@ -93,7 +93,7 @@ class Collecting(QtCase):
         went_on = steps[0]
         self.assertTrue(wait_until(lambda: steps[0] > went_on + 10))
         over.set()
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(3_600_000))
 
     def test_one_thing_at_a_time_is_worked_out_while_pictures_and_disks_are_waited_for(self) -> None:
         self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
@@ -118,7 +118,7 @@ class Collecting(QtCase):
         self.assertTrue(wait_until(lambda: len(ended) == 6))
         self.assertEqual(together, [1] * 6)
         over.set()
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(3_600_000))
 
     def test_what_was_stopped_before_its_turn_is_never_begun(self) -> None:
         self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
@@ -133,7 +133,7 @@ class Collecting(QtCase):
         late.stop()
         self.assertTrue(wait_until(lambda: bool(ended)))
         over.set()
-        self.assertTrue(QThreadPool.globalInstance().waitForDone(600_000))
+        self.assertTrue(QThreadPool.globalInstance().waitForDone(3_600_000))
         self.assertEqual(begun, [])
 
 

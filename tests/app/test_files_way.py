@@ -94,7 +94,7 @@ class Files(QtCase):
         def slow(path: Path) -> None:
             readers.append(threading.current_thread() is threading.main_thread())
             begun.set()
-            stopped.wait(600)
+            stopped.wait(3_600)
             raise Cancelled
 
         with (
@@ -119,7 +119,7 @@ class Files(QtCase):
         read_kit = files_way.read_kit
 
         def slow(path: Path, *, unit: str, token: Token) -> object:
-            go_on.wait(600)
+            go_on.wait(3_600)
             return read_kit(path, unit=unit, token=token)  # type: ignore[arg-type]
 
         with patch.object(files_way, "read_kit", slow):

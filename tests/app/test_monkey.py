@@ -47,9 +47,9 @@ class Monkey(unittest.TestCase):
         try:
             QTimer.singleShot(0, lambda: {}["insert-2"])
             QTimer.singleShot(0, lambda: qWarning("painter not active"))
-            wait_until(lambda: len(watch.troubles) >= 2, timeout_ms=2_000)
+            wait_until(lambda: len(watch.troubles) >= 2, looks=400)
             with watch.acting("7 wait"):
-                wait_until(lambda: False, timeout_ms=400)
+                wait_until(lambda: False, looks=80)
         finally:
             sys.excepthook, sys.unraisablehook, threading.excepthook = kept
             qInstallMessageHandler(handler)

@@ -24,7 +24,7 @@ def start(*words: str, home: str, **variables: str) -> subprocess.CompletedProce
     env = {name: value for name, value in os.environ.items() if name not in _DISPLAYS}
     env |= {"XDG_STATE_HOME": home, "XDG_CONFIG_HOME": home} | variables
     command = [sys.executable, "-m", "cozy_burrow", *words]
-    return subprocess.run(command, env=env, capture_output=True, text=True, timeout=300, check=False)
+    return subprocess.run(command, env=env, capture_output=True, text=True, timeout=3_600, check=False)
 
 
 class Displays(unittest.TestCase):

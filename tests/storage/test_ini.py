@@ -72,7 +72,7 @@ class Files(unittest.TestCase):
         written = threading.Event()
         with patch.object(ini_module, "write_whole", lambda *_, **__: written.set()):
             one.set("look/theme", "lamp")
-            self.assertTrue(written.wait(600))
+            self.assertTrue(written.wait(3_600))
             self.assertIsNone(one._timer)
             one.set("look/theme", "lamp")
             self.assertIsNone(one._timer)
