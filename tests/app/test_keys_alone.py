@@ -86,7 +86,7 @@ class KeysAlone(QtCase):
         self.assertEqual([one.name for one in workspace.project.items], ["Wedge", "Tin", "Rule"])
 
         self.press(Qt.Key.Key_3, _ALT)
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             self.press(Qt.Key.Key_Return, _CTRL)
             self.assertTrue(wait_until(lambda: window.arranging.results != {}))
             window._command("lay.stop")

@@ -39,7 +39,7 @@ class Hasty(QtCase):
 class LayOut(Hasty):
     def test_variations_are_picked_by_a_click_and_all_of_it_is_one_step_of_undo(self) -> None:
         window = self.window(HALF, stage="lay-out")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: len(window.arranging.results) >= 3))
             window.arranging.stop()
@@ -76,7 +76,7 @@ class LayOut(Hasty):
                 window.plan.grab()
 
         arranging.gained.connect(look)
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             arranging.begin()
             self.assertTrue(wait_until(lambda: len(arranging.results) >= 3))
             arranging.stop()
@@ -89,6 +89,15 @@ class LayOut(Hasty):
         self.assertEqual(arranging.curve[-1][1], kept)
         self.assertIsNone(at_lay_out(window).layer.ghost)
 
+    def test_a_machine_so_slow_that_the_time_is_over_at_once_gives_a_first_layout(self) -> None:
+        window = self.window(HALF, stage="lay-out")
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 1e-9):
+            window.arranging.begin()
+            self.assertTrue(arranged(window))
+        self.assertEqual(len(window.arranging.results), 1)
+        self.assertEqual(window.workspace.project, window.arranging.results[0].project)
+        self.assertEqual(len(window.workspace.insert.placements), len(HALF.inserts[0].placements))
+
     def test_a_worse_later_state_of_a_variation_is_not_kept(self) -> None:
         window = self.window(HALF, stage="lay-out")
         arranging = window.arranging
@@ -100,7 +109,7 @@ class LayOut(Hasty):
 
     def test_a_press_on_a_variation_while_they_are_made_stops_and_takes_it(self) -> None:
         window = self.window(HALF, stage="lay-out")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: 1 in window.arranging.results))
             QTest.mouseClick(at_lay_out(window).variations.cards[1], Qt.MouseButton.LeftButton)
@@ -109,7 +118,7 @@ class LayOut(Hasty):
 
     def test_a_hand_that_moves_a_thing_meanwhile_is_gone_round(self) -> None:
         window = self.window(HALF, stage="lay-out")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: window.arranging.results != {}))
             window.workspace.select(("item-9#1",))
@@ -285,7 +294,7 @@ class Meanwhile(Hasty):
 
     def begin(self) -> Window:
         window = self.window(HALF, stage="lay-out")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: window.arranging.results != {}))
         return window
@@ -319,7 +328,7 @@ class Meanwhile(Hasty):
     def test_sharing_out_gives_variations_too_each_with_what_it_comes_to(self) -> None:
         plan = two_tiers()
         window = self.window(plan, stage="lay-out")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 600.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             window.arranging.begin("inserts")
             self.assertTrue(arranged(window))
         cards = [card for card in at_lay_out(window).variations.cards if card.isVisible()]
@@ -338,7 +347,7 @@ class Meanwhile(Hasty):
 
     def test_sharing_out_that_is_stopped_at_once_changes_nothing(self) -> None:
         window = self.window(HALF, stage="lay-out")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             with work_waits():
                 window.arranging.begin("inserts")
                 self.assertFalse(at_lay_out(window).variations.close_button.isVisible())
@@ -352,7 +361,7 @@ class Meanwhile(Hasty):
 
         window = self.window(demo_project(), stage="lay-out")
         window.workspace.show_insert("insert-3")
-        with patch.object(arranging_module, "ARRANGE_SECONDS", 60.0):
+        with patch.object(arranging_module, "ARRANGE_SECONDS", 3_600.0):
             window.arranging.begin()
             self.assertTrue(wait_until(lambda: window.arranging.results != {}))
             window.workspace.show_insert("insert-1")

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
+from unittest.mock import patch
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from cozy_burrow.app.desk import arranging
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Placement
 from tests.app.qt import drag, key, plan_pixel, wait_until
@@ -104,4 +106,6 @@ def lay_out(folder: Path) -> None:
 
 
 if __name__ == "__main__":
-    go_through(lay_out)
+    # As long as it is watched: the machine may be slow.
+    with patch.object(arranging, "ARRANGE_SECONDS", 3_600.0):
+        go_through(lay_out)
