@@ -6,6 +6,7 @@ Says what opens afterwards and how many seconds of edits are lost.
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
 import os
 import random
@@ -128,30 +129,43 @@ def trials(seeds: list[int]) -> list[tuple[str, list[str], float]]:
         os.close(tell)
         running.append((work, folder, child, heard, chance.uniform(0.02, 5.0)))
     found = []
-    for work, folder, child, heard, wait in sorted(running, key=lambda one: one[-1]):
-        assert os.read(heard, 1) == b"1", "the window did not come up"
-        os.close(heard)
-        running_since = time.monotonic()
-        time.sleep(max(0.0, wait - (time.monotonic() - running_since)))
-        os.kill(child, signal.SIGKILL)
-        os.waitpid(child, 0)
-        broken, lost = seen_after(Path(folder.name), time.time())
-        found.append((work, broken, lost))
-        folder.cleanup()
+    alive = {child for _, _, child, _, _ in running}
+    try:
+        for work, folder, child, heard, wait in sorted(running, key=lambda one: one[-1]):
+            assert os.read(heard, 1) == b"1", "the window did not come up"
+            os.close(heard)
+            running_since = time.monotonic()
+            time.sleep(max(0.0, wait - (time.monotonic() - running_since)))
+            _end(child, alive)
+            broken, lost = seen_after(Path(folder.name), time.time())
+            found.append((work, broken, lost))
+            folder.cleanup()
+    finally:
+        for child in tuple(alive):
+            _end(child, alive)
     return found
 
 
+def _end(child: int, alive: set[int]) -> None:
+    os.kill(child, signal.SIGKILL)
+    os.waitpid(child, 0)
+    alive.discard(child)
+
+
 def main() -> int:
-    """Run the trials and print what is broken and the most that is lost."""
+    """Run the trials and print what is broken and the most that is lost; broken off, of as many as there were."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--trials", type=int, default=100)
+    parser.add_argument("--first", type=int, default=0, help="the seed of the first")
     parser.add_argument("--side-by-side", type=int, default=3)
     wanted = parser.parse_args()
     import cozy_burrow.app.shell.window  # noqa: F401  imported once, before the windows part
 
     found: list[tuple[str, list[str], float]] = []
-    for first in range(0, wanted.trials, wanted.side_by_side):
-        found += trials(list(range(first, min(wanted.trials, first + wanted.side_by_side))))
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    with contextlib.suppress(KeyboardInterrupt):
+        for first in range(wanted.first, wanted.first + wanted.trials, wanted.side_by_side):
+            found += trials(list(range(first, min(wanted.first + wanted.trials, first + wanted.side_by_side))))
     for work in WORKS:
         mine = [one for one in found if one[0] == work]
         lost = sorted(seconds for _, _, seconds in mine)

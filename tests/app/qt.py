@@ -39,6 +39,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.theme.theme import ThemeName, apply_theme, load_fonts, load_theme
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.jobs import apart
 
 # What this Qt says of a screen that is not there; nothing of the program's.
 _EXPECTED = ("propagateSizeHints", "XDG_RUNTIME_DIR", "does not support raise()")
@@ -63,10 +64,11 @@ def application() -> QApplication:
     return app
 
 
-def wait_until(condition: Callable[[], bool], *, looks: int = 120_000) -> bool:
+def wait_until(condition: Callable[[], bool], *, looks: int = 720_000) -> bool:
     """Run the event loop until a condition holds; False where it never did in so many looks, 5 ms apart or more.
 
     Looks and not minutes are counted: on a machine that hardly comes to this process it looks as seldom as it works.
+    They last for an hour at least, since what is waited for may be done by a process that has still less of it.
     """
     loop = QEventLoop()
     held = condition()
@@ -142,6 +144,8 @@ def settle(window: Window) -> None:
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.
 Judge.at_once, Workspace.patience_s = True, 1e9
+# Nobody looks at these windows: what is waited for beside them may take as much of a busy machine as they.
+apart.NICE = 0
 
 
 class QtCase(unittest.TestCase):

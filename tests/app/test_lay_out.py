@@ -27,13 +27,14 @@ def arranged(window: Window) -> bool:
 
 
 class Hasty(QtCase):
-    """Searches end after two seconds."""
+    """Searches end after two seconds, what is said of them then takes as long as it takes."""
 
     def setUp(self) -> None:
         super().setUp()
-        short = patch.object(arranging_module, "ARRANGE_SECONDS", 2.0)
-        short.start()
-        self.addCleanup(short.stop)
+        for name, seconds in (("ARRANGE_SECONDS", 2.0), ("ADVICE_SECONDS", 3_600.0)):
+            change = patch.object(arranging_module, name, seconds)
+            change.start()
+            self.addCleanup(change.stop)
 
 
 class LayOut(Hasty):

@@ -28,7 +28,7 @@ R = TypeVar("R")
 _LENGTH = struct.Struct(">Q")
 _LOOK_EVERY_S = 0.05
 _CHUNK = 1 << 20
-_NICE = 10
+NICE = 10  # the window, which somebody looks at, comes first where there are not enough processors
 _SIGNAL_AT_PARENTS_END = 1  # of prctl(2)
 # One processor is the window's; more children than there are others only take it from each other, and from the window.
 _room = threading.BoundedSemaphore(max(1, (os.cpu_count() or 2) - 1))
@@ -60,7 +60,7 @@ def _among_few(token: Token) -> Iterator[None]:
 
 def _run(function: Callable[..., R], *args: Any, token: Token) -> R:
     child = subprocess.Popen(
-        [sys.executable, "-m", "cozy_burrow.jobs.apart", str(os.getpid())],
+        [sys.executable, "-m", "cozy_burrow.jobs.apart", str(os.getpid()), str(NICE)],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
@@ -149,7 +149,7 @@ def main() -> int:
     """Do the one piece of work that is asked for on standard input."""
     _end_with_parent(int(sys.argv[1]))
     with contextlib.suppress(OSError):
-        os.nice(_NICE)  # the window, which somebody looks at, comes first where there are not enough processors
+        os.nice(int(sys.argv[2]))
     told = os.fdopen(os.dup(sys.stdout.fileno()), "wb")
     os.dup2(sys.stderr.fileno(), sys.stdout.fileno())  # what a library prints must not spoil an answer
     head = sys.stdin.buffer.read(_LENGTH.size)

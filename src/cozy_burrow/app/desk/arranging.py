@@ -25,6 +25,7 @@ from cozy_burrow.core.tongue import tr, within
 from cozy_burrow.jobs.wish_words import STYLE_NAMES, left_words, one_more_words, parted_words
 
 ARRANGE_SECONDS = 30.0
+ADVICE_SECONDS = 4.0  # what one more container would take is told where it is known so soon
 _TELL_EVERY_S = 0.5
 Scope = Literal["all", "improve", "selection", "area", "order", "inserts"]
 _LABELS: dict[Scope, str] = {
@@ -381,6 +382,6 @@ def _advice(results: dict[int, Arranged], insert_id: str) -> OneMore | None:
     best = min(results.values(), key=lambda one: len(one.left_over))
     left = [(one.item_id, one.copy) for one in best.left_over if one.why == "no_room"]
     try:
-        return one_more(best.project, insert_id, left, token=Deadline(4.0)) if left else None
+        return one_more(best.project, insert_id, left, token=Deadline(ADVICE_SECONDS)) if left else None
     except Cancelled:
         return None
