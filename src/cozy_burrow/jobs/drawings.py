@@ -107,7 +107,7 @@ class DrawingReader:
             return None
         if child.poll() is None:
             child.kill()
-        child.wait()  # it reads pipes and works, nothing that a kill could not end; on a busy machine that takes a while
+        child.wait()  # it only reads pipes and works: a kill ends it, if late on a busy machine
         for stream in (child.stdin, child.stdout):
             if stream is not None:
                 with contextlib.suppress(OSError):
