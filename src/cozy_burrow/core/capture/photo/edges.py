@@ -25,7 +25,8 @@ _SAMPLE_MM = 0.07
 _STIFF = 1.2  # what a sideways step of one sample from point to point costs, in slopes of a clear edge
 _LEAST_STEP, _CLEAR_STEP = 0.02, 0.06  # of the light: a fainter one supports no contour, a clearer one does
 _LEAST_DETOUR_MM = 2.5
-_FIRMNESS_MM = 0.9  # how far from the rough contour an edge loses half of its weight
+_FIRMNESS_MM = 2.5  # how far from the rough contour an edge loses half of its weight
+_SHADING_MM = 0.35  # what changes over so much more than the lens blurs is a face that turns away, not an edge
 _HEARD, _MOST_HEARD = 0.25, 8.0  # what the odds of dots weigh beside slopes, and the most that they are believed
 _APART_MM = 0.36  # two samples nearer to each other show the same ink
 _CONTRADICTED = -1.0  # what is heard of the dots at an edge, less than at the best place near it
@@ -122,12 +123,13 @@ def _found(
     profiles: NDArray[np.float64], offsets: Points, blur_mm: float, heard: NDArray[np.float64] | None
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return at which offset the edge lies at each station, and how steep it is there."""
-    slope = _slopes(profiles, blur_mm)
+    slope, coarse = _slopes(profiles, blur_mm), _slopes(profiles, blur_mm, wider_mm=_SHADING_MM)
+    sharp = np.sqrt((np.maximum(np.abs(slope) - np.abs(coarse), 0) ** 2).mean(axis=-1))
     weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
-    clear = np.maximum(np.percentile(slope.max(axis=1), 60) * 0.6, 1e-5)
-    gain = np.minimum(slope / clear, 1.6) * weight
+    clear = np.maximum(np.percentile(sharp.max(axis=1), 60) * 0.6, 1e-5)
+    gain = np.minimum(sharp / clear, 1.6) * weight
     path = _best_path(gain if heard is None else gain + heard, _STIFF)
-    at, steep = _culminations(slope, path, offsets)
+    at, steep = _culminations(np.sqrt((slope**2).mean(axis=-1)), path, offsets)
     return _without_jumps(at), steep
 
 
@@ -203,14 +205,16 @@ def _across(ground: Ground, base: Points, normal: Points, offsets: Points) -> ND
     return np.asarray(np.concatenate(found), dtype=float)
 
 
-def _slopes(profiles: NDArray[np.float64], blur_mm: float) -> NDArray[np.float64]:
-    """Return how steeply the light changes across, all colours together, neighbours helping each other."""
+def _slopes(profiles: NDArray[np.float64], blur_mm: float, *, wider_mm: float = 0.0) -> NDArray[np.float64]:
+    """Return how steeply each colour of the light changes across, neighbours helping each other.
+
+    wider_mm: by how much more than for the blur they are smoothed.
+    """
     from scipy.ndimage import gaussian_filter1d
 
-    sigma = _smoothing_mm(blur_mm) / _SAMPLE_MM
+    sigma = math.hypot(_smoothing_mm(blur_mm), wider_mm) / _SAMPLE_MM
     along = gaussian_filter1d(profiles, 1.2, axis=0, mode="wrap")
-    slope = gaussian_filter1d(along, sigma, axis=1, order=1, mode="nearest") / _SAMPLE_MM
-    return np.asarray(np.sqrt((slope**2).mean(axis=-1)), dtype=float)
+    return np.asarray(gaussian_filter1d(along, sigma, axis=1, order=1, mode="nearest"), dtype=float) / _SAMPLE_MM
 
 
 def _smoothing_mm(blur_mm: float) -> float:
