@@ -123,7 +123,7 @@ def _found(
     profiles: NDArray[np.float64], offsets: Points, blur_mm: float, heard: NDArray[np.float64] | None
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return at which offset the edge lies at each station, and how steep it is there."""
-    slope, coarse = _slopes(profiles, blur_mm), _slopes(profiles, blur_mm, wider_mm=_SHADING_MM)
+    slope, coarse = _slopes(profiles, blur_mm)
     sharp = np.sqrt((np.maximum(np.abs(slope) - np.abs(coarse), 0) ** 2).mean(axis=-1))
     weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
     clear = np.maximum(np.percentile(sharp.max(axis=1), 60) * 0.6, 1e-5)
@@ -205,16 +205,17 @@ def _across(ground: Ground, base: Points, normal: Points, offsets: Points) -> ND
     return np.asarray(np.concatenate(found), dtype=float)
 
 
-def _slopes(profiles: NDArray[np.float64], blur_mm: float, *, wider_mm: float = 0.0) -> NDArray[np.float64]:
-    """Return how steeply each colour of the light changes across, neighbours helping each other.
-
-    wider_mm: by how much more than for the blur they are smoothed.
-    """
+def _slopes(profiles: NDArray[np.float64], blur_mm: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return how steeply each colour of the light changes across, neighbours helping each other, and how coarsely."""
     from scipy.ndimage import gaussian_filter1d
 
-    sigma = math.hypot(_smoothing_mm(blur_mm), wider_mm) / _SAMPLE_MM
     along = gaussian_filter1d(profiles, 1.2, axis=0, mode="wrap")
-    return np.asarray(gaussian_filter1d(along, sigma, axis=1, order=1, mode="nearest"), dtype=float) / _SAMPLE_MM
+    fine_mm = _smoothing_mm(blur_mm)
+    fine, coarse = (
+        np.asarray(gaussian_filter1d(along, sigma / _SAMPLE_MM, axis=1, order=1, mode="nearest"), dtype=float)
+        for sigma in (fine_mm, math.hypot(fine_mm, _SHADING_MM))
+    )
+    return fine / _SAMPLE_MM, coarse / _SAMPLE_MM
 
 
 def _smoothing_mm(blur_mm: float) -> float:
