@@ -108,7 +108,7 @@ class Collecting(QtCase):
             over.wait(0.02)
             at_work.pop()
 
-        far = Task(lambda _: over.wait(60), self.app, elsewhere=True)
+        far = Task(lambda _: over.wait(3_600), self.app, elsewhere=True)
         tasks = [Task(work, self.app) for _ in range(6)]
         for task in tasks:
             task.done.connect(lambda _: ended.append("done"))
@@ -126,7 +126,7 @@ class Collecting(QtCase):
         begun, ended = [], []
         over = threading.Event()
         self.addCleanup(over.set)
-        long, late = Task(lambda _: over.wait(60), self.app), Task(lambda _: begun.append(1), self.app)
+        long, late = Task(lambda _: over.wait(3_600), self.app), Task(lambda _: begun.append(1), self.app)
         late.finished.connect(lambda: ended.append(1))
         long.begin()
         late.begin()

@@ -154,7 +154,7 @@ class RollCalls(Keep):
         goes_on = threading.Event()
 
         def late(*_: object, **__: object) -> tuple[RollCall, bytes]:
-            goes_on.wait(60)
+            goes_on.wait(3_600)
             return said("filled", "empty"), b""
 
         with patch.object(roll_module, "run_apart", side_effect=late):
@@ -318,7 +318,7 @@ class Things(Keep):
         def slow(keeper: Keeper[Item], folder: Path, known: Shelf[Item] | None = None) -> Shelf[Item]:
             shelf = read(keeper, folder, known)
             was_read.set()
-            goes_on.wait(60)
+            goes_on.wait(3_600)
             return shelf
 
         seen: list[bool] = []

@@ -77,12 +77,10 @@ class Monkey(unittest.TestCase):
         watch.beat()
         child = subprocess.Popen(command)
         self.addCleanup(child.wait)
-        while not watch.stalls:
+        while all(one.seconds < 0.7 for one in watch.stalls):  # a busy machine may keep us waiting before that, too
             time.sleep(0.001)
             watch.beat()
-        (stall,) = watch.stalls
-        self.assertGreater(stall.seconds, 0.7)
-        self.assertGreater(stall.kept_s, 0.6)
+        self.assertGreater(watch.stalls[-1].kept_s, 0.6)
 
 
 if __name__ == "__main__":

@@ -49,7 +49,7 @@ def waiting(mark: str, *, token: Token) -> None:
     named = Path(mark).with_suffix(".new")
     named.write_text(str(os.getpid()))
     named.replace(mark)
-    time.sleep(120)
+    time.sleep(3_600)
     Path(mark).with_suffix(".done").touch()
 
 

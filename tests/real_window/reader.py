@@ -78,7 +78,8 @@ class Reader:
 
 
 def _send(which: str, bus: str, path: str, method: str, *words: str) -> str:
-    command = ["dbus-send", which, "--print-reply", f"--dest={bus}", path, method, *words]
+    patient = "--reply-timeout=3600000"  # ms; its own 25 s are not enough for a window that gets no processor
+    command = ["dbus-send", which, "--print-reply", patient, f"--dest={bus}", path, method, *words]
     return subprocess.run(command, capture_output=True, text=True, check=True).stdout
 
 
