@@ -121,11 +121,28 @@ class Soon(unittest.TestCase):
         )
         forget_all()
         late = ground_soon(plan, plan.inserts[0], in_time=lambda: False)
-        self.assertEqual(late.guessed, {"item-1#1", "item-2#1"})
+        self.assertEqual(late.guessed, {"item-1#1", "item-2#1", "item-3#1"})
         true = ground(plan)
-        self.assertEqual(late.pockets["item-3#1"].seating, true.pockets["item-3#1"].seating)
-        self.assertEqual([len(one.layers) > 0 for one in late.pockets.values()], [True] * 3)
+        self.assertEqual(late.pockets["item-3#1"].seating, true.pockets["item-3#1"].seating)  # it names its seat
+        for key, pocket in late.pockets.items():
+            self.assertEqual(len(pocket.layers), max(pocket.seating.zone_layers))
+            apart = pocket.surface.symmetric_difference(true.pockets[key].surface)
+            self.assertLess(apart.buffer(-1.1).area, 1e-6, key)  # a fit's breadth
         self.assertIs(ground_soon(plan, plan.inserts[0], in_time=lambda: False), true)  # known by now: nothing to guess
+
+    def test_after_another_rule_what_lies_as_it_did_is_guessed_as_it_was_cut_till_now(self) -> None:
+        plan = laid(project(box(), replace(box(), seat="flush"), rules=LINE), (150, 60), (150, 100))
+        before = ground(plan)
+        other = replace(plan, rules=replace(plan.rules, allowance_mm=0.4))
+        moved = replace(other.inserts[0].placements[1], y_mm=120.0)
+        other = replace(other, inserts=(replace(other.inserts[0], placements=(other.inserts[0].placements[0], moved)),))
+        late = ground_soon(other, other.inserts[0], in_time=lambda: False, before=before)
+        self.assertEqual(late.guessed, {"item-1#1", "item-2#1"})
+        self.assertIs(late.pockets["item-1#1"], before.pockets["item-1#1"])
+        self.assertAlmostEqual(late.pockets["item-2#1"].surface.centroid.y, 120.0, delta=0.1)  # it was moved
+        true = ground(other)
+        self.assertFalse(true.pockets["item-1#1"].layers[0].equals(before.pockets["item-1#1"].layers[0]))
+        self.assertIs(ground_soon(other, other.inserts[0], in_time=lambda: False, before=late), true)
 
     def test_with_time_it_is_the_very_ground(self) -> None:
         plan = laid(project(box(), stations(DRIVER), rules=replace(LINE, seat=None)), (150, 60), (150, 100))

@@ -13,6 +13,9 @@ from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.progress import Token
 
 IN_A_DRAG_MS = 80  # findings follow a hand a few times a second
+# Qt paints what has changed some 5 ms later. Geometry lets go of the interpreter at every call: a thread that judges
+# meanwhile makes that painting take twice as long.
+_PAINTED_MS = 12
 
 
 class Judge(QObject):
@@ -60,7 +63,7 @@ class Judge(QObject):
         if self.at_once:
             self.go_on()
         elif not self._later.isActive():
-            self._later.start(IN_A_DRAG_MS if in_gesture else 0)
+            self._later.start(IN_A_DRAG_MS if in_gesture else _PAINTED_MS)
 
     def go_on(self) -> None:
         """Judge the document as it is now, beside the window."""

@@ -52,7 +52,7 @@ class Workspace(QObject):
     insert_shown = Signal()
     troubles_changed = Signal()
     judged = Signal()
-    patience_s = 0.15  # that seats are judged for before the plan is shown with first guesses
+    patience_s = 0.02  # that pockets are cut for before the plan is shown with first guesses
 
     def __init__(self, project: Project, parent: QObject | None = None) -> None:
         super().__init__(parent)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QFont, QFontMetricsF
 from shapely.geometry import Point as Dot
 
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.scene.overlay import Overlay
+from cozy_burrow.app.scene.word_stamps import WordStamps
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.naming import NameTag, names_on
 from cozy_burrow.core.model.names import placement_name
@@ -32,11 +33,15 @@ class NameTags(QObject):
         self._known: tuple[object, Tags] | None = None
         self._asked: object = None
         self._task: Task | None = None
+        self._words = WordStamps(font)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.timeout.connect(self.changed)
 
     @property
     def is_known(self) -> bool:
-        """Whether nothing is being worked out."""
-        return self._task is None and self._known is not None
+        """Whether nothing is being worked out, and all is written."""
+        return self._task is None and self._known is not None and not self._words.rest_is_due
 
     def paint(self, overlay: Overlay, workspace: Workspace, px_per_mm: float, *, on_dark: bool) -> None:
         """Write the names of what lies in the insert that is shown, as far as it is known where."""
@@ -44,7 +49,10 @@ class NameTags(QObject):
             one.where_mm for one in workspace.findings_here if one.where_mm is not None and one.severity != "note"
         )
         tags = self.tags(workspace.project, workspace.ground, px_per_mm, QFontMetricsF(self._font), marks)
-        overlay.names(tags, self._font, on_dark=on_dark)
+        self._words.begin(all_at_once=self.at_once)
+        overlay.names(tags, self._words, on_dark=on_dark)
+        if self._words.rest_is_due:
+            self._rest.start(0)
 
     def tags(
         self,

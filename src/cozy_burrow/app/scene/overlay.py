@@ -12,7 +12,6 @@ from PySide6.QtGui import (
     QFont,
     QFontMetricsF,
     QPainter,
-    QPainterPath,
     QPen,
     QPolygonF,
     QTransform,
@@ -20,6 +19,7 @@ from PySide6.QtGui import (
 
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.scene.word_stamps import Dress, WordStamps
 from cozy_burrow.core.arrange.catching import Catch
 from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.container.level import level_polygon
@@ -152,17 +152,19 @@ class Overlay:
             middle += across * reach
         self.figure(text, middle, colour, filled=short)
 
-    def names(self, tags: Sequence[tuple[NameTag, str]], font: QFont, *, on_dark: bool) -> None:
+    def names(self, tags: Sequence[tuple[NameTag, str]], words: WordStamps, *, on_dark: bool) -> None:
         """Write names along or beside their things; one that would hide a figure or a mark is left out."""
         ink, halo = ("relief_ink", "relief_halo") if on_dark else ("ink", "paper")
+        device = self.painter.device()
+        sharp = float(device.devicePixelRatioF()) if device is not None else 1.0
+        dress = Dress(self.theme.colour(ink), self.theme.colour(halo, 0.75), sharp)
         for tag, text in tags:
+            stamp = words.stamp(text, tag.angle_deg, dress)
+            if stamp is None:
+                continue
             at = self.to_view(tag.at)
-            words = QPainterPath()
-            metrics = QFontMetricsF(font)
-            words.addText(-metrics.horizontalAdvance(text) / 2, (metrics.ascent() - metrics.descent()) / 2, font, text)
-            turn = QTransform.fromTranslate(at.x(), at.y()).rotate(tag.angle_deg)
-            words = turn.map(words)
-            if any(words.boundingRect().intersects(card) for card in self._cards):
+            at = QPointF(round(at.x() * sharp) / sharp, round(at.y() * sharp) / sharp)
+            if any(stamp.place.translated(at).intersects(card) for card in self._cards):
                 continue
             if tag.leader is not None:
                 start, end = (self.to_view(point) for point in tag.leader)
@@ -170,8 +172,7 @@ class Overlay:
                 self.painter.drawLine(start, end)
                 self.painter.setPen(QPen(self.theme.colour(ink), 1.2))
                 self.painter.drawLine(start, end)
-            self.painter.strokePath(words, QPen(self.theme.colour(halo, 0.75), 3.5, j=Qt.PenJoinStyle.RoundJoin))
-            self.painter.fillPath(words, self.theme.colour(ink))
+            self.painter.drawPixmap(at + stamp.corner, stamp.picture)
 
     def finding(self, finding: Finding, *, current: bool) -> None:
         """Paint a mark at a finding's place: a triangle for a stop, a diamond for care, a dot for a note."""

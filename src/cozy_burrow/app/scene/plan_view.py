@@ -128,7 +128,8 @@ class PlanView(QGraphicsView):
     def is_still(self) -> bool:
         """Whether everything that is made beside the window for this plan is shown."""
         lit = self._relief.is_true_of(self._workspace.ground) if self.is_lit else True
-        return lit and not self._lit.is_moving and (self._tags.is_known or not self.is_named)
+        named = self.is_named and self.layer.shows_names
+        return lit and not self._lit.is_moving and (self._tags.is_known or not named)
 
     def wait_for_light(self) -> None:
         """Make the lit picture whenever it is painted, however long that takes: for a picture of the window."""

@@ -100,8 +100,33 @@ def cut_pocket(
 
     sides: pairs of degrees and millimetres.
     """
+    return _cut_pocket(item, seating, *_depends_on(item, bay, rules), eased_mm, sides)
+
+
+def is_cut(item: Item, seating: Seating, bay: Bay, rules: Rules, eased_mm: float = 0.0, sides: Sides = ()) -> bool:
+    """Return whether `cut_pocket` knows its answer, so that it costs nothing."""
+    return _cut_pocket.knows(item, seating, *_depends_on(item, bay, rules), eased_mm, sides)
+
+
+def _depends_on(item: Item, bay: Bay, rules: Rules) -> tuple[tuple[Layer, ...], float, float]:
     least_mm = max(rules.least_foam_mm, 2 * rules.knife_radius_mm) if rules.least_foam_mm > 0 else 0.0
-    return _cut_pocket(item, seating, layers_of(bay.sheets), allowance_for(item, rules), least_mm, eased_mm, sides)
+    return layers_of(bay.sheets), allowance_for(item, rules), least_mm
+
+
+def sketched_pocket(item: Item, seating: Seating, bay: Bay) -> Pocket:
+    """Return the pocket as drawn in a hurry: the item's own outline, as deep as its zones, in item coordinates.
+
+    A tenth of the work of `cut_pocket`, and off by what its fit, its rounding and its thin fins make of it.
+    """
+    regions = [polygon_of(zone.region) for zone in item.zones]
+    whole = as_multi(polygon_of(item.outline))
+    areas: list[MultiPolygon] = []
+    deepest = min(len(layers_of(bay.sheets)), max(1, *seating.zone_layers))
+    for number in range(1, deepest + 1):
+        deep = [region for region, count in zip(regions, seating.zone_layers) if count >= number]
+        shallower = len(deep) < len(regions) and number > 1
+        areas.append(as_multi(shapely.union_all(deep, grid_size=_GRID_MM)) if shallower else whole)
+    return Pocket("", item, seating, tuple(one for one in areas if not one.is_empty))
 
 
 @memo(rows=4096)

@@ -15,7 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.container.bay import Bay, headroom_mm
 from cozy_burrow.core.depth.advice import Advice, Case, best_of
-from cozy_burrow.core.depth.pocket import Pocket, allowance_for, cut_pocket
+from cozy_burrow.core.depth.pocket import Pocket, allowance_for, cut_pocket, is_cut, sketched_pocket
 from cozy_burrow.core.depth.seat import (
     Seating,
     judged_layers,
@@ -146,16 +146,24 @@ def placed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> P
 
 
 def takes_long(item: Item, placement: Placement, bay: Bay, rules: Rules) -> bool:
-    """Return whether an item's seat must still be judged, which may take a quarter of a second."""
+    """Return whether an item's seat must still be judged or its pocket cut, which may take a quarter of a second."""
+    if _must_be_judged(item, placement, bay, rules):
+        return True
+    seating = seating_of(item, placement, bay, rules)
+    return not is_cut(item, seating, bay, rules, placement.eased_mm, _sides(placement))
+
+
+def _must_be_judged(item: Item, placement: Placement, bay: Bay, rules: Rules) -> bool:
     by_hand = placement.zone_layers is not None and len(placement.zone_layers) == len(item.zones)
     judged = not by_hand and seat_for(item, placement, rules) == "judged"
     return judged and not _judged.knows(item, bay, _what_seats(rules))
 
 
 def guessed_pocket(item: Item, placement: Placement, bay: Bay, rules: Rules) -> Pocket:
-    """Return the pocket at the depth that an item would have if it lay firm there, which nobody has tried yet."""
-    seating = seated_by_rule(item, "judged", bay, rules)
-    return _laid(cut_pocket(item, seating, bay, rules, placement.eased_mm, _sides(placement)), placement, bay)
+    """Return a pocket as sketched, at the depth that an item would have if it lay firm there: nobody has tried yet."""
+    unsure = _must_be_judged(item, placement, bay, rules)
+    seating = seated_by_rule(item, "judged", bay, rules) if unsure else seating_of(item, placement, bay, rules)
+    return _laid(sketched_pocket(item, seating, bay), placement, bay)
 
 
 def _laid(pocket: Pocket, placement: Placement, bay: Bay) -> Pocket:

@@ -187,30 +187,40 @@ def ground_soon(
 ) -> Ground:
     """Return the ground of one insert to somebody who waits: once it is late, seats not judged yet are first guesses.
 
-    It is the very ground of `ground_of` where nothing was guessed. in_time: asked before each seat that must be judged.
-    before: the ground until now; what lies as it did is judged already.
+    It is the very ground of `ground_of` where nothing was guessed. in_time: asked before each pocket that must be cut.
+    before: the ground until now; what lies as it did is judged already, and where only the rules changed the pocket as
+    it was until now is the guess.
     """
     bay, rules = bay_of(project, insert), project.rules
     by_id = {item.id: item for item in project.items}
-    guessed: set[str] = set()
-    judged = _judged_in(before) if before is not None and before.bay is bay and before.rules is rules else {}
+    here = before if before is not None and before.bay is bay else None
+    judged = _judged_in(here) if here is not None and here.rules is rules else {}
+    older = _cut_before(here) if here is not None else {}
+    guesses: dict[str, Pocket] = {}
     for one in insert.placements:
         item = by_id[one.item_id]
-        if judged.get(one.id) == (id(one), id(item)):
+        if judged.get(one.id) == (id(one), id(item)) or placed_pocket.knows(item, one, bay, rules):
             continue
-        if placed_pocket.knows(item, one, bay, rules):
-            continue
+        cut = older.get((id(one), id(item)))
         if takes_long(item, one, bay, rules) and not in_time():
-            guessed.add(one.id)
+            guesses[one.id] = cut or guessed_pocket(item, one, bay, rules)
         else:
             placed_pocket(item, one, bay, rules)
-    if not guessed:
+    if not guesses:
         return ground_of(project, insert)
     pockets = {
-        one.id: (guessed_pocket if one.id in guessed else placed_pocket)(by_id[one.item_id], one, bay, rules)
-        for one in insert.placements
+        one.id: guesses.get(one.id) or placed_pocket(by_id[one.item_id], one, bay, rules) for one in insert.placements
     }
-    return _put_together(insert, bay, rules, pockets, frozenset(guessed))
+    return _put_together(insert, bay, rules, pockets, frozenset(guesses))
+
+
+def _cut_before(ground: Ground) -> dict[tuple[int, int], Pocket]:
+    """Return the pockets of a ground by the very placement and item that they were cut for."""
+    return {
+        (id(one), id(ground.pockets[one.id].item)): ground.pockets[one.id]
+        for one in ground.insert.placements
+        if one.id in ground.pockets
+    }
 
 
 def _judged_in(ground: Ground) -> dict[str, tuple[int, int]]:
