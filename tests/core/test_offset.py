@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import unittest
+import warnings
 
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -66,6 +67,17 @@ class Offsets(unittest.TestCase):
     def test_areas_that_touch_at_a_point_are_shrunk_one_by_one(self) -> None:
         two = shapely.MultiPolygon([shapely.box(0, 0, 10, 10), shapely.box(10, 10, 30, 30)])
         self.assertAlmostEqual(mitred(two, -1.0).area, 8 * 8 + 18 * 18)
+
+    def test_corners_that_are_one_but_for_the_last_digit_warn_nobody(self) -> None:
+        hair = 7e-15  # as an overlay on a grid of its own leaves them
+        left = [(-63.9, 7.02), (-63.9, 6.94956296476628), (-63.9 - hair, 6.949562964766206), (-63.9 - hair, 5.66)]
+        rest = [(-63.9 - hair, -5.66), (-63.9 - hair, -6.949562964766206), (-63.9, -6.94956296476628), (-63.9, -7.02)]
+        shape = shapely.Polygon([(0, 8), *left, *rest, (0, -8)])
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            grown_by = mitred(shape, 1.3)
+        plain = shapely.Polygon([(0, 8), (-63.9, 7.02), (-63.9, -7.02), (0, -8)])
+        self.assertLess(grown_by.symmetric_difference(mitred(plain, 1.3)).area, 1e-6)
 
     def test_a_snug_pocket_is_cut_for_whatever_shape(self) -> None:
         chance = random.Random(5)

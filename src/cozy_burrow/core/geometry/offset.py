@@ -2,13 +2,15 @@
 
 GEOS now and then gives an area that crosses itself when it shrinks one, and where several areas touch at a point it
 may lose one of them altogether (one in a hundred ragged shapes). So areas are shrunk one by one, and what comes back
-crossing itself is taken with round corners, or mended.
+crossing itself is taken with round corners, or mended. Where corners lie within a millionth of a millionth of a
+millimetre of each other it divides by nought, and gives what is right all the same: nobody needs to be warned of that.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -29,9 +31,10 @@ def rounded(area: BaseGeometry, by_mm: float, *, arc: int = _ARC) -> BaseGeometr
 
 
 def _offset(area: BaseGeometry, by_mm: float, taken: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:
-    if by_mm >= 0:
-        return _sound(taken(area), area, by_mm)
-    return _together(_sound(taken(one), one, by_mm) for one in _apart(area))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        if by_mm >= 0:
+            return _sound(taken(area), area, by_mm)
+        return _together([_sound(taken(one), one, by_mm) for one in _apart(area)])
 
 
 def _apart(area: BaseGeometry) -> list[Polygon]:
