@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, SignalInstance
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal, SignalInstance
 from shiboken6 import isValid
 
 from cozy_burrow.app.desk.courtesy import be_courteous
@@ -153,6 +153,13 @@ class Task(QObject):
         """Start the work on a thread of the pool."""
         _running.add(self)
         QThreadPool.globalInstance().start(_Run(self))
+
+    def begin_soon(self) -> None:
+        """Start it once the loop has its turn: what is asked for while something is painted must not slow that down."""
+        QTimer.singleShot(0, self._begin_now)
+
+    def _begin_now(self) -> None:
+        self.begin()
 
     def stop(self) -> None:
         """Ask the work to stop; a search then gives the best it has."""

@@ -198,10 +198,8 @@ class PlanView(QGraphicsView):
         """Return the part of the viewport that selection, gaps and their figures may take up."""
         ground, key = self._workspace.ground, self._workspace.selection[0]
         left, top, right, bottom = ground.pockets[key].surface.bounds
-        points = [(left, top), (right, bottom)]
-        for gap in gaps_of_selection(self._workspace):
-            points += [gap.from_mm, gap.to_mm]
-        corners = QPolygonF([QPointF(x, y) for x, y in points]).boundingRect()
+        ends = [at for gap in gaps_of_selection(self._workspace) for at in (gap.from_mm, gap.to_mm)]
+        corners = QPolygonF([QPointF(x, y) for x, y in [(left, top), (right, bottom), *ends]]).boundingRect()
         room = round(130 * self._type_scale)
         return self.viewportTransform().mapRect(corners).toAlignedRect().adjusted(-room, -room, room, room)
 

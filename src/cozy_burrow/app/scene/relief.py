@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from PySide6.QtCore import QObject, QRectF, QTimer, Signal
+from PySide6.QtCore import QObject, QRectF, Signal
 from PySide6.QtGui import QImage, QPixmap
 
 from cozy_burrow.app.desk.tasks import Task, TaskToken, only_light
@@ -170,7 +170,7 @@ class Relief(QObject):
         task = self._task = Task(beside, self, beside=True)
         task.done.connect(lambda made: self._take(task, made))
         task.failed.connect(_raise)
-        QTimer.singleShot(0, task.begin)  # asked for in the middle of a painting, which need not share its time
+        task.begin_soon()
 
     def _take(self, task: Task, made: Made) -> None:
         if task is self._task:
