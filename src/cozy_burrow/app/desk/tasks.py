@@ -159,7 +159,7 @@ class Task(QObject):
         QTimer.singleShot(0, self._begin_now)
 
     def _begin_now(self) -> None:
-        self.begin()
+        self.begin()  # of a task that is still there: Qt forgets the call with it
 
     def stop(self) -> None:
         """Ask the work to stop; a search then gives the best it has."""

@@ -86,3 +86,9 @@ def _hatch(painter: QPainter, place: QRect | QRectF) -> None:
     painter.setBrush(QBrush(colour, Qt.BrushStyle.BDiagPattern))
     painter.drawRect(QRectF(place))
     painter.restore()
+
+
+def sharpness(painter: QPainter) -> float:
+    """Return how many dots of the screen a pixel is."""
+    device = painter.device()
+    return float(device.devicePixelRatioF()) if device is not None else 1.0

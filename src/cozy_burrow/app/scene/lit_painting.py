@@ -7,7 +7,7 @@ from PySide6.QtGui import QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.look.motion import Glide
-from cozy_burrow.app.look.painting import saved
+from cozy_burrow.app.look.painting import saved, sharpness
 from cozy_burrow.app.scene.carried import Carried
 from cozy_burrow.app.scene.relief import Relief, Shown
 from cozy_burrow.core.ground.ground import Ground
@@ -57,7 +57,7 @@ class LitPainting(QObject):
 
         like: till then, another one will do, and then goes over into it.
         """
-        sharp = _sharp(painter)
+        sharp = sharpness(painter)
         shown = self._relief.shown(ground, painter.transform().m11() * sharp, solid, like=like)
         if shown is None:
             return False
@@ -97,7 +97,7 @@ class LitPainting(QObject):
         carried = self._carried = self._carried or self._cut_out()
         if carried is None or not can_be_mended(carried.picture, ground):
             return None
-        sharp = _sharp(painter)
+        sharp = sharpness(painter)
         rows = list(carried.moved(ground))
         still = tuple(row for row, shift in rows if shift is not None and shift.isNull())
         foam = carried.at_rest(still)
@@ -109,12 +109,6 @@ class LitPainting(QObject):
             elif carried.is_seen(row, shift, exposed) and (sprite := carried.sprite(row)) is not None:
                 _put(painter, sprite[0], sprite[1].translated(shift), sharp)
         return apart
-
-
-def _sharp(painter: QPainter) -> float:
-    """Return how many dots of the screen a pixel is."""
-    device = painter.device()
-    return float(device.devicePixelRatioF()) if device is not None else 1.0
 
 
 def _put(painter: QPainter, picture: QPixmap, place: QRectF, sharp: float) -> None:

@@ -17,6 +17,7 @@ from PySide6.QtGui import (
     QTransform,
 )
 
+from cozy_burrow.app.look.painting import sharpness
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.word_stamps import Dress, WordStamps
@@ -155,8 +156,7 @@ class Overlay:
     def names(self, tags: Sequence[tuple[NameTag, str]], words: WordStamps, *, on_dark: bool) -> None:
         """Write names along or beside their things; one that would hide a figure or a mark is left out."""
         ink, halo = ("relief_ink", "relief_halo") if on_dark else ("ink", "paper")
-        device = self.painter.device()
-        sharp = float(device.devicePixelRatioF()) if device is not None else 1.0
+        sharp = sharpness(self.painter)
         dress = Dress(self.theme.colour(ink), self.theme.colour(halo, 0.75), sharp)
         for tag, text in tags:
             stamp = words.stamp(text, tag.angle_deg, dress)

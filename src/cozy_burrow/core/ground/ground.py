@@ -185,7 +185,7 @@ def ground_of(project: Project, insert: Insert) -> Ground:
 def ground_soon(
     project: Project, insert: Insert, *, in_time: Callable[[], bool], before: Ground | None = None
 ) -> Ground:
-    """Return the ground of one insert to somebody who waits: once it is late, seats not judged yet are first guesses.
+    """Return the ground of one insert to somebody who waits: once it is late, what must still be cut is guessed.
 
     It is the very ground of `ground_of` where nothing was guessed. in_time: asked before each pocket that must be cut.
     before: the ground until now; what lies as it did is judged already, and where only the rules changed the pocket as
@@ -194,14 +194,14 @@ def ground_soon(
     bay, rules = bay_of(project, insert), project.rules
     by_id = {item.id: item for item in project.items}
     here = before if before is not None and before.bay is bay else None
-    judged = _judged_in(here) if here is not None and here.rules is rules else {}
-    older = _cut_before(here) if here is not None else {}
+    older = _cut_in(here) if here is not None else {}
     guesses: dict[str, Pocket] = {}
     for one in insert.placements:
         item = by_id[one.item_id]
-        if judged.get(one.id) == (id(one), id(item)) or placed_pocket.knows(item, one, bay, rules):
-            continue
         cut = older.get((id(one), id(item)))
+        is_true = cut is not None and here is not None and here.rules is rules and one.id not in here.guessed
+        if is_true or placed_pocket.knows(item, one, bay, rules):
+            continue
         if takes_long(item, one, bay, rules) and not in_time():
             guesses[one.id] = cut or guessed_pocket(item, one, bay, rules)
         else:
@@ -214,22 +214,10 @@ def ground_soon(
     return _put_together(insert, bay, rules, pockets, frozenset(guesses))
 
 
-def _cut_before(ground: Ground) -> dict[tuple[int, int], Pocket]:
+def _cut_in(ground: Ground) -> dict[tuple[int, int], Pocket]:
     """Return the pockets of a ground by the very placement and item that they were cut for."""
-    return {
-        (id(one), id(ground.pockets[one.id].item)): ground.pockets[one.id]
-        for one in ground.insert.placements
-        if one.id in ground.pockets
-    }
-
-
-def _judged_in(ground: Ground) -> dict[str, tuple[int, int]]:
-    """Return which placement and which item a seat was judged of, by the placement's name."""
-    return {
-        one.id: (id(one), id(ground.pockets[one.id].item))
-        for one in ground.insert.placements
-        if one.id not in ground.guessed
-    }
+    pockets = ground.pockets
+    return {(id(one), id(pockets[one.id].item)): pockets[one.id] for one in ground.insert.placements}
 
 
 @memo(rows=32)

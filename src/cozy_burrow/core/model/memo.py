@@ -28,8 +28,6 @@ _page = [0]
 # Another thread puts something in or takes it away while all rows are looked at: the next look sees them.
 _CHANGED_MEANWHILE = (RuntimeError, KeyError)
 _ROW_BYTES = 500  # of a row beside its answer: its key, its references, its place in the order
-_LIGHT_BYTES = 4_000  # answers of a function that weigh less are many and alike
-_ALIKE = 7  # of those are taken to weigh as much as the one before: weighing takes longer than many of them did
 
 
 class Frozen:
@@ -86,33 +84,15 @@ def _ref_to(record: object, key: object, dead: deque[object]) -> _Ref:
     return ref
 
 
-class _Scales:
-    """Weighs the answers of one function, light ones by samples."""
-
-    __slots__ = ("_left", "_usual")
-
-    def __init__(self) -> None:
-        self._usual, self._left = 0, 0
-
-    def weigh(self, answer: object) -> int:
-        """Return how many bytes an answer takes, roughly."""
-        if self._left > 0:
-            self._left -= 1
-        else:
-            self._usual = weight_of(answer)
-            self._left = _ALIKE if self._usual < _LIGHT_BYTES else 0
-        return self._usual
-
-
 class _Row:
     """An answer and what it was worked out from: records weakly, tuples known by their identity as they are."""
 
     __slots__ = ("answer", "held", "page", "refs", "weight")
 
-    def __init__(self, values: Iterable[object], key: object, dead: deque[object], answer: Any, weight: int) -> None:
+    def __init__(self, values: Iterable[object], key: object, dead: deque[object], answer: Any) -> None:
         self.answer = answer
         self.page = _page[0]
-        self.weight = _ROW_BYTES + weight
+        self.weight = _ROW_BYTES + weight_of(answer)
         records: list[object] = []
         held: list[object] = []
         for value in values:
@@ -159,7 +139,6 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
 
     def decorate(function: Callable[P, R]) -> Remembering[P, R]:
         kept: OrderedDict[Any, _Row] = OrderedDict()
-        scales = _Scales()
         dead: deque[object] = deque()  # keys of rows to take away: a record may die in the middle of any of these lines
         _caches.append(kept)
 
@@ -180,7 +159,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
                 return row.answer  # type: ignore[no-any-return]
             make_way()
             answer = function(*args, **kwargs)
-            kept[key] = _Row((*args, *kwargs.values()), key, dead, answer, scales.weigh(answer))
+            kept[key] = _Row((*args, *kwargs.values()), key, dead, answer)
             if len(kept) > rows:
                 with suppress(KeyError):
                     kept.popitem(last=False)
