@@ -11,9 +11,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from cozy_burrow.app.desk import tasks as tasks_module
 from cozy_burrow.app.desk.kept_desk import KeptDesk
 from cozy_burrow.app.desk.settings import Settings
 from cozy_burrow.app.frame.handed import Handed
+from cozy_burrow.app.screens.keep import refit_page as refit_module
 from cozy_burrow.app.screens.keep import roll as roll_module
 from cozy_burrow.app.screens.keep.keep_panel import KeepPanel
 from cozy_burrow.app.screens.keep.screen import KeepScreen
@@ -27,6 +29,7 @@ from cozy_burrow.core.kit.shapes import box_item
 from cozy_burrow.core.model.edits import add_items, change_insert, change_item, remove_items
 from cozy_burrow.core.model.kept import PlaceState
 from cozy_burrow.core.model.records import Item, Project
+from cozy_burrow.core.refit.refit import gone_for_good
 from cozy_burrow.storage.kept_files import THINGS, Keeper, Shelf
 from cozy_burrow.storage.project_file import load, save
 from tests.app.qt import QtCase, key, plan_pixel, settle, wait_until
@@ -222,6 +225,28 @@ class Refitting(Keep):
         window.workspace.select((BLOCK,))
         QTest.mouseClick(panel.refit.later_button, Qt.MouseButton.LeftButton)
         self.assertEqual(window.workspace.project.items[0].use, "expected")
+
+    def test_what_can_be_taken_can_be_pressed_though_the_thread_tidies_up_still(self) -> None:
+        window, screen, panel = self.at_keep()
+        screen.show_page("Refit")
+        window.workspace.select((ROD,))
+        tidied, filling = threading.Event(), set[int]()
+        self.addCleanup(tidied.set)
+
+        def fill(project: Project, insert_id: str, key: str) -> object:
+            filling.add(threading.get_ident())
+            return gone_for_good(project, insert_id, key)
+
+        def tidy() -> None:
+            if threading.get_ident() in filling:
+                tidied.wait(3_600)
+
+        with patch.object(refit_module, "gone_for_good", fill), patch.object(tasks_module, "give_back", tidy):
+            QTest.mouseClick(panel.refit.gone_button, Qt.MouseButton.LeftButton)
+            self.assertTrue(wait_until(panel.refit.take_button.isVisible))
+            self.assertTrue(panel.refit.later_button.isEnabled())
+            tidied.set()
+            settle(window)
 
 
 class Comparing(Keep):

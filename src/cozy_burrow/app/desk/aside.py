@@ -58,10 +58,17 @@ class Aside(QObject):
                 done(outcome)
             elif tell:
                 self._workspace.refused.emit(tr("The plan was changed meanwhile, so nothing was done; try again"))
+            self._end(task)
+
+        def refuse(error: Exception) -> None:
+            if not isinstance(error, UnusableInput):
+                raise error  # on the interface's thread, where the crash guard keeps the work
+            self._workspace.refused.emit(error.sentence())
+            self._end(task)
 
         task.done.connect(take)
-        task.failed.connect(self._refused)
-        task.finished.connect(self._end)
+        task.failed.connect(refuse)
+        task.finished.connect(lambda: self._end(task))
         self.changed.emit()
         task.begin()
         return True
@@ -71,14 +78,11 @@ class Aside(QObject):
         if self._task is not None:
             self._task.stop()
 
-    def _refused(self, error: Exception) -> None:
-        if not isinstance(error, UnusableInput):
-            raise error  # on the interface's thread, where the crash guard keeps the work
-        self._workspace.refused.emit(error.sentence())
-
-    def _end(self) -> None:
-        self._task = None
-        self.changed.emit()
+    def _end(self, task: Task) -> None:
+        """End with what is told: a thread that tidies up after it must not keep buttons grey beside what is shown."""
+        if self._task is task:
+            self._task = None
+            self.changed.emit()
 
 
 def at_rest(root: QObject) -> bool:
