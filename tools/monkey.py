@@ -106,6 +106,7 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
             QThreadPool.globalInstance().waitForDone(round(THREADS_END_S * 1000))  # nobody looks at a window by now
             if QThreadPool.globalInstance().activeThreadCount():
                 watch.say("threads", "threads are still at work two minutes after the window closed")
+            app.clipboard().clear()  # as the program does where its loop ends; there is none here
         if stream is not None:
             stream.close()
     watch.stop()
@@ -167,6 +168,10 @@ def run_apart(
             trouble = {"kind": "died", "line": f"status {status}", "text": said[:6000] + "\n…\n" + said[-6000:]}
             seen = {"seed": seed, "actions": done, "troubles": [trouble | {"after": len(done) - 1}], "stalls": []}
             seen |= {"most_mb": 0.0, "mb": []}
+        else:
+            if status:  # all was well until the process ended
+                trouble = {"kind": "died", "line": f"status {status} at its end", "text": said[-6000:]}
+                seen["troubles"].append(trouble | {"after": len(seen["actions"]) - 1})
         return seen
 
 

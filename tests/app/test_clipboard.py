@@ -38,6 +38,13 @@ class Clipboard(QtCase):
         theirs.workspace.undo()
         self.assertEqual(theirs.workspace.project.items, ())
 
+    def test_at_the_end_of_the_program_nothing_of_ours_is_left_there(self) -> None:
+        window = self.window(PLAN, stage="lay-out")
+        window.workspace.select([one.id for one in window.workspace.insert.placements])
+        window._command("project.copy")
+        self.app.aboutToQuit.emit()
+        self.assertEqual(QGuiApplication.clipboard().text(), "")
+
     def test_a_field_keeps_its_own_copy_and_paste(self) -> None:
         window = self.window(PLAN, stage="gather")
         window.workspace.choose_item("item-1")

@@ -1,14 +1,16 @@
-"""Threads of the pool stay known to Python between two pieces of work, as libraries in C++ rely on."""
+"""Threads of the pool: they stay known to Python between two pieces of work, and send no signal of a window's."""
 
 from __future__ import annotations
 
 import subprocess
 import sys
 import threading
+from collections.abc import Callable
 
-from PySide6.QtCore import QThreadPool
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QThreadPool
 
-from cozy_burrow.app.desk.tasks import Task
+from cozy_burrow.app.desk.tasks import Task, TaskToken
+from cozy_burrow.core.errors import UnusableInput
 from tests.app.qt import QtCase, wait_until
 
 _TRANSFORMS = """
@@ -63,6 +65,41 @@ class PoolThreads(QtCase):
             times = [count for one, count in seen if one == thread]
             self.assertEqual(times, list(range(1, len(times) + 1)))
         self.assertLess(len({one for one, _ in seen}), 5)
+
+    def test_no_signal_is_sent_by_a_thread_from_what_a_window_that_closes_takes_along(self) -> None:
+        told: list[tuple[str, int]] = []
+
+        def note(what: str) -> Callable[..., None]:
+            return lambda *_: told.append((what, threading.get_ident()))
+
+        def fail(token: TaskToken) -> None:
+            token.step(1.0)
+            raise UnusableInput("no")
+
+        owner = QObject()
+        for count, work in ((3, lambda token: token.step(1.0)), (6, fail)):
+            task = Task(work, owner)
+            for name in ("progressed", "done", "failed", "finished"):
+                # A slot that is called directly runs on the thread that sends.
+                getattr(task, name).connect(note(name), Qt.ConnectionType.DirectConnection)
+            task.begin()
+            self.assertTrue(wait_until(lambda count=count: len(told) == count))
+        here = threading.get_ident()
+        names = ("progressed", "done", "finished", "progressed", "failed", "finished")
+        self.assertEqual(told, [(name, here) for name in names])
+
+    def test_what_comes_for_one_that_is_gone_is_dropped(self) -> None:
+        owner, heard, goes_on = QObject(), list[object](), threading.Event()
+        task = Task(lambda _: goes_on.wait(3_600), owner)
+        task.done.connect(heard.append)
+        task.finished.connect(lambda: heard.append("finished"))
+        task.begin()
+        owner.deleteLater()
+        QCoreApplication.sendPostedEvents(owner, QEvent.Type.DeferredDelete)
+        goes_on.set()
+        QThreadPool.globalInstance().waitForDone()
+        self.app.processEvents()
+        self.assertEqual(heard, [])
 
     def test_libraries_that_were_first_asked_in_a_thread_of_the_pool_can_be_asked_again(self) -> None:
         done = subprocess.run([sys.executable, "-c", _TRANSFORMS], capture_output=True, text=True, check=False)

@@ -7,11 +7,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Literal
 
 from PySide6.QtCore import QObject, Signal
 
-from cozy_burrow.app.desk.tasks import Task, TaskToken
+from cozy_burrow.app.desk.tasks import Task, TaskToken, tell
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
 from cozy_burrow.core.errors import Cancelled
@@ -45,7 +46,6 @@ class Arranging(QObject):
     gained = Signal()
     closed = Signal()
     style_changed = Signal()
-    _heard = Signal(int, int, object, float)
 
     def __init__(self, workspace: Workspace, parent: QObject) -> None:
         super().__init__(parent)
@@ -68,7 +68,6 @@ class Arranging(QObject):
         self._dropped = False  # the plan has changed: what is being laid is of no use
         self.insert_id = workspace.insert_id
         self._seed = 0
-        self._heard.connect(self._hear)
         workspace.document_changed.connect(self._follow)
 
     @property
@@ -118,8 +117,7 @@ class Arranging(QObject):
         match scope:
             case "inserts":
                 ways = sharing_ways(self.style, dict(self.weights), seed=self._seed)
-                run, heard = self._run, self._heard.emit
-                work = _sharing_out(self._base, ways, lambda n, result, seconds: heard(run, n, result, seconds))
+                work = _sharing_out(self._base, ways, partial(tell, self, self._hear, self._run))
             case "order":
                 work = _putting_in_order(self._base, self.insert_id, dict(self.weights))
             case _:
@@ -159,7 +157,7 @@ class Arranging(QObject):
             self._seed,
             self._run,
         )
-        insert_id, tell = self.insert_id, self._heard.emit
+        insert_id, heard = self.insert_id, partial(tell, self, self._hear, run)
         laid_before = len(self.workspace.insert.placements)
 
         def work(token: TaskToken) -> dict[int, Arranged]:
@@ -177,7 +175,7 @@ class Arranging(QObject):
                     now = time.monotonic() - began
                     if won is not None and now - told.get(won, -1.0) > _TELL_EVERY_S:
                         told[won] = now
-                        tell(run, won, arranger.result(variations.searches[won], done=False), now)
+                        heard(won, arranger.result(variations.searches[won], done=False), now)
             except Cancelled:
                 pass
             results = {

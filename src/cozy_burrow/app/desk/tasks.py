@@ -8,9 +8,10 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import cache
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal, SignalInstance
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
 from shiboken6 import isValid
 
 from cozy_burrow.app.desk.courtesy import be_courteous
@@ -47,6 +48,38 @@ def stop_all() -> None:
         task.stop()
 
 
+class _Post(QObject):
+    """Brings to the interface's thread what others have to tell.
+
+    A signal must not be sent from another thread by what a window owns: the window may be closed in that very moment,
+    and the process ends where Qt reads what is gone. This one belongs to nobody and outlives all threads.
+    """
+
+    brought = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.brought.connect(self._bring)
+
+    def _bring(self, call: Callable[[], None]) -> None:
+        call()
+
+
+@cache
+def _post() -> _Post:
+    return _Post()
+
+
+def tell(receiver: QObject, hear: Callable[..., object], *told: object) -> None:
+    """From any thread: let the interface's thread call `hear`, unless the receiver is gone by then."""
+
+    def bring() -> None:
+        if isValid(receiver):
+            hear(*told)
+
+    _post().brought.emit(bring)
+
+
 class TaskToken:
     """Handed to the work; asked at every step whether to go on."""
 
@@ -67,7 +100,7 @@ class TaskToken:
         now = time.monotonic()
         if now - self._told > _TELL_EVERY_S or fraction >= 1.0:  # more often than it is painted is for nobody
             self._told = now
-            self._task.progressed.emit(fraction)
+            tell(self._task, self._task.hear_progress, fraction)
 
 
 @contextmanager
@@ -145,6 +178,7 @@ class Task(QObject):
         beside: bool = False,
     ) -> None:
         super().__init__(parent)
+        _post()  # here, since it belongs to the thread that makes it
         self.patient, self._beside, self._takes_turns = patient, beside, not (patient or elsewhere or beside)
         self._work: Callable[[Any], object] | None = work
         self.token = TaskToken(self)
@@ -184,13 +218,13 @@ class Task(QObject):
         except Cancelled:
             pass
         except Exception as error:
-            self._tell(self.failed, error)
+            tell(self, self._hear_failure, error)
         else:
-            self._tell(self.done, outcome)
+            tell(self, self._hear_outcome, outcome)
         finally:
             _running.discard(self)
             give_back()
-            self._tell(self.finished)
+            tell(self, self._hear_end)
 
     @contextmanager
     def _in_turn(self) -> Iterator[None]:
@@ -202,7 +236,15 @@ class Task(QObject):
         finally:
             _hurried.discard(self)
 
-    def _tell(self, signal: SignalInstance, *told: object) -> None:
-        """Emit a signal, unless whoever wanted the outcome was closed meanwhile."""
-        if isValid(self):
-            signal.emit(*told)
+    def hear_progress(self, fraction: float) -> None:
+        """Pass on how far the work is. On the interface's thread, as all that is heard."""
+        self.progressed.emit(fraction)
+
+    def _hear_outcome(self, outcome: object) -> None:
+        self.done.emit(outcome)
+
+    def _hear_failure(self, error: Exception) -> None:
+        self.failed.emit(error)
+
+    def _hear_end(self) -> None:
+        self.finished.emit()

@@ -46,7 +46,8 @@ def copy_items(front: Front) -> None:
 
 def _let_go() -> None:
     """Take what is ours off the clipboard: an object of Python's must not be left there when there is no Python."""
-    if QGuiApplication.clipboard().ownsClipboard():
+    # Without a display nobody else can own it, though Qt says that we do not.
+    if QGuiApplication.clipboard().ownsClipboard() or QGuiApplication.platformName() == "offscreen":
         QGuiApplication.clipboard().clear()
 
 
