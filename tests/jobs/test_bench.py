@@ -87,6 +87,10 @@ class Log(unittest.TestCase):
         self.assertEqual(rows[0].work.metres, 7.75)
         self.assertEqual((rows[1].sheet, rows[1].blades), ("Case, lower 2", 0.0))
         self.assertEqual(log_from(log_text(rows), where="again"), rows)
+        bare = log_text(rows[:1], head=False) + log_text(rows[1:], head=False)  # as `--log-row … >> log.csv` makes it
+        self.assertEqual(log_from(bare, where="again"), rows)
+        with self.assertRaisesRegex(UnusableInput, "row 2, minutes"):
+            log_from(bare.replace(",12.5,", ",soon,"), where="log.csv")
         head, cells = ";".join(reversed(COLUMNS)), ";".join(reversed(ROW.split(",")))
         other = f"{head};note\n{cells.replace('4.25', '4,25')};in a hurry"
         self.assertEqual(log_from(other, where="log.csv"), rows[:1])

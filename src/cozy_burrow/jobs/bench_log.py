@@ -67,7 +67,10 @@ def kept_log(path: Path) -> tuple[LogRow, ...]:
 
 
 def log_from(text: str, *, where: str) -> tuple[LogRow, ...]:
-    """Return the rows of a log in a text. Raises UnusableInput naming row and column."""
+    """Return the rows of a log in a text. Raises UnusableInput naming row and column.
+
+    Without a head its columns are in the order of COLUMNS: such a file comes of rows that were put one after the other.
+    """
     first = text.split("\n", 1)[0]
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=";" if first.count(";") > first.count(",") else ",")
     try:
@@ -83,20 +86,34 @@ def log_from(text: str, *, where: str) -> tuple[LogRow, ...]:
             tr("more than {most_rows} rows", most_rows=_MOST_ROWS), where=where, remedy=tr("keep the newest of them")
         )
     header = [cell.strip().lower() for cell in lines[0][:_MOST_CELLS]] if lines else []
+    has_head = not (lines and _is_row(lines[0]))
+    if not has_head:
+        header = list(COLUMNS)
     lacking = [name for name in COLUMNS if name not in header]
     if lacking:
         raise UnusableInput(
             tr("the log has no column {names}", names=", ".join(lacking)),
             where=where,
-            remedy=tr("its first row names date, sheet, metres_straight and so on, as --log-row prints them"),
+            remedy=tr(
+                "its first row names date, sheet, metres_straight and so on, or all rows are as --log-row prints them"
+            ),
         )
     place = {name: header.index(name) for name in COLUMNS}
     found = []
-    for number, cells in enumerate(lines[1:], start=2):
+    for number, cells in enumerate(lines[1:] if has_head else lines, start=2 if has_head else 1):
         if any(cell.strip() for cell in cells):
             row = {name: cells[at].strip() if at < len(cells) else "" for name, at in place.items()}
             found.append(_row(row, where=tr("{where}, row {number}", where=where, number=number)))
     return tuple(found)
+
+
+def _is_row(cells: list[str]) -> bool:
+    """Return whether this is a row of figures, not a head: no column is named like a day."""
+    try:
+        datetime.date.fromisoformat(cells[0].strip())
+    except (IndexError, ValueError):
+        return False
+    return len(cells) == len(COLUMNS)
 
 
 def _row(cells: dict[str, str], *, where: str) -> LogRow:
