@@ -77,7 +77,8 @@ def tell(receiver: QObject, hear: Callable[..., object], *told: object) -> None:
         if isValid(receiver):
             hear(*told)
 
-    _post().brought.emit(bring)
+    if isValid(post := _post()):  # at the end of the process Qt takes it along, and nobody hears any more
+        post.brought.emit(bring)
 
 
 class TaskToken:
