@@ -361,15 +361,17 @@ class Things(Keep):
         window, panel = self.with_the_first_kept()
         page = panel.things
         plan = window.workspace.project
-        save(replace(plan, title="second van"), self.folder / "second.burrow")
-        save(plan, self.folder / "drawer.burrow")
-        window.workspace.mark_saved(self.folder / "drawer.burrow")
+        jobs = self.folder / "jobs"  # not beside the window's own recovery copy
+        jobs.mkdir()
+        save(replace(plan, title="second van"), jobs / "second.burrow")
+        save(plan, jobs / "drawer.burrow")
+        window.workspace.mark_saved(jobs / "drawer.burrow")
         longer = box_item("item-1", "block", length_mm=63, width_mm=20, thickness_mm=12)
         window.workspace.do("Measure", change_item(plan, replace(longer, kept_as=plan.items[0].kept_as)))
         self.assertIn("Which is right?", page.kit_text.text())
         page.keep()
         self.assertTrue(wait_until(lambda: "‘second van’ still has it as it was" in page.kit_text.text()))
-        window.workspace.open(load(self.folder / "second.burrow"), self.folder / "second.burrow")
+        window.workspace.open(load(jobs / "second.burrow"), jobs / "second.burrow")
         window.workspace.choose_item("item-1")
         page.follow()
         self.assertIn("Which is right?", page.kit_text.text())

@@ -12,7 +12,7 @@ from cozy_burrow.app.look import speaking
 from cozy_burrow.app.shell.spoken import Spoken
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.records import Project
-from tests.app.qt import QtCase, key, plan_pixel, wait_until
+from tests.app.qt import NEVER_MS, QtCase, key, plan_pixel, wait_until
 from tests.makers import box, laid, project, rod
 
 PLAN = laid(project(box(name="block"), rod(name="rod")), (80, 60), (180, 120, 30))
@@ -48,7 +48,7 @@ class Speaking(QtCase):
         assert spoken is not None
         timer, _ = spoken._later["selection"]
         after_ms = timer.interval()
-        timer.setInterval(3_600_000)  # however slow the machine is, the hand is not done yet
+        timer.setInterval(NEVER_MS)  # however slow the machine is, the hand is not done yet
         for _ in range(3):
             key(window.plan, Qt.Key.Key_Right)
         timer.setInterval(after_ms)

@@ -78,7 +78,7 @@ class Words(QtCase):
         window = self.window(van_drawer(), stage="lay-out")
         window.plan.look_named(True)
         window.plan._tags.at_once = True
-        self.app.processEvents()
+        self.assertTrue(wait_until(lambda: window.workspace.is_judged and window.plan.is_still))
         whole = pixels(window.plan.viewport().grab().toImage().convertToFormat(QImage.Format.Format_RGB32))
         tags = window.plan._tags
         tags._words = WordStamps(tags._font)
@@ -87,4 +87,5 @@ class Words(QtCase):
         self.assertFalse(window.plan.is_still)
         self.assertTrue(wait_until(lambda: window.plan.is_still))
         after = pixels(window.plan.viewport().grab().toImage().convertToFormat(QImage.Format.Format_RGB32))
-        self.assertTrue(np.array_equal(after, whole))
+        # To a shade at the edges of letters; a name that is not there differs by half of all shades.
+        self.assertLess(int(np.abs(after.astype(int) - whole.astype(int)).max()), 16)
