@@ -73,9 +73,30 @@ class Files(unittest.TestCase):
         with patch.object(ini_module, "write_whole", lambda *_, **__: written.set()):
             one.set("look/theme", "lamp")
             self.assertTrue(written.wait(3_600))
-            self.assertIsNone(one._timer)
+            self.assertFalse(one._is_due)
             one.set("look/theme", "lamp")
-            self.assertIsNone(one._timer)
+            self.assertFalse(one._is_due)
+
+    def test_who_sets_a_value_waits_neither_for_the_disk_nor_for_a_thread(self) -> None:
+        one = Ini(self.path)
+        held: list[bool] = []
+        write = ini_module.write_whole
+
+        def slow(path: Path, data: bytes, *, flushed: bool) -> None:
+            held.append(one._turn.locked())
+            if not held[0] and len(held) == 1:
+                one.set("mat/paper", "a3")  # in the middle of it
+            write(path, data, flushed=flushed)
+
+        with patch.object(ini_module, "write_whole", slow), patch("threading.Thread.start") as started:
+            one.set("look/theme", "lamp")
+            one.write()
+            self.assertEqual(one.get("mat/paper"), "a3")
+            one.write()
+        self.assertEqual(set(held), {False})
+        started.assert_not_called()
+        there = Ini(self.path)
+        self.assertEqual((there.get("look/theme"), there.get("mat/paper")), ("lamp", "a3"))
 
     def test_parts_of_one_program_share_what_is_not_written_yet(self) -> None:
         first, second = Ini.at(self.path), Ini.at(self.path)

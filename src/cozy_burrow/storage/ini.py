@@ -7,11 +7,13 @@ to another file that then takes the place of the old one.
 
 from __future__ import annotations
 
+import _thread
 import configparser
 import contextlib
 import json
 import re
 import threading
+import time
 from pathlib import Path
 from typing import ClassVar
 from weakref import WeakValueDictionary
@@ -36,8 +38,9 @@ class Ini:
         self._had_folder = path.parent.is_dir()
         self._values = self._read()
         self._changed: dict[str, str] = {}
-        self._turn = threading.Lock()
-        self._timer: threading.Timer | None = None
+        self._turn = threading.Lock()  # held for a moment only: the window's thread waits for it
+        self._disk = threading.Lock()  # held while the file is read and written
+        self._is_due = False
 
     @classmethod
     def at(cls, path: Path) -> Ini:
@@ -59,31 +62,27 @@ class Ini:
             if not self._is_usable or self._values.get(key) == text:
                 return
             self._values[key] = self._changed[key] = text
-            if self._timer is None:
-                self._timer = threading.Timer(_WRITTEN_AFTER_S, self.write)
-                self._timer.daemon = True
-                self._timer.start()
+            if not self._is_due:
+                self._is_due = True
+                # Not by `threading`, which waits until the other thread runs: a second and more on a busy machine.
+                _thread.start_new_thread(self._write_soon, ())
+
+    def _write_soon(self) -> None:
+        time.sleep(_WRITTEN_AFTER_S)
+        self.write()
 
     def write(self) -> None:
         """Write what was changed now. Where that cannot be it is dropped: settings are no work of anybody's."""
-        with self._turn:
-            if self._timer is not None:
-                self._timer.cancel()
-                self._timer = None
-            if not self._changed or (self._had_folder and not self._path.parent.is_dir()):
+        with self._disk:
+            with self._turn:
+                changed, self._changed, self._is_due = self._changed, {}, False
+            if not changed or (self._had_folder and not self._path.parent.is_dir()):
                 return  # the folder was taken away: nobody wants it back
             with alone(self._path), contextlib.suppress(UnusableInput):
-                self._values = self._read() | self._changed
-                self._changed = {}
-                write_whole(self._path, self._told(), flushed=False)
-
-    def _told(self) -> bytes:
-        sections: dict[str, list[str]] = {}
-        for key, text in sorted(self._values.items()):
-            section, _, name = key.partition("/")
-            sections.setdefault(section, []).append(f"{name} = {text}")
-        told = "\n".join(f"[{section}]\n" + "\n".join(lines) + "\n" for section, lines in sections.items())
-        return told.encode("utf-8", errors="surrogateescape")
+                there = self._read() | changed
+                with self._turn:
+                    self._values = there | self._changed
+                write_whole(self._path, _told(there), flushed=False)
 
     def _read(self) -> dict[str, str]:
         reader = configparser.ConfigParser(interpolation=None, strict=False)
@@ -91,6 +90,15 @@ class Ini:
             if self._is_usable and self._path.is_file():
                 reader.read_string(self._path.read_text(encoding="utf-8", errors="surrogateescape"))
         return {f"{section}/{name}": reader[section][name] for section in reader.sections() for name in reader[section]}
+
+
+def _told(values: dict[str, str]) -> bytes:
+    sections: dict[str, list[str]] = {}
+    for key, text in sorted(values.items()):
+        section, _, name = key.partition("/")
+        sections.setdefault(section, []).append(f"{name} = {text}")
+    told = "\n".join(f"[{section}]\n" + "\n".join(lines) + "\n" for section, lines in sections.items())
+    return told.encode("utf-8", errors="surrogateescape")
 
 
 def encoded(value: str | list[str]) -> str:
