@@ -7,7 +7,7 @@ from unittest.mock import Mock, PropertyMock, patch
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QImage
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QTest
 
 from cozy_burrow.app.desk import tasks
@@ -15,10 +15,12 @@ from cozy_burrow.app.desk.settings import PLAN_LOOK
 from cozy_burrow.app.look.theme.theme import load_theme
 from cozy_burrow.app.scene import relief
 from cozy_burrow.app.scene.carried import Carried
+from cozy_burrow.app.scene.drawn_apart import DrawnApart, Painting
+from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.relief import look_of
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.errors import Cancelled
-from cozy_burrow.core.ground.ground import Ground, peeled
+from cozy_burrow.core.ground.ground import Cutout, Ground, peeled
 from cozy_burrow.core.relief.picture import Picture, picture_of
 from tests.app.qt import QtCase, drag, key, plan_pixel, wait_until, work_waits
 from tests.app.screens import at_cut
@@ -224,3 +226,34 @@ class LitPlan(QtCase):
         start = plan_pixel(window, one.x_mm, one.y_mm)
         drag(window.plan.viewport(), start, start + QPointF(0, 9))
         self.assert_seen(window, self.expected(window))
+
+    def test_what_a_row_leaves_where_it_lies_is_painted_once(self) -> None:
+        window = self.lit_window()
+        row = next(pull for pull in window.workspace.insert.pulls if len(pull.serves) > 2)
+        one = next(p for p in window.workspace.insert.placements if p.id == row.serves[0])
+        start, view = plan_pixel(window, one.x_mm, one.y_mm).toPoint(), window.plan.viewport()
+        QTest.mousePress(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+        seen_at: list[np.ndarray] = []
+        for step in (10, 11, 12, 13):  # freely, so that nobody makes way
+            moved = QPoint(0, 8 * step)
+            QTest.mouseMove(view, start + moved)
+            self.app.processEvents()
+            with patch.object(
+                GroundItem, "_paint_cutouts", autospec=True, side_effect=GroundItem._paint_cutouts
+            ) as cut:
+                seen_at.append(seen(window))
+        drawn = [len(call.args[3]) for call in cut.call_args_list]
+        self.assertEqual(drawn, [1])  # the pocket that is carried; what lies still was painted before
+
+        def directly(_: DrawnApart, painter: QPainter, cutouts: list[Cutout], draw: Painting) -> None:
+            draw(painter, list(cutouts))
+
+        with patch.object(DrawnApart, "paint", directly):
+            self.assertLess(float((np.abs(seen(window) - seen_at[-1]) > 2).mean()), 1e-3)
+        self.assertGreater(float((np.abs(seen_at[0] - seen_at[-1]) > 2).mean()), 1e-3)
+        window.plan.set_theme(load_theme("lamp"))  # in the middle of a drag: nothing of the old colours stays
+        self.app.processEvents()
+        dark = seen(window)
+        with patch.object(DrawnApart, "paint", directly):
+            self.assertLess(float((np.abs(seen(window) - dark) > 2).mean()), 1e-3)
+        QTest.mouseRelease(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start + moved)

@@ -6,7 +6,7 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
@@ -22,6 +22,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.command import Command, run
 from cozy_burrow.app.look.fields import LengthField
 from cozy_burrow.app.look.text_plate import TextPlate
+from cozy_burrow.app.look.theme.theme import load_theme
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.layer import gap_text, gaps_of_selection
 from cozy_burrow.app.scene.paths import area_path, ring_path
@@ -29,6 +30,7 @@ from cozy_burrow.app.screens.lay_out import laying
 from cozy_burrow.app.screens.measure.box_handling import BoxHandling
 from cozy_burrow.app.section import line
 from cozy_burrow.app.section.painting import Frame, _merged, _without
+from cozy_burrow.app.section.section_view import FOLLOWS_MS, SectionView
 from cozy_burrow.core.container.starts import STARTS, add_container, remove_insert
 from cozy_burrow.core.depth.peel import set_zone_layers
 from cozy_burrow.core.errors import Cancelled, Gone, UnusableInput
@@ -421,6 +423,36 @@ class SectionFrame(QtCase):
         self.assertLessEqual(corner.x(), 800)
         self.assertLessEqual(corner.y(), 200)
         self.assertGreaterEqual(frame.point(0.0, -25.0).y(), 0)
+
+    def test_in_a_drag_it_follows_now_and_then_its_own_line_at_once_and_in_the_end_always(self) -> None:
+        workspace = Workspace(TWO)
+        view = SectionView(workspace, load_theme("light"), 1.0)
+        self.addCleanup(view.deleteLater)
+        hands = Handling(workspace)
+        (x0, y0), _ = section_line(workspace.ground)
+        pauses: list[float] = []
+        pause = Mock(start=pauses.append, isActive=lambda: bool(pauses))
+
+        def drag_from(at: tuple[float, float], *, steps: int) -> int:
+            hands.press(at, reach_mm=4, more=False)
+            with (
+                patch("cozy_burrow.app.section.section_view.cut_along", side_effect=cut_along) as cut,
+                patch.object(view, "_soon", pause),
+            ):
+                for step in range(1, steps + 1):
+                    hands.move((at[0], at[1] + 2.0 * step))
+            hands.release()
+            return cut.call_count
+
+        hands.press((100, 80), reach_mm=4, more=False)
+        hands.release()
+        self.assertEqual(drag_from((100, 80), steps=5), 1)  # the first step; then it rests
+        self.assertGreaterEqual(min(pauses), FOLLOWS_MS)
+        view._rest_is_over()
+        self.assertIs(view._shown and view._shown[0], workspace.ground)
+        pauses.clear()
+        self.assertEqual(drag_from((x0 + 280, y0), steps=1), 1)
+        self.assertLess(min(pauses), FOLLOWS_MS)
 
     def test_spans_are_merged_and_taken_away(self) -> None:
         self.assertEqual(_merged([(5, 9), (0, 3), (2, 4)]), [(0, 4), (5, 9)])

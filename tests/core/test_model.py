@@ -167,6 +167,24 @@ class Forgetting(unittest.TestCase):
         self.assertGreater(kept_bytes(), MOST_BYTES)
         self.assertEqual(len(made), len(needed))
 
+    def test_of_many_answers_that_are_alike_some_are_weighed_for_all(self) -> None:
+        items = [box(name=str(n)) for n in range(64)]
+
+        def circle(item: Item) -> shapely.Polygon:
+            return shapely.Point(0, 0).buffer(10, quad_segs=100)
+
+        weighed: dict[int, tuple[int, int]] = {}
+        for rows in (100, 4096):
+            forget_all()
+            asked = memo(rows=rows)(circle)
+            with patch("cozy_burrow.core.model.memo.weight_of", side_effect=weight_of) as scales:
+                for item in items:
+                    asked(item)
+            weighed[rows] = kept_bytes(), scales.call_count
+        forget_all()
+        self.assertEqual(weighed[100][1], len(items))
+        self.assertEqual(weighed[4096], (weighed[100][0], len(items) // 8))
+
     def test_rows_may_change_while_all_are_weighed(self) -> None:
         for error in (KeyError("row"), RuntimeError("mutated")):  # what an ordered dictionary raises then
 

@@ -20,6 +20,7 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.app.look.painting import drawing_on, guarded, saved
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.scene.carried import SHADE_MM
+from cozy_burrow.app.scene.drawn_apart import DrawnApart
 from cozy_burrow.app.scene.lit_painting import LitPainting
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.stamps import Stamp, Stamps, hair
@@ -42,7 +43,7 @@ class GroundItem(QGraphicsItem):
         self.tool_alpha = 0.94
         self.is_hurried = False  # while a hand moves: things are stamped from pictures, to the nearest pixel
         self._base: tuple[tuple[object, ...], QPixmap, Ground] | None = None
-        self._stamps = Stamps()
+        self._stamps, self._apart = Stamps(), DrawnApart()
         self._lit: LitPainting | None = None
         self.setZValue(0)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemUsesExtendedStyleOption)  # else all of it counts as exposed
@@ -58,6 +59,7 @@ class GroundItem(QGraphicsItem):
         """Dress anew."""
         self._theme, self._grain = theme, _grain(theme)
         self._stamps.clear()
+        self._apart.clear()
         self._base = None
         self.update()
 
@@ -129,7 +131,7 @@ class GroundItem(QGraphicsItem):
     def _paint_apart(self, painter: QPainter, ground: Ground, apart: set[str]) -> None:
         """Paint some things, and what is cut for them, as in a drawing."""
         cutouts = [one for one in ground.cutouts if one.owners & apart]
-        self._paint_cutouts(painter, ground, cutouts, stamped=True)
+        self._apart.paint(painter, cutouts, lambda brush, some: self._paint_cutouts(brush, ground, some, stamped=True))
         placements = [one for one in ground.insert.placements if one.id in apart]
         self._paint_placed(painter, ground, placements if self.tool_alpha > 0 else [])
 

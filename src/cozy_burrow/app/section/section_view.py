@@ -21,7 +21,8 @@ from cozy_burrow.core.model.records import Item, Point
 from cozy_burrow.core.tongue import tr
 
 AROUND_MM = 28.0
-FOLLOWS_MS = 40  # in a drag, at the soonest
+FOLLOWS_MS = 200  # in a drag over the plan, at the soonest: it takes as long as a step of the drag itself
+_LINE_FOLLOWS_MS = 40  # where its own line is dragged: then the eye is here
 _RESTS = 4  # times as long as it took before
 
 
@@ -42,7 +43,6 @@ class SectionView(QWidget):
         self.setAccessibleName(tr("Section under the line across the plan"))
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
-        self._soon.setInterval(FOLLOWS_MS)
         self._soon.timeout.connect(self._rest_is_over)
         self._is_behind = False
         workspace.document_changed.connect(self._follow_change)
@@ -64,10 +64,12 @@ class SectionView(QWidget):
 
     def _catch_up(self) -> None:
         self._is_behind = False
-        began = time.perf_counter()
+        before, began = self._shown, time.perf_counter()
         self._follow()
         if self._workspace.is_in_gesture:  # it takes a share of the drag's time, however many lie on its line
-            self._soon.start(max(FOLLOWS_MS, round(_RESTS * 1000 * (time.perf_counter() - began))))
+            is_its_line = before is not None and self._shown is not None and before[1] != self._shown[1]
+            least_ms = _LINE_FOLLOWS_MS if is_its_line else FOLLOWS_MS
+            self._soon.start(max(least_ms, round(_RESTS * 1000 * (time.perf_counter() - began))))
 
     def _rest_is_over(self) -> None:
         if self._is_behind:

@@ -5,7 +5,8 @@ Catch    a line that it came to lie on, or a gap that became like another, as it
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import cache
 
 import numpy as np
 import shapely
@@ -21,6 +22,9 @@ _BESIDE_MM = 90.0  # farther neighbours do not draw
 _SAME_MM = 0.05
 _MOST_RUNS = 4096
 _FACING = 0.4  # of the smaller one's breadth
+
+Neighbours = tuple[tuple[int, float] | None, tuple[int, float] | None]  # the next thing before and after, and its gap
+Beside = Callable[[int, int], Neighbours]  # of a thing along an axis
 
 
 class Catch(Record, frozen=True):
@@ -68,17 +72,27 @@ def caught(seen: Seen, shifts: Floats, to: Point) -> tuple[Point, tuple[Catch, .
     home = seen.bounds
     bounds = home + np.tile(shifts, 2)
     shift = [to[0], to[1]]
+
+    @cache
+    def beside(number: int, axis: int) -> Neighbours:  # of one that nobody carries: the same before and after the catch
+        return _neighbours(seen, shifts, bounds, number, bounds[number], shifts[number].tolist(), axis)
+
+    @cache
+    def beside_it(x: float, y: float, axis: int) -> Neighbours:
+        return _neighbours(seen, shifts, bounds, 0, home[0] + np.array((x, y, x, y)), (x, y), axis)
+
     for axis in (0, 1):
         mine = home[0] + np.tile(np.array(shift), 2)
         by = _to_line(bounds, mine, axis)
-        even = _to_even_gap(seen, shifts, bounds, mine, shift, axis)
+        even = _to_even_gap(beside_it(*shift, axis), beside, axis)
         if by is None or (even is not None and abs(even) < abs(by)):
             by = even
         shift[axis] += by or 0.0
     there = shift[0], shift[1]
     mine = home[0] + np.tile(np.array(shift), 2)
     found = [line for axis in (0, 1) for line in _lines(bounds, mine, axis)]
-    found += [gap for axis in (0, 1) for gap in _even_gaps(seen, shifts, bounds, mine, shift, axis)]
+    for axis in (0, 1):
+        found += _even_gaps(beside_it(*there, axis), beside, bounds, mine, axis)
     return there, tuple(found)
 
 
@@ -130,7 +144,7 @@ def _neighbours(
     at: Floats,
     by: Sequence[float],
     axis: int,
-) -> tuple[tuple[int, float] | None, tuple[int, float] | None]:
+) -> Neighbours:
     """Return (number, gap) of the next thing before and after one along an axis.
 
     at: its bounds. by: its shift from where it began.
@@ -153,11 +167,12 @@ def _neighbours(
     return before, after
 
 
-def _to_even_gap(
-    seen: Seen, shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
-) -> float | None:
-    """Return the least move that makes the gap on one side like the other, or like the one beyond the neighbour."""
-    before, after = _neighbours(seen, shifts, bounds, 0, mine, shift, axis)
+def _to_even_gap(own: Neighbours, beside: Beside, axis: int) -> float | None:
+    """Return the least move that makes the gap on one side like the other, or like the one beyond the neighbour.
+
+    own: who is beside the carried thing. beside: tells it of another one.
+    """
+    before, after = own
     moves: list[float] = []
     if before is not None and after is not None:
         moves.append((after[1] - before[1]) / 2)
@@ -165,18 +180,16 @@ def _to_even_gap(
         if one is None:
             continue
         n, gap = one
-        beyond = _neighbours(seen, shifts, bounds, n, bounds[n], shifts[n].tolist(), axis)[0 if sign > 0 else 1]
+        beyond = beside(n, axis)[0 if sign > 0 else 1]
         if beyond is not None and beyond[0] != 0:
             moves.append(sign * (beyond[1] - gap))
     near = [move for move in moves if abs(move) <= CATCH_MM]
     return min(near, key=abs) if near else None
 
 
-def _even_gaps(
-    seen: Seen, shifts: Floats, bounds: Floats, mine: Floats, shift: Sequence[float], axis: int
-) -> list[Catch]:
+def _even_gaps(own: Neighbours, beside: Beside, bounds: Floats, mine: Floats, axis: int) -> list[Catch]:
     """Return the gaps beside it that are like each other or like the next one."""
-    before, after = _neighbours(seen, shifts, bounds, 0, mine, shift, axis)
+    before, after = own
     found: list[Catch] = []
     if before is not None and after is not None and abs(before[1] - after[1]) < _SAME_MM:
         found += [_drawn(bounds[before[0]], mine, axis, before[1]), _drawn(mine, bounds[after[0]], axis, after[1])]
@@ -184,7 +197,7 @@ def _even_gaps(
         if one is None:
             continue
         n, gap = one
-        beyond = _neighbours(seen, shifts, bounds, n, bounds[n], shifts[n].tolist(), axis)[side]
+        beyond = beside(n, axis)[side]
         if beyond is None or beyond[0] == 0 or abs(beyond[1] - gap) >= _SAME_MM:
             continue
         pair = [(bounds[beyond[0]], bounds[n]), (bounds[n], mine)]

@@ -27,6 +27,8 @@ _AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which
 _page = [0]
 # Another thread puts something in or takes it away while all rows are looked at: the next look sees them.
 _CHANGED_MEANWHILE = (RuntimeError, KeyError)
+_MANY_ROWS = 1024  # of answers that are small and alike
+_WEIGHED_OF_MANY = 8
 _ROW_BYTES = 500  # of a row beside its answer: its key, its references, its place in the order
 
 
@@ -89,10 +91,12 @@ class _Row:
 
     __slots__ = ("answer", "held", "page", "refs", "weight")
 
-    def __init__(self, values: Iterable[object], key: object, dead: deque[object], answer: Any) -> None:
+    def __init__(
+        self, values: Iterable[object], key: object, dead: deque[object], answer: Any, answer_bytes: int
+    ) -> None:
         self.answer = answer
         self.page = _page[0]
-        self.weight = _ROW_BYTES + weight_of(answer)
+        self.weight = _ROW_BYTES + answer_bytes
         records: list[object] = []
         held: list[object] = []
         for value in values:
@@ -115,6 +119,27 @@ class _Row:
             if ref() is None:
                 return False
         return True
+
+
+class _Scales:
+    """Weighs the answers of one function.
+
+    Where there are thousands of them one in eight is weighed, and those after it count as much: a step of a drag makes
+    fifty, and weighing one takes as long as asking for ten.
+    """
+
+    __slots__ = ("_bytes", "_every", "_weighed")
+
+    def __init__(self, rows: int) -> None:
+        self._every = _WEIGHED_OF_MANY if rows >= _MANY_ROWS else 1
+        self._weighed = self._bytes = 0
+
+    def weigh(self, answer: object) -> int:
+        """Return how many bytes an answer takes, roughly."""
+        if self._weighed % self._every == 0:
+            self._bytes = weight_of(answer)
+        self._weighed += 1
+        return self._bytes
 
 
 class Remembering(Protocol[P, Answer]):
@@ -140,6 +165,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
     def decorate(function: Callable[P, R]) -> Remembering[P, R]:
         kept: OrderedDict[Any, _Row] = OrderedDict()
         dead: deque[object] = deque()  # keys of rows to take away: a record may die in the middle of any of these lines
+        scales = _Scales(rows)
         _caches.append(kept)
 
         @wraps(function)
@@ -159,7 +185,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
                 return row.answer  # type: ignore[no-any-return]
             make_way()
             answer = function(*args, **kwargs)
-            kept[key] = _Row((*args, *kwargs.values()), key, dead, answer)
+            kept[key] = _Row((*args, *kwargs.values()), key, dead, answer, scales.weigh(answer))
             if len(kept) > rows:
                 with suppress(KeyError):
                     kept.popitem(last=False)
