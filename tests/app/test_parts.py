@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable, Iterator
+from itertools import combinations
 from pathlib import Path
 from unittest.mock import Mock, patch
 
@@ -544,6 +545,29 @@ class OnThePlan(QtCase):
         self.assertEqual(table.data(table.index(0, 4)), window.workspace.length(plan.cuts[0].blade_mm))
         at_cut(window).panel.view.selectRow(0)
         self.assertEqual(window.workspace.selection, plan.cuts[0].owners)
+
+    def test_numbers_of_cuts_stand_apart_in_view_and_who_finds_no_room_is_told(self) -> None:
+        window = self.window(van_drawer(), stage="cut", scale=2.0)
+        layer, view = at_cut(window).layer, window.plan.viewport()
+
+        def standing() -> dict[str, tuple[float, float]]:
+            view.grab()
+            found = {one.text: one.stands for one in layer._numbered[1] if one.stands is not None}
+            for (_, one), (_, other) in combinations(found.items(), 2):
+                self.assertFalse(abs(one[0] - other[0]) < 20 and abs(one[1] - other[1]) < 20, (one, other))
+            for x, y in found.values():
+                self.assertTrue(10 < x < view.width() - 10 and 10 < y < view.height() - 10, (x, y))
+            return found
+
+        shown = standing()
+        hidden = [cut for cut in layer.cuts if str(cut.number) not in shown]
+        self.assertGreater(len(hidden), 3)
+        self.assertIn(f"{len(hidden)} numbers find no room", layer.about((0.0, 0.0)))
+        window.workspace.select(hidden[0].owners[:1])
+        self.assertIn(str(hidden[0].number), standing())
+        window.plan.zoom(4.0)
+        self.assertGreater(len(standing()), 0)
+        self.assertNotIn("find no room", layer.about((0.0, 0.0)))
 
 
 class Interrupted(QtCase):

@@ -9,11 +9,12 @@ import unittest
 from pathlib import Path
 
 import numpy as np
+from msgspec.structs import replace
 from PIL import Image
 from shapely.geometry import Polygon, box
 
 from cozy_burrow.core.capture.paper.pen import Pen
-from cozy_burrow.core.capture.retouch.draft import kit_item, scaled
+from cozy_burrow.core.capture.retouch.draft import kit_item, scaled, with_thickness
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.kit.zones import covers_outline
@@ -23,7 +24,7 @@ from cozy_burrow.core.relief.photo import MOST_BYTES, mean_colour
 from cozy_burrow.demo.photo import demo_camera
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
 from cozy_burrow.devices.simulated_scene import Light, Stand
-from cozy_burrow.jobs.capture import capture_photo, capture_scan, capture_tracing, side_outline
+from cozy_burrow.jobs.capture import capture_photo, capture_scan, capture_tracing, side_outline, with_another_photo
 from cozy_burrow.jobs.item_photo import kit_item_with_photo
 from cozy_burrow.jobs.mat import printed_stretch, write_mat
 from cozy_burrow.jobs.trace import as_json, write_traces
@@ -141,13 +142,45 @@ class Photos(unittest.TestCase):
                 write_traces([path], Path(name) / "not", edge_mm=400.0)
             self.assertFalse((Path(name) / "not").exists())
 
+    def test_two_photos_tell_upright_walls_without_being_told(self) -> None:
+        """Cameras a hand to the left and to the right: each sees the foot on its own side."""
+        with tempfile.TemporaryDirectory() as name:
+            paths = [Path(name) / "a.jpg", Path(name) / "b.jpg"]
+            for path, towards in zip(paths, (20.0, 200.0)):
+                path.write_bytes(photo(14.0, "straight", tilt_deg=9.5, towards_deg=towards, stand_mm=600.0))
+            said = as_json(write_traces(paths, Path(name) / "out"))
+            self.assertEqual([one["sides"] for one in said["items"]], ["straight"] * 3)
+            for one in said["items"]:
+                self.assertAlmostEqual(one["thickness_mm"], 14.0, delta=max(0.6, 2 * one["thickness_sigma_mm"]))
+            shapes = [Polygon(one["outline_mm"], one["holes_mm"]) for one in said["items"]]
+            for subject in three_things(14.0, "straight"):
+                nearest = min(shapes, key=lambda one: one.centroid.distance(subject.shape.centroid))
+                self.assertLess(apart_mm(nearest, subject.shape)[0], 0.2)
+
+    def test_another_photo_tells_what_is_round_and_how_thick(self) -> None:
+        """Widest half-way up: so high the edge is measured, and twice that is the thickness."""
+        aside = {"tilt_deg": 11.0, "towards_deg": 230.0}
+        for body, thickness, section in (("edged", 24.0, "round"), ("straight", 15.0, "flat")):
+            with self.subTest(body):
+                capture = capture_photo(photo(thickness, body), source="a", thickness_mm=10.0)
+                assert capture.trace is not None
+                found = with_another_photo(capture.table, capture.trace, photo(thickness, body, **aside), "b")
+                for draft in found.drafts:
+                    self.assertEqual(draft.section, section)
+                    self.assertAlmostEqual(draft.thickness_mm, thickness, delta=1.2 if section == "round" else 0.6)
+        # What a hand has set is not set anew.
+        first = capture.table.drafts[0]
+        by_hand = replace(capture.table, drafts=(with_thickness(first, capture.trace, section="round"),))
+        found = with_another_photo(by_hand, capture.trace, photo(thickness, body, **aside), "b")
+        self.assertEqual(found.drafts[0].section, "round")
+
     def test_two_photos_of_one_layout_measure_the_edges(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             paths = [Path(name) / "a.jpg", Path(name) / "b.jpg"]
             paths[0].write_bytes(photo(24.0, "edged"))
             paths[1].write_bytes(photo(24.0, "edged", tilt_deg=11.0, towards_deg=230.0))
             said = as_json(write_traces(paths, Path(name) / "out"))
-            self.assertEqual(len(said["items"]), 3)
+            self.assertEqual([one["sides"] for one in said["items"]], ["round"] * 3)
             for one in said["items"]:
                 self.assertAlmostEqual(one["thickness_mm"], 12.0, delta=max(0.6, 3 * one["thickness_sigma_mm"]))
                 self.assertLess(one["thickness_sigma_mm"], 1.0)

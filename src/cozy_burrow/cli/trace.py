@@ -19,7 +19,11 @@ _TRUSTED = 0.95  # of a rim: less supported, a person should look at it
 @click.argument("photos", metavar="PHOTO...", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.argument("out_dir", type=click.Path(path_type=Path))
 @click.option("--thickness", type=LENGTH, default=0.0, help="Height above the mat of the edge that the camera sees.")
-@click.option("--sides", type=click.Choice(["round", "straight"]), default="round", show_default=True)
+@click.option(
+    "--sides",
+    type=click.Choice(["round", "straight"]),
+    help="How walls stand; left out: round, of several photos each as they tell.",
+)
 @click.option("--scale-across", type=LENGTH, help="Measured length of the printed scale at the top.")
 @click.option("--scale-down", type=LENGTH, help="Measured length of the printed scale at the left.")
 @click.option("--json", "json_wanted", is_flag=True)
@@ -27,7 +31,7 @@ def trace(
     photos: tuple[Path, ...],
     out_dir: Path,
     thickness: float,
-    sides: Sides,
+    sides: Sides | None,
     scale_across: float | None,
     scale_down: float | None,
     json_wanted: bool,
@@ -65,9 +69,7 @@ def trace(
             )
         )
         if one.edge_mm is not None and one.sigma_mm is not None:
-            click.echo(
-                tr("  its edge is {edge:.1f} ± {sigma:.1f} mm above the mat", edge=one.edge_mm, sigma=one.sigma_mm)
-            )
+            click.echo(_edge(one.edge_mm, one.sigma_mm, one.sides))
         for part in one.parts:
             click.echo(tr("  a part of it {edge:.1f} ± {sigma:.1f} mm", edge=part.edge_mm, sigma=part.sigma_mm))
         if one.trust < _TRUSTED:
@@ -77,3 +79,11 @@ def trace(
     for remark in result.remarks:
         click.echo(tr("left out: {remark}", remark=remark), err=True)
     return 0
+
+
+def _edge(edge_mm: float, sigma_mm: float, sides: Sides) -> str:
+    if sides == "straight":
+        return tr(
+            "  its edge is {edge:.1f} ± {sigma:.1f} mm above the mat, its walls upright", edge=edge_mm, sigma=sigma_mm
+        )
+    return tr("  its edge is {edge:.1f} ± {sigma:.1f} mm above the mat, round below it", edge=edge_mm, sigma=sigma_mm)

@@ -7,10 +7,10 @@ import math
 from typing import Any
 
 from cozy_burrow.core.bench.cuts import blade_settings
+from cozy_burrow.core.geometry.apart import apart
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
-from cozy_burrow.export.apart import apart
 from cozy_burrow.export.flowing import flowing_pdf, ruled
 from cozy_burrow.export.lettering import marked_up, width_of
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts

@@ -41,7 +41,7 @@ class TracedFile(Record, frozen=True, kw_only=True):
     """One thing's outline in page millimetres, the file that it went to, and how sure it is.
 
     trust: the share of its rim that the picture supports; edge_mm, sigma_mm: the height of its edge, where several
-    photos told it; parts: where heights differ.
+    photos told it, and sides: how its walls stand below it; parts: where heights differ.
     """
 
     file: str
@@ -50,6 +50,7 @@ class TracedFile(Record, frozen=True, kw_only=True):
     trust: float = 1.0
     edge_mm: float | None = None
     sigma_mm: float | None = None
+    sides: Sides = "round"
     parts: tuple[HighPart, ...] = ()
 
 
@@ -93,12 +94,13 @@ def write_traces(
     folder: Path,
     *,
     edge_mm: float = 0.0,
-    sides: Sides = "round",
+    sides: Sides | None = None,
     printed_mm: tuple[float | None, float | None] = (None, None),
 ) -> TraceResult:
     """Trace every thing of one layout's photos into a folder, one SVG each. Raises UnusableInput, nothing written.
 
-    edge_mm: height of the edges; of several photos it is only what is taken where they can't tell.
+    edge_mm: height of the edges; of several photos it is only what is taken where they can't tell. sides: how all walls
+    stand; None: several photos tell of each thing, one can't: round.
     """
     if not 0.0 <= edge_mm <= 500.0:
         raise UnusableInput(
@@ -115,7 +117,8 @@ def write_traces(
     traces = [read_photo(photo, printed_mm=printed_mm)[1] for photo in photos]
     first = photos[0].name
     if len(traces) == 1:
-        found = [Measured(one, None) for one in outlines(traces[0], height_mm=edge_mm, sides=sides, where=first)]
+        walls: Sides = sides or "round"
+        found = [Measured(one, None) for one in outlines(traces[0], height_mm=edge_mm, sides=walls, where=first)]
     else:
         found = measured_things(traces, guess_mm=edge_mm, sides=sides, where=first)
     items = tuple(_traced_file(number, one, first) for number, one in enumerate(found, start=1))
@@ -140,6 +143,7 @@ def _traced_file(number: int, one: Measured, where: str) -> TracedFile:
         trust=one.traced.trust,
         edge_mm=None if one.height is None else one.height.edge_mm,
         sigma_mm=None if one.height is None else one.height.sigma_mm,
+        sides=one.sides,
         parts=tuple(
             HighPart(outline=outline_of(part.shape), edge_mm=part.height.edge_mm, sigma_mm=part.height.sigma_mm)
             for part in one.parts
@@ -184,7 +188,11 @@ def _heights(one: TracedFile, ring: Callable[[tuple[Point, ...]], list[list[floa
     """Return what `trace --json` says of heights: nothing where one photo can't tell."""
     if one.edge_mm is None or one.sigma_mm is None:
         return {}
-    told: dict[str, Any] = {"thickness_mm": round(one.edge_mm, 3), "thickness_sigma_mm": round(one.sigma_mm, 3)}
+    told: dict[str, Any] = {
+        "thickness_mm": round(one.edge_mm, 3),
+        "thickness_sigma_mm": round(one.sigma_mm, 3),
+        "sides": one.sides,
+    }
     if one.parts:
         told["parts"] = [
             {

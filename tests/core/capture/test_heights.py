@@ -10,10 +10,10 @@ import shapely
 from shapely import affinity
 from shapely.geometry import Polygon, box
 
-from cozy_burrow.core.capture.photo.heights import View, height_of, step_of
+from cozy_burrow.core.capture.photo.heights import Height, View, Walls, height_of, mixed, step_of, walls_of
 from cozy_burrow.core.capture.photo.sides import true_outline
 from cozy_burrow.core.geometry.rings import polygons_in
-from tests.core.capture.scenes import DRIVER, SQUARE, laid
+from tests.core.capture.scenes import DRIVER, RING, SQUARE, laid
 from tests.core.capture.test_photo import camera_at
 
 EYES = ((60.0, 120.0, 560.0), (250.0, 170.0, 610.0))
@@ -58,6 +58,29 @@ class Heights(unittest.TestCase):
     def test_cameras_in_one_place_can_not_tell(self) -> None:
         first, _ = seen(laid(SQUARE, 150, 140, 25), 11.0, upright=True)
         self.assertIsNone(height_of(first, first, sides="straight"))
+        for usual in ("round", "straight"):
+            self.assertEqual(walls_of([(first, first)], usual=usual), (Walls(usual, 1.0, (None,)),))
+
+    def test_how_walls_stand_is_told_where_it_can_be(self) -> None:
+        for shape in (laid(SQUARE, 120, 170, 25), laid(box(0, 0, 90, 14), 120, 150, 40)):
+            for upright in (True, False):
+                for usual in ("round", "straight"):
+                    with self.subTest(upright=upright, usual=usual):
+                        views = seen(shape, 11.0, upright=upright, noise_mm=0.1)
+                        first, second = walls_of([views], usual=usual)
+                        self.assertAlmostEqual(first.share + second.share, 1.0)
+                        self.assertEqual(first.sides, "straight" if upright else "round")
+                        self.assertGreater(first.share, 0.99)
+                        self.assertEqual(first.heights, (height_of(*views, sides=first.sides),))
+        # A ring 2 mm high looks much the same either way: neither is sure.
+        first, _ = walls_of([seen(laid(RING, 160, 120), 2.0, upright=True)], usual="round")
+        self.assertLess(first.share, 0.95)
+
+    def test_a_height_of_two_likely_ways_says_how_far_they_lie_apart(self) -> None:
+        whole = mixed([(0.5, Height(3.0, 0.3)), (0.5, Height(5.0, 0.3))])
+        self.assertAlmostEqual(whole.edge_mm, 4.0)
+        self.assertAlmostEqual(whole.sigma_mm, math.hypot(0.3, 1.0))
+        self.assertEqual(mixed([(1.0, Height(3.0, 0.3))]), Height(3.0, 0.3))
 
     def test_a_fat_handle_and_a_thin_shaft_are_told_apart(self) -> None:
         handle, shaft = laid(box(0, 0, 60, 24), 110, 140), laid(box(0, 0, 90, 8), 184, 140)

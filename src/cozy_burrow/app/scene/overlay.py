@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
     QColor,
@@ -26,6 +27,7 @@ from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.geometry.apart import apart_within
 from cozy_burrow.core.ground.carrying import handle_point
 from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
@@ -35,12 +37,26 @@ from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
+_CARD_STEP_PX = 3.0  # between numbers, and by which they make way
+_REACH_CARDS = 2.5  # heights of a card that a number may stand away from its place
+_DOT_PX = 3.5
+
+
+@dataclass(frozen=True)
+class Numbered:
+    """A number, the place on the plan that it names, and where in the view it stands, in pixels; None: nowhere."""
+
+    text: str
+    at: Point
+    stands: Point | None
+    chosen: bool
+
 
 class Overlay:
     """Paints in the pixels of the view, so that lines and figures keep their size at every scale."""
 
-    def __init__(self, painter: QPainter, theme: Theme, font: QFont, transform: QTransform) -> None:
-        self.painter, self.theme, self.transform = painter, theme, transform
+    def __init__(self, painter: QPainter, theme: Theme, font: QFont, transform: QTransform, view: QRect) -> None:
+        self.painter, self.theme, self.transform, self.view = painter, theme, transform, view
         painter.setFont(font)
         self._metrics = QFontMetricsF(font)
         self._cards: list[QRectF] = []
@@ -61,9 +77,52 @@ class Overlay:
         """Paint a sentence where there is nothing to see yet."""
         self.figure(text, self.to_view(at), self.theme.colour("line_strong"))
 
-    def number(self, text: str, at: Point, *, chosen: bool) -> None:
-        """Paint the number of a cut where it is read on the template."""
-        self.figure(text, self.to_view(at), self.theme.colour("accent" if chosen else "tool_line"), filled=chosen)
+    def standing(self, texts: Sequence[str], places: Sequence[Point]) -> list[Point | None]:
+        """Return where in the view texts may stand, each near its place on the plan, none over another.
+
+        None of one that finds no room.
+        """
+        height = self._metrics.height() + 4
+        sizes = [(self._metrics.horizontalAdvance(text) + 10, height) for text in texts]
+        at = [self.to_view(place).toTuple() for place in places]
+        view = self.view
+        inside = view.left() + 2, view.top() + 2, view.right() - 1, view.bottom() - 1
+        steps = math.ceil(_REACH_CARDS * height / _CARD_STEP_PX)
+        return apart_within(at, sizes, room=_CARD_STEP_PX, steps=steps, inside=inside)
+
+    def numbers(self, numbers: Sequence[Numbered]) -> None:
+        """Paint numbers where they stand, with a line to what each names; a dot where there is no room for one."""
+        painter, colours = self.painter, (self.theme.colour("tool_line"), self.theme.colour("accent"))
+        paper = self.theme.colour("paper")
+        height = self._metrics.height() + 4
+        for one in numbers:
+            spot = self.to_view(one.at)
+            if one.stands is not None and math.dist(one.stands, spot.toTuple()) < height / 2:
+                continue
+            for colour, width in ((paper, 4.0), (colours[one.chosen], 1.5)):
+                painter.setPen(QPen(colour, width))
+                if one.stands is not None:
+                    painter.drawLine(spot, QPointF(*one.stands))
+            painter.setBrush(colours[one.chosen])
+            painter.setPen(QPen(paper, 1.5))
+            painter.drawEllipse(spot, _DOT_PX, _DOT_PX)
+        for one in numbers:
+            if one.stands is None:
+                continue
+            width = self._metrics.horizontalAdvance(one.text) + 10
+            card = QRectF(one.stands[0] - width / 2, one.stands[1] - height / 2, width, height)
+            painter.setPen(QPen(colours[one.chosen], 1.5))
+            painter.setBrush(colours[1] if one.chosen else paper)
+            painter.drawRoundedRect(card, 5, 5)
+            painter.setPen(paper if one.chosen else self.theme.colour("ink"))
+            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, one.text)
+
+    def corner(self, text: str) -> None:
+        """Paint a few letters in the corner of the view at the left and the front."""
+        at = QPointF(
+            self.view.left() + self._metrics.horizontalAdvance(text), self.view.bottom() - self._metrics.height()
+        )
+        self.figure(text, at, self.theme.colour("line_strong"))
 
     def to_view(self, point: Point) -> QPointF:
         """Return the pixel of a place on the plan."""

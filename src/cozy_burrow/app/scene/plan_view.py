@@ -327,7 +327,7 @@ class PlanView(QGraphicsView):
             painter.resetTransform()
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             figure = type_font("figure", self._type_scale)
-            overlay = Overlay(painter, self._theme, figure, self.viewportTransform())
+            overlay = Overlay(painter, self._theme, figure, self.viewportTransform(), self.viewport().rect())
             self.layer.paint(overlay, self.current_finding)
             if self.is_named and self.layer.shows_names:
                 self._tags.paint(overlay, self._workspace, self.px_per_mm, on_dark=self.is_lit)

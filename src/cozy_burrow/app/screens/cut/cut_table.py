@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QAbstractTableModel, QEvent, QMimeData, QModelIndex, QPersistentModelIndex, Qt, Signal
-from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QAbstractItemView, QTableView, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.bench.work import BenchCut
@@ -19,6 +19,7 @@ _Index = QModelIndex | QPersistentModelIndex
 _HEADS = (tr("No."), tr("What"), tr("How"), tr("Layers out"), tr("Blade, each pass"), tr("Length"))
 _FIGURES = {0, 4, 5}  # stand at the right of their column
 _WIDE = 1  # the column that takes what room is left
+_LEAST_LETTERS = 18  # of a name
 _ROW = "application/x-cozy-burrow-cut"
 
 
@@ -56,10 +57,13 @@ class CutTable(QAbstractTableModel):
         return 0 if parent.isValid() else len(_HEADS)
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Heads of the columns."""
-        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
-            return _HEADS[section]
-        return None
+        """Heads of the columns, each where the cells below it stand."""
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if section in _FIGURES else Qt.AlignmentFlag.AlignLeft
+            return int(side | Qt.AlignmentFlag.AlignVCenter)
+        return _HEADS[section] if role == Qt.ItemDataRole.DisplayRole else None
 
     def data(self, index: _Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """One cell."""
@@ -146,7 +150,6 @@ class CutView(QTableView):
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setTabKeyNavigation(False)
-        self.horizontalHeader().setSectionResizeMode(_WIDE, QHeaderView.ResizeMode.Stretch)
         self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         self.setDragDropOverwriteMode(False)
         self.setDropIndicatorShown(True)
@@ -157,6 +160,18 @@ class CutView(QTableView):
         for column in range(len(_HEADS)):
             if column != _WIDE:
                 self.resizeColumnToContents(column)
+        self._fill()
+
+    def _fill(self) -> None:
+        """Let the names have what the figures leave, and enough to be told apart: then the table runs sideways."""
+        others = sum(self.columnWidth(column) for column in range(len(_HEADS)) if column != _WIDE)
+        least = self.fontMetrics().averageCharWidth() * _LEAST_LETTERS
+        self.setColumnWidth(_WIDE, max(least, self.viewport().width() - others))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The names take up what there is."""
+        super().resizeEvent(event)
+        self._fill()
 
     def changeEvent(self, event: QEvent) -> None:
         """Letters of another size need other columns."""

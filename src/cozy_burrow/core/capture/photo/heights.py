@@ -15,7 +15,8 @@ Gap    from the outline of the first view to that of the second, along the first
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -33,6 +34,8 @@ _REACHES_MM = (9.0, 4.0, 2.0, 1.2)  # how far the other outline is looked for, s
 _THIN_MM = 0.03
 _GOOD_MM = 0.25  # outlines that agree like this are no chance
 _KNOT_MM = 0.8
+_EDGE_ERROR_MM, _MOST_SQUARES = 0.15, 100.0  # of one edge against another; farther off, something else was seen
+_USUAL_TIMES = 2.0  # likelier, before anything is seen, is the way that walls mostly stand
 _ALIKE_MM = 6.0  # errors of edges hang together over so much of a rim
 _FLAT_MM = 0.1  # what a page that is not quite flat moves edges by from one view to the other
 _LEAST_RATE = 0.02  # between cameras nearer than this, in shares of their height, nothing moves
@@ -59,6 +62,18 @@ class Height:
 
 
 @dataclass(frozen=True)
+class Walls:
+    """A way in which a thing's walls may stand, how likely it is (a share of 1), and what pairs of views tell then.
+
+    heights: one of each pair, None of a pair of cameras that stand too near to each other.
+    """
+
+    sides: Sides
+    share: float
+    heights: tuple[Height | None, ...]
+
+
+@dataclass(frozen=True)
 class Step:
     """Two heights in one thing: before and after a place along its axis."""
 
@@ -79,6 +94,51 @@ def height_of(first: View, second: View, *, sides: Sides, guess_mm: float = 5.0)
         if best is not None and best[1] < _GOOD_MM:
             break
     return None if best is None else best[0]
+
+
+def walls_as(pairs: Sequence[tuple[View, View]], sides: Sides, *, guess_mm: float = 5.0) -> Walls:
+    """Return the heights that pairs of views tell where somebody knows how the walls stand."""
+    heights = tuple(height_of(*pair, sides=sides, guess_mm=guess_mm) for pair in pairs)
+    return Walls(sides, 1.0, heights)
+
+
+def walls_of(pairs: Sequence[tuple[View, View]], *, usual: Sides, guess_mm: float = 5.0) -> tuple[Walls, ...]:
+    """Return how a thing's walls may stand and how likely each way is, as its views tell, the likelier one first.
+
+    A thing with upright walls shows its foot on the side towards each camera, a round one its widest line all round:
+    told the wrong way, the outlines of two cameras don't meet at any height. The usual way is the likelier one before
+    that, and the only one where cameras stand too near to each other to tell.
+    """
+    other: Sides = "straight" if usual == "round" else "round"
+    ways = [walls_as(pairs, sides, guess_mm=guess_mm) for sides in (usual, other)]
+    left = [[_left_over(*pair, way.sides, height) for pair, height in zip(pairs, way.heights)] for way in ways]
+    told = [a - b for a, b in zip(*left) if a is not None and b is not None]
+    if not told:
+        return (ways[0],)
+    # Errors of edges are about normal: the likelihood of a way goes by half of its squares.
+    share = 1 / (1 + _USUAL_TIMES * math.exp(min(600.0, -sum(told) / 2)))
+    likely = [replace(ways[0], share=1 - share), replace(ways[1], share=share)]
+    return tuple(sorted(likely, key=lambda way: -way.share))
+
+
+def mixed(heights: Sequence[tuple[float, Height]]) -> Height:
+    """Return the height and standard deviation of what is one of some heights, each as likely as its share."""
+    mean = sum(share * one.edge_mm for share, one in heights)
+    return Height(mean, math.sqrt(sum(share * (one.sigma_mm**2 + (one.edge_mm - mean) ** 2) for share, one in heights)))
+
+
+def _left_over(first: View, second: View, sides: Sides, height: Height | None) -> float | None:
+    """Return what a height leaves of the gaps between two views: squares in the errors that edges have.
+
+    None where the cameras stand too near to each other.
+    """
+    if height is None:
+        return None
+    gaps = _gaps(_lighter(first), _lighter(second), height.edge_mm, sides, reach_mm=_REACHES_MM[0])
+    if gaps is None:
+        return None
+    squares = np.minimum((gaps.gap / _EDGE_ERROR_MM) ** 2, _MOST_SQUARES)
+    return (float(np.sum(squares)) + _MOST_SQUARES * gaps.lost) * _KNOT_MM / _ALIKE_MM
 
 
 def step_of(first: View, second: View, height: Height, *, sides: Sides) -> Step | None:
@@ -113,9 +173,12 @@ def _lighter(view: View) -> View:
 
 @dataclass(frozen=True)
 class _Gaps:
+    """lost: of how many points of the first outline the second one is not met."""
+
     points: Values
     gap: Values
     rate: Values
+    lost: int = 0
 
 
 def _fitted(first: View, second: View, start_mm: float, sides: Sides) -> tuple[Height, float] | None:
@@ -180,8 +243,8 @@ def _cost(gaps: _Gaps, side: NDArray[np.bool_]) -> float:
     if len(part.gap) < 8:
         return math.inf
     change, _, _ = _solved(part)
-    left = (part.gap + change * part.rate) / 0.15
-    return float(np.sum(np.minimum(left**2, 100.0))) * _KNOT_MM / _ALIKE_MM
+    left = (part.gap + change * part.rate) / _EDGE_ERROR_MM
+    return float(np.sum(np.minimum(left**2, _MOST_SQUARES))) * _KNOT_MM / _ALIKE_MM
 
 
 def _axis(points: Values) -> tuple[Values, Values]:
@@ -205,7 +268,7 @@ def _gaps(first: View, second: View, z_mm: float, sides: Sides, *, reach_mm: flo
     gap = crossings(points, outward, other.exterior, reach_mm)
     rates = [_rate(points, outward, view.camera, z_mm, sides) for view in (first, second)]
     met = ~np.isnan(gap)
-    return _Gaps(points[met], gap[met], (rates[0] - rates[1])[met])
+    return _Gaps(points[met], gap[met], (rates[0] - rates[1])[met], int(np.count_nonzero(~met)))
 
 
 def _rate(points: Values, outward: Values, camera: Camera, z_mm: float, sides: Sides) -> Values:

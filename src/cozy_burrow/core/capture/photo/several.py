@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import combinations
 
 import numpy as np
 import shapely
@@ -17,7 +18,7 @@ from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.capture.photo.heights import Height, View, crossings, height_of, step_of
+from cozy_burrow.core.capture.photo.heights import Height, View, Walls, crossings, mixed, step_of, walls_as, walls_of
 from cozy_burrow.core.capture.photo.pose import Sight
 from cozy_burrow.core.capture.photo.sides import Sides, swell
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, SeenThing, Traced, outline_of_seen, outlines, sorted_things
@@ -25,6 +26,8 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.tongue import tr
 
+_USUAL: Sides = "round"  # walls, where nobody says and no photos tell
+_LEAST_LIKELY = 0.01
 _LEVELS_MM = (0.0, 6.0, 14.0, 26.0, 45.0)  # heights that things are matched at
 _LEAST_ALIKE = 0.3  # of two outlines together, how much they share
 _REACH_MM = 1.5
@@ -42,21 +45,29 @@ class Part:
 
 @dataclass(frozen=True)
 class Measured:
-    """A thing of several photos. height: None where only one photo shows it, or cameras were too near to each other."""
+    """A thing of several photos. height: None where only one photo shows it, or cameras were too near to each other.
+
+    sides: how its walls were taken to stand.
+    """
 
     traced: Traced
     height: Height | None
     parts: tuple[Part, ...] = ()
+    sides: Sides = "round"
 
 
-def measured_things(traces: Sequence[PhotoTrace], *, guess_mm: float, sides: Sides, where: str) -> list[Measured]:
+def measured_things(
+    traces: Sequence[PhotoTrace], *, guess_mm: float, sides: Sides | None, where: str
+) -> list[Measured]:
     """Return the things of several photos of one layout. guess_mm: height of edges that can't be measured.
+
+    sides: how the walls of all of them stand; None: the photos tell of each, round where they can't.
 
     Raises UnusableInput where a photo shows another mat than the first, or none shows a thing.
     """
     check_same_mat([trace.sight for trace in traces])
     if not any(trace.things for trace in traces):
-        outlines(traces[0], height_mm=guess_mm, sides=sides, where=where)  # says why
+        outlines(traces[0], height_mm=guess_mm, sides=sides or _USUAL, where=where)  # says why
     first = traces[0]
     groups: list[dict[int, SeenThing]] = [{0: seen} for seen in first.things]
     for number, trace in enumerate(traces[1:], start=1):
@@ -121,10 +132,17 @@ def _at(shape: Polygon, sight: Sight, level_mm: float) -> Polygon:
 
 
 def _measured(
-    group: dict[int, SeenThing], traces: Sequence[PhotoTrace], guess_mm: float, sides: Sides
+    group: dict[int, SeenThing], traces: Sequence[PhotoTrace], guess_mm: float, wanted: Sides | None
 ) -> Measured | None:
     numbers = sorted(group)
-    height, pair = _height(group, traces, guess_mm, sides)
+    views = [view_of(group[number], traces[number].sight) for number in numbers]
+    pairs = list(combinations(views, 2))
+    if wanted is None:
+        walls = walls_of(pairs, usual=_USUAL, guess_mm=guess_mm)
+    else:
+        walls = (walls_as(pairs, wanted, guess_mm=guess_mm),)
+    sides = walls[0].sides
+    height, pair = _height(pairs, walls)
     edge_mm = guess_mm if height is None else height.edge_mm
     drawn = [
         (number, outline)
@@ -136,41 +154,45 @@ def _measured(
     traced = _together([outline for _, outline in drawn])
     step = None if height is None or pair is None else step_of(*pair, height, sides=sides)
     if step is None or height is None:
-        return Measured(traced, height)
+        return Measured(traced, height, sides=sides)
     # Each part is drawn at its own height, up to the line across where they meet.
     pieces, parts = [], []
     for ahead, own in ((False, step.before), (True, step.after)):
-        views = [_main(traces[number], group[number], own.edge_mm, sides) for number in numbers]
-        kept = [one for one in views if one is not None]
+        mains = [_main(traces[number], group[number], own.edge_mm, sides) for number in numbers]
+        kept = [one for one in mains if one is not None]
         if not kept:
-            return Measured(traced, height)
+            return Measured(traced, height, sides=sides)
         half = _half(step.at_mm, step.along, ahead)
         piece = polygons_in(_together(kept).shape.intersection(half))
         if not piece:
-            return Measured(traced, height)
+            return Measured(traced, height, sides=sides)
         pieces += piece
         parts.append(Part(max(piece, key=lambda one: one.area), own))
     whole = polygons_in(shapely.union_all([piece.buffer(0.01) for piece in pieces]).buffer(-0.01))
     main = max(whole, key=lambda one: one.area)
     return Measured(
-        replace(traced, shape=main), max((step.before, step.after), key=lambda one: one.edge_mm), tuple(parts)
+        replace(traced, shape=main), max((step.before, step.after), key=lambda one: one.edge_mm), tuple(parts), sides
     )
 
 
 def _height(
-    group: dict[int, SeenThing], traces: Sequence[PhotoTrace], guess_mm: float, sides: Sides
+    pairs: Sequence[tuple[View, View]], walls: Sequence[Walls]
 ) -> tuple[Height | None, tuple[View, View] | None]:
-    """Return the height that all pairs of photos agree on, each as sure as it is, and the surest pair."""
-    found = []
-    numbers = sorted(group)
-    for place, one in enumerate(numbers):
-        for other in numbers[place + 1 :]:
-            pair = view_of(group[one], traces[one].sight), view_of(group[other], traces[other].sight)
-            height = height_of(*pair, sides=sides, guess_mm=guess_mm)
-            if height is not None:
-                found.append((height, pair))
-    if not found:
+    """Return the height of a thing whose walls stand in one of some ways, and the pair of views that tells it best."""
+    agreed = [(way.share, one) for way in walls if way.share >= _LEAST_LIKELY and (one := _agreed(pairs, way.heights))]
+    if not agreed:
         return None, None
+    whole = sum(share for share, _ in agreed)
+    return mixed([(share / whole, height) for share, (height, _) in agreed]), agreed[0][1][1]
+
+
+def _agreed(
+    pairs: Sequence[tuple[View, View]], heights: Sequence[Height | None]
+) -> tuple[Height, tuple[View, View]] | None:
+    """Return the height that all pairs of views agree on, each as sure as it is, and the surest pair."""
+    found = [(height, pair) for height, pair in zip(heights, pairs) if height is not None]
+    if not found:
+        return None
     sure = np.array([one.sigma_mm**-2 for one, _ in found])
     mean = float(np.sum(sure * np.array([one.edge_mm for one, _ in found])) / sure.sum())
     # Pairs share photos: together they are no surer than half of them.

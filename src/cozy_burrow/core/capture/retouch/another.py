@@ -9,18 +9,19 @@ import math
 
 from msgspec.structs import replace
 
-from cozy_burrow.core.capture.photo.heights import Height, Step, height_of, step_of
+from cozy_burrow.core.capture.photo.heights import Height, Step, View, height_of, mixed, step_of, walls_of
 from cozy_burrow.core.capture.photo.several import check_same_mat, same_things, view_of
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, outline_of_seen
 from cozy_burrow.core.capture.retouch.draft import USUAL_THICKNESS_MM, Draft, Table, plain_draft, with_thickness
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
 from cozy_burrow.core.kit.zones import set_zone, split_zones
-from cozy_burrow.core.model.records import Item, Point
+from cozy_burrow.core.model.records import Item, Point, Section
 from cozy_burrow.core.tongue import tr
 
 _LEAST_MM = 0.3  # a card: nothing that is traced is thinner
 _FAR_MM = 10.0
+_SURELY = 0.95
 _SAME = 0.3  # of it lies where another draft does
 
 
@@ -50,17 +51,34 @@ def with_photo(table: Table, first: PhotoTrace, second: PhotoTrace, *, source: s
 def _measured(draft: Draft, first: PhotoTrace, second: PhotoTrace, other: int) -> Draft:
     assert draft.seen is not None
     views = view_of(first.things[draft.seen], first.sight), view_of(second.things[other], second.sight)
-    height = height_of(*views, sides=draft.sides, guess_mm=draft.edge_mm)
+    section, height = _as_seen(draft, views)
     if height is None:
         return draft
     if draft.measured_mm is not None and draft.measured_sigma_mm:  # a third photo: both, each as sure as it is
         height = _both(Height(draft.measured_mm, draft.measured_sigma_mm), height)
-    step = step_of(*views, height, sides=draft.sides) if draft.section == "flat" else None
+    step = step_of(*views, height, sides="straight") if section == "flat" else None
     edge = height.edge_mm if step is None else max(step.before.edge_mm, step.after.edge_mm)
-    thickness = max(_LEAST_MM, edge * (2 if draft.section == "round" else 1))
-    changed = with_thickness(draft, first, thickness_mm=round(thickness, 2))
+    thickness = max(_LEAST_MM, edge * (2 if section == "round" else 1))
+    changed = with_thickness(draft, first, thickness_mm=round(thickness, 2), section=section)
     changed = replace(changed, measured_mm=height.edge_mm, measured_sigma_mm=height.sigma_mm)
     return changed if step is None or len(changed.item.zones) > 1 else _in_parts(changed, step)
+
+
+def _as_seen(draft: Draft, views: tuple[View, View]) -> tuple[Section, Height | None]:
+    """Return the body that two photos tell, and the height of its edge; None where they can't tell that.
+
+    Every draft begins as one with upright walls: photos that tell otherwise make it round. What was set to another
+    body, or measured before, stays what it is.
+    """
+    if draft.section != "flat" or draft.measured_mm is not None:
+        return draft.section, height_of(*views, sides=draft.sides, guess_mm=draft.edge_mm)
+    walls = walls_of([views], usual="straight", guess_mm=draft.edge_mm)
+    told = [(way.share, height) for way in walls for height in way.heights if height is not None]
+    if not told:
+        return draft.section, None
+    whole = sum(share for share, _ in told)
+    is_round = walls[0].sides == "round" and walls[0].share > _SURELY
+    return "round" if is_round else "flat", mixed([(share / whole, height) for share, height in told])
 
 
 def _both(one: Height, other: Height) -> Height:

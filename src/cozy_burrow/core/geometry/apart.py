@@ -1,0 +1,71 @@
+"""Small texts that want to stand at the same place, each as near to it as there is room."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.model.records import Point
+
+_WAYS = 16  # directions that are tried at each distance
+_MOST_STEPS = 60
+
+Floats = NDArray[np.float64]
+
+
+def apart(places: Sequence[Point], sizes: Sequence[Point], *, room: float = 1.0) -> list[Point]:
+    """Return the middles of boxes that overlap nowhere, each as near its place as those before it leave room.
+
+    places: where each wants its middle; sizes: widths and heights. room: between two boxes, and the step of the search.
+    What finds no place within sixty steps stands where it wanted.
+    """
+    found = apart_within(places, sizes, room=room, steps=_MOST_STEPS)
+    return [one or place for one, place in zip(found, places)]
+
+
+def apart_within(
+    places: Sequence[Point],
+    sizes: Sequence[Point],
+    *,
+    room: float,
+    steps: int,
+    inside: tuple[float, float, float, float] | None = None,
+) -> list[Point | None]:
+    """Return the middles of boxes that overlap nowhere; None for one that finds no place within so many steps of room.
+
+    inside: left, top, right, bottom that no box may reach beyond.
+    """
+    found: list[Point | None] = []
+    taken = np.zeros((0, 4))
+    for place, (width, height) in zip(places, sizes):
+        at = np.asarray(place) + room * _round(steps)
+        half = np.array((width / 2, height / 2))
+        boxes = np.hstack([at - half, at + half])
+        free = np.ones(len(at), dtype=bool)
+        if inside is not None:
+            free &= (boxes[:, :2] >= inside[:2]).all(axis=1) & (boxes[:, 2:] <= inside[2:]).all(axis=1)
+        wider = taken + np.array((-room, -room, room, room))
+        over = (boxes[:, None, :2] < wider[None, :, 2:]) & (boxes[:, None, 2:] > wider[None, :, :2])
+        free &= ~over.all(axis=2).any(axis=1)
+        if not free.any():
+            found.append(None)
+            continue
+        nearest = int(free.argmax())
+        taken = np.vstack([taken, boxes[nearest]])
+        found.append((float(at[nearest, 0]), float(at[nearest, 1])))
+    return found
+
+
+@cache
+def _round(steps: int) -> Floats:
+    """Return (n, 2) offsets in steps, the nearest first."""
+    rings = [
+        (distance * math.cos(math.tau * way / _WAYS), distance * math.sin(math.tau * way / _WAYS))
+        for distance in range(1, steps + 1)
+        for way in range(_WAYS)
+    ]
+    return np.array([(0.0, 0.0), *rings])
