@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtWidgets import QComboBox, QScrollArea
 
 from cozy_burrow.app.screens.gather.item_bench import ItemBench
 from cozy_burrow.app.shell.window import Window
@@ -57,3 +57,18 @@ class PartLooks(QtCase):
         for name in COLOURS:
             self.choose(bench, "Colour of zone 1", name)
             self.assertEqual(window.workspace.project.items[0].colour, name)
+
+    def test_at_large_letters_nothing_lies_beside_what_is_seen(self) -> None:
+        window = self.window(project(stations(DRIVER)), stage="gather", scale=2.0)
+        window.workspace.choose_item("item-1")
+        self.app.processEvents()
+        bench = self.bench(window)
+        (area,) = bench.findChildren(QScrollArea)
+        self.assertEqual(area.horizontalScrollBar().maximum(), 0)
+        thickness, under, shape = bench._rows[1]
+        self.assertGreater(shape.y(), thickness.y())
+        self.assertEqual(thickness.y(), under.y())
+        wide = self.bench(self.window(project(stations(DRIVER)), stage="gather"))
+        wide._workspace.choose_item("item-1")
+        self.app.processEvents()
+        self.assertLess(wide._rows[1][2].y(), wide._rows[1][0].geometry().bottom())

@@ -36,6 +36,8 @@ from cozy_burrow.jobs.item_words import came_from
 from cozy_burrow.jobs.note_words import noted
 
 _WIDE = 560  # pixels at plain type from which on the fields stand in two rows
+_NARROW = 400  # and below which those of a zone stand two beside each other
+_SHAPE = 3  # the column of the sections
 _SECTIONS: tuple[Section, ...] = ("flat", "round")
 SECTION_NAMES: dict[str, str] = {"flat": tr("flat"), "round": tr("round"), "tapered": tr("tapered")}
 USE_NAMES: dict[str, str] = {
@@ -76,6 +78,10 @@ class ItemBench(FollowingPanel):
         self._more()
         self._fields = QGridLayout()
         right.addLayout(self._fields)
+        self._zone_heads: list[QLabel] = []
+        self._zone_numbers: list[QLabel] = []
+        self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
+        self._looks: list[PartLook] = []
         self._zones = QWidget()
         self._zone_grid = QGridLayout(self._zones)
         self._zone_grid.setContentsMargins(0, 0, 0, 0)
@@ -114,6 +120,27 @@ class ItemBench(FollowingPanel):
             for column, widget in enumerate(row):
                 last = column == len(row) - 1
                 self._fields.addWidget(widget, number, column, 1, columns - column if last else 1)
+        self._arrange_zones()
+
+    def _arrange_zones(self) -> None:
+        """Lay the fields of the zones out, each zone in two rows, or where the bench is narrow in three."""
+        grid, narrow = self._zone_grid, self.width() < _NARROW * self._scale
+        for column, label in enumerate(self._zone_heads):
+            grid.addWidget(label, 0, column)
+            label.setVisible(not (narrow and column == _SHAPE))
+        for index, ((thickness, under, section), look) in enumerate(zip(self._rows, self._looks)):
+            row = 1 + 3 * index
+            grid.addWidget(self._zone_numbers[index], row, 0)
+            grid.addWidget(thickness, row, 1)
+            grid.addWidget(under, row, 2)
+            if narrow:
+                grid.addWidget(section, row + 1, 1)
+                grid.addWidget(look.colour, row + 1, 2)
+                grid.addWidget(look.material, row + 2, 1, 1, 2)
+            else:
+                grid.addWidget(section, row, _SHAPE)
+                grid.addWidget(look.material, row + 1, 1, 1, 2)
+                grid.addWidget(look.colour, row + 1, _SHAPE)
 
     def _about(self) -> None:
         self._name, self._group = NextOnEnter(), NextOnEnter()
@@ -209,21 +236,20 @@ class ItemBench(FollowingPanel):
         self._fill_zones(item)
 
     def _build_zones(self, item: Item) -> None:
-        grid = self._zone_grid
-        clear_grid(grid)
-        for column, (text, about) in enumerate(
-            (
-                (tr("Zone"), tr("A part with one thickness and section; drag a line across the drawing to split one")),
-                (tr("Thickness"), tr("From its underside to its top")),
-                (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
-                (tr("Shape"), tr("Flat, or round: a lying cylinder")),
-            )
+        clear_grid(self._zone_grid)
+        self._zone_heads.clear()
+        self._zone_numbers.clear()
+        self._rows.clear()
+        self._looks.clear()
+        for text, about in (
+            (tr("Zone"), tr("A part with one thickness and section; drag a line across the drawing to split one")),
+            (tr("Thickness"), tr("From its underside to its top")),
+            (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
+            (tr("Shape"), tr("Flat, or round: a lying cylinder")),
         ):
             label = QLabel(text)
             label.setToolTip(about)
-            grid.addWidget(label, 0, column)
-        self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
-        self._looks: list[PartLook] = []
+            self._zone_heads.append(label)
         for index in range(len(item.zones)):
             thickness = LengthField(tr("Thickness of zone {index}", index=index + 1), least_mm=0.1)
             under = LengthField(tr("Underside of zone {index} above the datum", index=index + 1))
@@ -236,16 +262,10 @@ class ItemBench(FollowingPanel):
             thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
             under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
             section.activated.connect(lambda at, n=index, box=section: self._set_section(n, box.itemData(at)))
-            row = 1 + 2 * index
-            grid.addWidget(QLabel(f"{index + 1}"), row, 0)
-            for column, widget in enumerate((thickness, under, section), start=1):
-                grid.addWidget(widget, row, column)
-            look = PartLook(index, self._set_look)
-            self._looks.append(look)
-            grid.addWidget(look.material, row + 1, 1, 1, 2)
-            grid.addWidget(look.colour, row + 1, 3)
+            self._zone_numbers.append(QLabel(f"{index + 1}"))
+            self._looks.append(PartLook(index, self._set_look))
             self._rows.append((thickness, under, section))
-        grid.setRowStretch(2 * len(item.zones) + 1, 1)
+        self._arrange_zones()
 
     def _fill_zones(self, item: Item) -> None:
         for zone, (thickness, under, section) in zip(item.zones, self._rows):
