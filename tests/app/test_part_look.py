@@ -44,7 +44,7 @@ class PartLooks(QtCase):
             window.workspace.undo()
         self.app.processEvents()
         self.assertEqual(window.workspace.project.items[0].material, "")
-        self.assertEqual(bench._looks[0].material.currentData(), "")
+        self.assertEqual(bench._zones.looks[0].material.currentData(), "")
 
     def test_every_material_and_colour_can_be_chosen(self) -> None:
         window = self.window(project(box()), stage="gather")
@@ -65,10 +65,10 @@ class PartLooks(QtCase):
         bench = self.bench(window)
         (area,) = bench.findChildren(QScrollArea)
         self.assertEqual(area.horizontalScrollBar().maximum(), 0)
-        thickness, under, shape = bench._rows[1]
+        thickness, under, shape = bench._zones.rows[1]
         self.assertGreater(shape.y(), thickness.y())
         self.assertEqual(thickness.y(), under.y())
         wide = self.bench(self.window(project(stations(DRIVER)), stage="gather"))
         wide._workspace.choose_item("item-1")
         self.app.processEvents()
-        self.assertLess(wide._rows[1][2].y(), wide._rows[1][0].geometry().bottom())
+        self.assertLess(wide._zones.rows[1][2].y(), wide._zones.rows[1][0].geometry().bottom())

@@ -226,7 +226,7 @@ class Work(QtCase):
         item = window.workspace.item
         assert item is not None
         self.assertEqual(len(item.zones), 2)
-        thickness, under, _ = at_gather(window).bench._rows[1]
+        thickness, under, _ = at_gather(window).bench._zones.rows[1]
         for field, text in ((thickness, "9"), (under, "-2")):
             field.setFocus()
             field.selectAll()

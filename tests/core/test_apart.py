@@ -6,9 +6,10 @@ import itertools
 import math
 import unittest
 
-from cozy_burrow.core.geometry.apart import apart, apart_within
 from hypothesis import given, settings
 from hypothesis import strategies as st
+
+from cozy_burrow.core.geometry.apart import apart, apart_within
 
 SIZE = (9.0, 6.4)
 PLACES = st.lists(st.tuples(st.floats(0, 120), st.floats(0, 80)), max_size=25)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
@@ -9,7 +11,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QSpinBox,
@@ -19,17 +20,17 @@ from PySide6.QtWidgets import (
 
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import LengthField, NextOnEnter, NumberField, clear_grid, head, panel, soft
+from cozy_burrow.app.look.fields import NextOnEnter, NumberField, head, panel, soft
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.screens.gather.item_canvas import ItemCanvas
-from cozy_burrow.app.screens.gather.part_look import PartLook
+from cozy_burrow.app.screens.gather.zone_fields import ZoneFields
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.shapes import renamed
 from cozy_burrow.core.kit.table import MOST_THINGS
-from cozy_burrow.core.kit.zones import join_zones, mass_g_of, set_zone, split_zones
+from cozy_burrow.core.kit.zones import join_zones, mass_g_of, split_zones
 from cozy_burrow.core.model.edits import change_item
 from cozy_burrow.core.model.ranges import range_of
-from cozy_burrow.core.model.records import USES, Item, Point, Section
+from cozy_burrow.core.model.records import USES, Item, Point
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.devices.kitchen_scale import KitchenScale, SimulatedKitchenScale
 from cozy_burrow.jobs.item_words import came_from
@@ -37,9 +38,6 @@ from cozy_burrow.jobs.note_words import noted
 
 _WIDE = 560  # pixels at plain type from which on the fields stand in two rows
 _NARROW = 400  # and below which those of a zone stand two beside each other
-_SHAPE = 3  # the column of the sections
-_SECTIONS: tuple[Section, ...] = ("flat", "round")
-SECTION_NAMES: dict[str, str] = {"flat": tr("flat"), "round": tr("round"), "tapered": tr("tapered")}
 USE_NAMES: dict[str, str] = {
     "daily": tr("daily"),
     "weekly": tr("weekly"),
@@ -78,13 +76,7 @@ class ItemBench(FollowingPanel):
         self._more()
         self._fields = QGridLayout()
         right.addLayout(self._fields)
-        self._zone_heads: list[QLabel] = []
-        self._zone_numbers: list[QLabel] = []
-        self._rows: list[tuple[LengthField, LengthField, QComboBox]] = []
-        self._looks: list[PartLook] = []
-        self._zones = QWidget()
-        self._zone_grid = QGridLayout(self._zones)
-        self._zone_grid.setContentsMargins(0, 0, 0, 0)
+        self._zones = ZoneFields(self._attempt, self._set_look)
         right.addWidget(self._zones)
         right.addWidget(self._join)
         self._source = soft("")
@@ -120,27 +112,7 @@ class ItemBench(FollowingPanel):
             for column, widget in enumerate(row):
                 last = column == len(row) - 1
                 self._fields.addWidget(widget, number, column, 1, columns - column if last else 1)
-        self._arrange_zones()
-
-    def _arrange_zones(self) -> None:
-        """Lay the fields of the zones out, each zone in two rows, or where the bench is narrow in three."""
-        grid, narrow = self._zone_grid, self.width() < _NARROW * self._scale
-        for column, label in enumerate(self._zone_heads):
-            grid.addWidget(label, 0, column)
-            label.setVisible(not (narrow and column == _SHAPE))
-        for index, ((thickness, under, section), look) in enumerate(zip(self._rows, self._looks)):
-            row = 1 + 3 * index
-            grid.addWidget(self._zone_numbers[index], row, 0)
-            grid.addWidget(thickness, row, 1)
-            grid.addWidget(under, row, 2)
-            if narrow:
-                grid.addWidget(section, row + 1, 1)
-                grid.addWidget(look.colour, row + 1, 2)
-                grid.addWidget(look.material, row + 2, 1, 1, 2)
-            else:
-                grid.addWidget(section, row, _SHAPE)
-                grid.addWidget(look.material, row + 1, 1, 1, 2)
-                grid.addWidget(look.colour, row + 1, _SHAPE)
+        self._zones.arrange(narrow=self.width() < _NARROW * self._scale)
 
     def _about(self) -> None:
         self._name, self._group = NextOnEnter(), NextOnEnter()
@@ -232,49 +204,8 @@ class ItemBench(FollowingPanel):
             tr("Outline from {came}, ± {sure}. Drag a line across the drawing to split a zone.", came=came, sure=sure)
         )
         if rebuilt:
-            self._build_zones(item)
-        self._fill_zones(item)
-
-    def _build_zones(self, item: Item) -> None:
-        clear_grid(self._zone_grid)
-        self._zone_heads.clear()
-        self._zone_numbers.clear()
-        self._rows.clear()
-        self._looks.clear()
-        for text, about in (
-            (tr("Zone"), tr("A part with one thickness and section; drag a line across the drawing to split one")),
-            (tr("Thickness"), tr("From its underside to its top")),
-            (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
-            (tr("Shape"), tr("Flat, or round: a lying cylinder")),
-        ):
-            label = QLabel(text)
-            label.setToolTip(about)
-            self._zone_heads.append(label)
-        for index in range(len(item.zones)):
-            thickness = LengthField(tr("Thickness of zone {index}", index=index + 1), least_mm=0.1)
-            under = LengthField(tr("Underside of zone {index} above the datum", index=index + 1))
-            section = QComboBox()
-            section.setAccessibleName(tr("Section of zone {index}", index=index + 1))
-            for name in (*_SECTIONS, "tapered"):
-                section.addItem(SECTION_NAMES[name], name)
-            section.setMinimumContentsLength(4)
-            section.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            thickness.entered.connect(lambda mm, n=index: self._set_zone(n, thickness_mm=mm))
-            under.entered.connect(lambda mm, n=index: self._set_zone(n, under_mm=mm))
-            section.activated.connect(lambda at, n=index, box=section: self._set_section(n, box.itemData(at)))
-            self._zone_numbers.append(QLabel(f"{index + 1}"))
-            self._looks.append(PartLook(index, self._set_look))
-            self._rows.append((thickness, under, section))
-        self._arrange_zones()
-
-    def _fill_zones(self, item: Item) -> None:
-        for zone, (thickness, under, section) in zip(item.zones, self._rows):
-            thickness.show_length(zone.thickness_mm, self._workspace.unit)
-            under.show_length(zone.under_mm, self._workspace.unit)
-            section.setCurrentIndex(section.findData(zone.section))
-            section.model().item(2).setEnabled(zone.section == "tapered")  # type: ignore[attr-defined]
-        for look in self._looks:
-            look.show(item)
+            self._zones.build(len(item.zones))
+        self._zones.fill(item, self._workspace.unit)
 
     def _set_look(self, field: str, text: str) -> None:
         label = tr("Change the material") if field == "material" else tr("Change the colour")
@@ -300,27 +231,17 @@ class ItemBench(FollowingPanel):
             self._name.setText(item.name)
             self._workspace.refused.emit(error.sentence())
 
-    def _try(self, label: str, change: object) -> None:
+    def _attempt(self, label: str, change: Callable[[Item], Item]) -> None:
+        item = self._workspace.item
+        if item is None:
+            return
         try:
-            self._put(label, change())  # type: ignore[operator]
+            self._put(label, change(item))
         except UnusableInput as error:
             self._workspace.refused.emit(error.sentence())
 
-    def _set_zone(self, index: int, *, thickness_mm: float | None = None, under_mm: float | None = None) -> None:
-        item = self._workspace.item
-        if item is not None:
-            self._try(tr("Set a height"), lambda: set_zone(item, index, thickness_mm=thickness_mm, under_mm=under_mm))
-
-    def _set_section(self, index: int, text: str) -> None:
-        item = self._workspace.item
-        section = next((one for one in _SECTIONS if one == text), None)
-        if item is not None and section is not None:
-            self._try(tr("Set a section"), lambda: set_zone(item, index, section=section))
-
     def _split(self, start: Point, end: Point) -> None:
-        item = self._workspace.item
-        if item is not None:
-            self._try(tr("Split a zone"), lambda: split_zones(item, start, end))
+        self._attempt(tr("Split a zone"), lambda item: split_zones(item, start, end))
 
     def _join_all(self) -> None:
         item = self._workspace.item
