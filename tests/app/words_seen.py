@@ -60,6 +60,7 @@ SAME = re.compile(
 PAINTED: set[str] = set()
 SEEN: dict[str, str] = {}
 CUT_OFF: dict[str, str] = {}
+_ROUNDS = 8
 
 
 def record_painting() -> None:
@@ -133,17 +134,26 @@ def texts_of_model(model: QAbstractItemModel, *, heads: bool) -> Iterator[str]:
         yield str(model.headerData(column, Qt.Orientation.Horizontal) or "")
 
 
-def look(window: Window, where: str, names: list[str], *, over: QWidget | None = None) -> None:
-    """Note what is said in plain words here, and what is cut off. over: another window, which lies over it."""
+def settle(window: Window) -> None:
+    """Wait until nothing works beside the window, and what came of it has found its place.
+
+    A line that breaks tells how high it is only once it knows how wide, and so do those round it: a few rounds each.
+    """
     app = QApplication.instance()
     assert app is not None
-    for _ in range(4):
+    calm = 0
+    while calm < _ROUNDS:
         app.processEvents()
-    while not at_rest(window):
-        QThreadPool.globalInstance().waitForDone()
-        app.processEvents()
+        calm += 1
+        if not at_rest(window):
+            calm = 0
+            QThreadPool.globalInstance().waitForDone()
+
+
+def look(window: Window, where: str, names: list[str], *, over: QWidget | None = None) -> None:
+    """Note what is said in plain words here, and what is cut off. over: another window, which lies over it."""
     _ = window.workspace.findings
-    app.processEvents()
+    settle(window)
     PAINTED.clear()
     (over or window).grab()
     for text in PAINTED:
