@@ -211,6 +211,20 @@ class Words(unittest.TestCase):
         why = {one["name"]: one["code"] for one in json.loads(out)["unplaced"]}
         self.assertEqual(why, {"Plate": "too_large", "Tin": "no_time", "Lid": "too_large"})
 
+    def test_where_a_kit_is_too_much_for_the_foam_it_is_said_once_and_what_would_hold_it(self) -> None:
+        self.kit.write_text("name,length,width,thickness,quantity\nplate,120,60,12,16\nbar,900,20,4,1\n")
+        status, out, _ = self.plan("--steps", "1")
+        self.assertEqual(status, 1)
+        (many,) = [line for line in out.splitlines() if "not placed, no room" in line]
+        self.assertRegex(many, r"^  \d+ not placed, no room left that keeps walls and edges: plate \(\d+\)$")
+        self.assertIn("  not placed: bar 1: too long", out)
+        self.assertRegex(out, r"\n  The kit asks for \d\d\d% of the foam, with walls and edges\.\n")
+        self.assertRegex(
+            out, r"\n  It would take about \d inserts like this one, or a single one of about \d+ × \d+ mm inside\.\n"
+        )
+        self.kit.write_text("name,length,width,thickness,quantity\nplate,120,60,12,1\nbar,900,20,4,1\n")
+        self.assertNotIn("asks for", self.plan("--steps", "1")[1])
+
     def test_the_stages_of_the_command_line_are_those_of_the_window(self) -> None:
         self.assertEqual(STAGES, stages.STAGES)
 

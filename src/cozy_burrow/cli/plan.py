@@ -14,6 +14,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import SEATS, ContainerKind
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit
+from cozy_burrow.jobs.first_look_words import why_full
 from cozy_burrow.jobs.plan import make_rules, parse_container, parse_foam, plan_kit
 from cozy_burrow.jobs.report import must_be_mended, report
 from cozy_burrow.storage.project_file import save
@@ -112,5 +113,6 @@ def plan(kit: Path, out: Path, **options: Any) -> int:
     if options["as_json"]:
         print_json(answer)
     else:
-        say(answer, saved=str(out))
+        full = why_full(result.project, result.project.inserts[0].id) if answer["unplaced"] else []
+        say(answer, saved=str(out), remarks=full)
     return 1 if must_be_mended(answer) else 0

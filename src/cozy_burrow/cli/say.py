@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 import click
@@ -15,8 +17,8 @@ _MOST_NAMED = 8
 _MARK = {"stop": "MUST FIX", "care": "warning ", "note": "note    "}
 
 
-def say(answer: dict[str, Any], *, saved: str = "") -> None:
-    """Print what lies where and what was found."""
+def say(answer: dict[str, Any], *, saved: str = "", remarks: Sequence[str] = ()) -> None:
+    """Print what lies where and what was found. remarks: what is to be said of what lies nowhere."""
     count = len(answer["placed"]) + len(answer["unplaced"])
     share = answer["used_area_mm2"] / max(1.0, answer["insert_area_mm2"])
     click.echo(
@@ -27,8 +29,9 @@ def say(answer: dict[str, Any], *, saved: str = "") -> None:
             share=share,
         )
     )
-    for one in answer["unplaced"]:
-        click.echo(tr("  not placed: {one} {one_2}: {one_3}", one=one["name"], one_2=one["copy"], one_3=one["why"]))
+    _say_unplaced(answer["unplaced"])
+    for remark in remarks:
+        click.echo(f"  {remark}")
     alike: dict[tuple[str, str], list[dict[str, Any]]] = {}
     for one in answer["findings"]:
         if one["code"] != UNPLACED.code:
@@ -53,3 +56,17 @@ def say(answer: dict[str, Any], *, saved: str = "") -> None:
             click.echo(f"  {_MARK[severity]}  {one['text']}")
     if saved:
         click.echo(tr("saved {saved}", saved=saved))
+
+
+def _say_unplaced(unplaced: Sequence[dict[str, Any]]) -> None:
+    """Print what lies nowhere: one by one where it is few, by its reason where it is many."""
+    why: dict[str, Counter[str]] = {}
+    for one in unplaced:
+        why.setdefault(one["why"], Counter())[one["name"]] += 1
+    for reason, names in why.items():
+        if names.total() > _MOST_ALONE:
+            who = ", ".join(name if count == 1 else f"{name} ({count})" for name, count in names.items())
+            click.echo(tr("  {count} not placed, {why}: {who}", count=names.total(), why=reason, who=who))
+    for one in unplaced:
+        if why[one["why"]].total() <= _MOST_ALONE:
+            click.echo(tr("  not placed: {one} {one_2}: {one_3}", one=one["name"], one_2=one["copy"], one_3=one["why"]))

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.arranging import LeftOver
-from cozy_burrow.core.ground.first_look import FirstLook, Proposal
-from cozy_burrow.core.model.edits import item_of
+from cozy_burrow.core.ground.first_look import FirstLook, Proposal, first_look
+from cozy_burrow.core.model.edits import container_of, insert_of, item_of
 from cozy_burrow.core.model.records import Project
+from cozy_burrow.core.progress import Quiet
 from cozy_burrow.core.tongue import decimal, tr, trn
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.jobs.wish_words import too_long
@@ -19,6 +20,16 @@ def sum_words(look: FirstLook) -> str:
     return tr("The kit asks for {share:.0%} of the foam, with walls and edges.", share=look.share)
 
 
+def why_full(project: Project, insert_id: str) -> list[str]:
+    """Return what is to be said where a kit asks for more than an insert has: nothing where it asks for less."""
+    look = first_look(project, insert_id, token=Quiet())
+    ways = [one for one in look.proposals if one.kind in {"more_foam", "leave_out"}]
+    if all(one.kind != "more_foam" for one in ways):
+        return []
+    where = container_of(project, insert_of(project, insert_id)).kind
+    return [sum_words(look), *(gives(project, one, where=where) for one in ways)]
+
+
 def line_of(project: Project, one: Proposal) -> str:
     """Return a proposal in a line."""
     name = item_of(project, one.item_ids[0]).name if one.item_ids else ""
@@ -29,6 +40,8 @@ def line_of(project: Project, one: Proposal) -> str:
             return tr("‘{name}’ stands too high", name=name)
         case "box":
             return tr("One box for {count} × ‘{name}’", count=one.copies, name=name)
+        case "more_foam":
+            return tr("More foam is needed")
         case "leave_out":
             return trn("Leave {count} item out", "Leave {count} items out", one.copies)
         case "room":
@@ -67,6 +80,16 @@ def gives(project: Project, one: Proposal, *, where: str) -> str:
                 line=_line_words(one.line_mm, unit),
                 now=one.now_share,
                 then=one.then_share,
+            )
+        case "more_foam":
+            wide, deep = (
+                format_length(side, unit, digits=0, suffix=last) for side, last in zip(one.size_mm, (False, True))
+            )
+            return tr(
+                "It would take about {count} inserts like this one, or a single one of about {wide} × {deep} inside.",
+                count=one.inserts,
+                wide=wide,
+                deep=deep,
             )
         case "leave_out":
             names = ", ".join(f"‘{item_of(project, key).name}’" for key in one.item_ids[:_MOST_NAMED])

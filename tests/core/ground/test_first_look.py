@@ -16,7 +16,7 @@ from cozy_burrow.core.kit.boxed import PLAY_MM, SHELL_MM, box_of
 from cozy_burrow.core.model.edits import unplaced
 from cozy_burrow.core.model.records import Placement, Project, Rules
 from cozy_burrow.core.progress import Quiet
-from cozy_burrow.jobs.first_look_words import gives, line_of, sum_words
+from cozy_burrow.jobs.first_look_words import gives, line_of, sum_words, why_full
 from tests.core.arrange.shapes import StopsAfter
 from tests.makers import box, drawer, laid, project, rod
 
@@ -143,6 +143,25 @@ class Looks(unittest.TestCase):
         tools = [box(120, 60, 20, f"tool {n}") for n in range(12)]
         plan = project(*tools, rules=RULES, bay=drawer(width=200, depth=150))
         self.assertEqual(of_kind(looked(plan), "leave_out"), [])
+
+    def test_how_much_more_foam_would_hold_all_is_told_and_does(self) -> None:
+        tools = [box(120, 60, 20, f"tool {n}") for n in range(9)]
+        rods = [rod(150, 20, f"rod {n}") for n in range(6)]
+        plan = project(*tools, *rods, rules=RULES, bay=drawer(width=260, depth=200))
+        look = looked(plan)
+        (one,) = of_kind(look, "more_foam")
+        self.assertFalse(one.may_be_taken)
+        self.assertGreaterEqual(one.inserts * 0.8, look.share)
+        self.assertLess((one.inserts - 1) * 0.8, look.share)
+        wide, deep = one.size_mm
+        self.assertEqual((wide % 10, deep % 10), (0.0, 0.0))
+        self.assertAlmostEqual(wide / deep, 260 / 200, delta=0.06)
+        self.assertIn(f"{wide:.0f} × {deep:.0f} mm", gives(plan, one, where="drawer"))
+        larger = project(*tools, *rods, rules=RULES, bay=drawer(width=wide, depth=deep))
+        self.assertAlmostEqual(looked(larger).share, 0.8, delta=0.04)
+        self.assertEqual(arranged(larger, "insert-1", seed=1, token=Quiet(), steps=20).left_over, ())
+        self.assertEqual(why_full(plan, "insert-1")[0], sum_words(look))
+        self.assertEqual(why_full(larger, "insert-1"), [])
 
     def test_room_is_said_where_there_is_much(self) -> None:
         plan = project(box(), rules=RULES, bay=drawer(width=500, depth=400))

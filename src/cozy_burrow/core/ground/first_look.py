@@ -7,6 +7,7 @@ Share    the part of the foam that pockets take, each with half the wall round i
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Literal
 
@@ -32,7 +33,9 @@ _WORTH_AREA, _WORTH_LINE = 0.15, 0.4  # saved of the foam or of the cut line, fr
 _ROOMY = 0.5  # share of the foam below which there is room for what comes later
 _MOST_LEFT_OUT = 0.4  # of all items: whoever would have to leave out more needs another insert
 
-Kind = Literal["too_large", "too_high", "box", "leave_out", "room"]
+_ROUND_MM = 10.0  # to which the sides of a larger container are told
+
+Kind = Literal["too_large", "too_high", "box", "more_foam", "leave_out", "room"]
 
 
 class Proposal(Record, frozen=True, kw_only=True):
@@ -40,7 +43,8 @@ class Proposal(Record, frozen=True, kw_only=True):
 
     now_share, then_share: of the foam, before and after. line_mm: cut line that is saved. length_mm, longest_mm: of an
     item that does not go in, and of the foam; of one that stands too high, what it stands out and what is above.
-    instead: what takes their place.
+    instead: what takes their place. size_mm: the inside from left to right and from back to front of a container that
+    would hold all, in the shape of this one; inserts: how many like this one would.
     """
 
     kind: Kind
@@ -51,6 +55,8 @@ class Proposal(Record, frozen=True, kw_only=True):
     line_mm: float = 0.0
     length_mm: float = 0.0
     longest_mm: float = 0.0
+    size_mm: tuple[float, float] = (0.0, 0.0)
+    inserts: int = 0
     instead: Item | None = None
 
     @property
@@ -114,7 +120,7 @@ def first_look(project: Project, insert_id: str, *, token: Token) -> FirstLook:
     share = sum(one.copies * one.area_mm2 for one in wanted) / room_mm2
     found = [*refused, *_boxes(wanted, bay, project, share, room_mm2)]
     if share > FULL:
-        found += _left_out(wanted, share, room_mm2)
+        found += [_more_foam(bay, bed.area.bounds, share), *_left_out(wanted, share, room_mm2)]
     elif wanted and share < _ROOMY:
         found.append(Proposal(kind="room", now_share=share, then_share=share))
     return FirstLook(share=share, proposals=tuple(found))
@@ -155,6 +161,20 @@ def _boxes(wanted: Sequence[_Wanted], bay: Bay, project: Project, share: float, 
             )
         )
     return sorted(found, key=lambda one: (one.then_share, one.item_ids))
+
+
+def _more_foam(bay: Bay, room: tuple[float, float, float, float], share: float) -> Proposal:
+    """Return how much more foam would hold a kit: inserts like this one, or one as much larger either way.
+
+    Edges stay as wide as they are: only what is between them grows.
+    """
+    left, top, right, bottom = room
+    grown = math.sqrt(share / SHARE) - 1
+    sides = (bay.container.width_mm, right - left), (bay.container.depth_mm, bottom - top)
+    wide, deep = (math.ceil((whole + grown * inner) / _ROUND_MM) * _ROUND_MM for whole, inner in sides)
+    return Proposal(
+        kind="more_foam", now_share=share, then_share=SHARE, size_mm=(wide, deep), inserts=math.ceil(share / SHARE)
+    )
 
 
 def _left_out(wanted: Sequence[_Wanted], share: float, room_mm2: float) -> list[Proposal]:
