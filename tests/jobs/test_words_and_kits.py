@@ -142,6 +142,9 @@ class KitFiles(unittest.TestCase):
         with self.assertRaises(UnusableInput) as caught:
             self.read(b"name,outline,thickness\nPlate,a.svg,\n")
         self.assertIn("thickness", str(caught.exception))
+        with self.assertRaisesRegex(UnusableInput, "'Box' is no file") as caught:
+            self.read(b"name,outline,length,width,thickness\nPlate,Box,60,40,5\n")
+        self.assertIn("column shape", str(caught.exception))
 
 
 class Files(unittest.TestCase):

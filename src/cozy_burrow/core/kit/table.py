@@ -22,6 +22,7 @@ from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import BareUnit, parse_length
 
 MOST_THINGS = 1000
+_SHAPES = {"box", "round"}
 ReadOutline = Callable[[str], tuple[Outline, Way]]
 
 
@@ -147,6 +148,12 @@ def _looks(row: _Row) -> tuple[str, str, list[str]]:
 
 
 def _shape(row: _Row, item_id: str, name: str, read_outline: ReadOutline) -> Item:
+    if row("outline").lower() in _SHAPES:
+        raise UnusableInput(
+            tr("{other} is no file of an outline", other=quoted(row("outline"))),
+            where=tr("column outline"),
+            remedy=tr("write it in the column shape, and leave this one empty"),
+        )
     if row("outline"):
         outline, way = read_outline(row("outline"))
         return outline_item(item_id, name, outline, thickness_mm=row.size("thickness"), way=way, source=row("outline"))
