@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import (
@@ -27,7 +26,6 @@ from cozy_burrow.core.arrange.wishes import Wish
 from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.findings.finding import Finding
-from cozy_burrow.core.geometry.apart import apart_within
 from cozy_burrow.core.ground.carrying import handle_point
 from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
@@ -37,20 +35,6 @@ from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
-_CARD_STEP_PX = 3.0  # between numbers, and by which they make way
-_REACH_CARDS = 2.5  # heights of a card that a number may stand away from its place
-_DOT_PX = 3.5
-
-
-@dataclass(frozen=True)
-class Numbered:
-    """A number, the place on the plan that it names, and where in the view it stands, in pixels; None: nowhere."""
-
-    text: str
-    at: Point
-    stands: Point | None
-    chosen: bool
-
 
 class Overlay:
     """Paints in the pixels of the view, so that lines and figures keep their size at every scale."""
@@ -58,71 +42,28 @@ class Overlay:
     def __init__(self, painter: QPainter, theme: Theme, font: QFont, transform: QTransform, view: QRect) -> None:
         self.painter, self.theme, self.transform, self.view = painter, theme, transform, view
         painter.setFont(font)
-        self._metrics = QFontMetricsF(font)
+        self.metrics = QFontMetricsF(font)
         self._cards: list[QRectF] = []
 
     def figure(self, text: str, at: QPointF, colour: QColor, *, filled: bool = False) -> QRectF:
         """Paint a figure on a small card centred at a point; return the card."""
-        width = self._metrics.horizontalAdvance(text) + 12
-        height = self._metrics.height() + 4
+        width = self.metrics.horizontalAdvance(text) + 12
+        height = self.metrics.height() + 4
         card = self._free_card(QRectF(at.x() - width / 2, at.y() - height / 2, width, height))
+        self.card(card, text, colour, filled=filled)
+        return card
+
+    def card(self, card: QRectF, text: str, colour: QColor, *, filled: bool) -> None:
+        """Paint a small card with a text."""
         self.painter.setPen(QPen(colour, 1.5))
         self.painter.setBrush(colour if filled else self.theme.colour("paper"))
         self.painter.drawRoundedRect(card, 5, 5)
         self.painter.setPen(self.theme.colour("paper") if filled else self.theme.colour("ink"))
         self.painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
-        return card
 
     def hint(self, text: str, at: Point) -> None:
         """Paint a sentence where there is nothing to see yet."""
         self.figure(text, self.to_view(at), self.theme.colour("line_strong"))
-
-    def standing(self, texts: Sequence[str], places: Sequence[Point]) -> list[Point | None]:
-        """Return where in the view texts may stand, each near its place on the plan, none over another.
-
-        None of one that finds no room.
-        """
-        height = self._metrics.height() + 4
-        sizes = [(self._metrics.horizontalAdvance(text) + 10, height) for text in texts]
-        at = [self.to_view(place).toTuple() for place in places]
-        view = self.view
-        inside = view.left() + 2, view.top() + 2, view.right() - 1, view.bottom() - 1
-        steps = math.ceil(_REACH_CARDS * height / _CARD_STEP_PX)
-        return apart_within(at, sizes, room=_CARD_STEP_PX, steps=steps, inside=inside)
-
-    def numbers(self, numbers: Sequence[Numbered]) -> None:
-        """Paint numbers where they stand, with a line to what each names; a dot where there is no room for one."""
-        painter, colours = self.painter, (self.theme.colour("tool_line"), self.theme.colour("accent"))
-        paper = self.theme.colour("paper")
-        height = self._metrics.height() + 4
-        for one in numbers:
-            spot = self.to_view(one.at)
-            if one.stands is not None and math.dist(one.stands, spot.toTuple()) < height / 2:
-                continue
-            for colour, width in ((paper, 4.0), (colours[one.chosen], 1.5)):
-                painter.setPen(QPen(colour, width))
-                if one.stands is not None:
-                    painter.drawLine(spot, QPointF(*one.stands))
-            painter.setBrush(colours[one.chosen])
-            painter.setPen(QPen(paper, 1.5))
-            painter.drawEllipse(spot, _DOT_PX, _DOT_PX)
-        for one in numbers:
-            if one.stands is None:
-                continue
-            width = self._metrics.horizontalAdvance(one.text) + 10
-            card = QRectF(one.stands[0] - width / 2, one.stands[1] - height / 2, width, height)
-            painter.setPen(QPen(colours[one.chosen], 1.5))
-            painter.setBrush(colours[1] if one.chosen else paper)
-            painter.drawRoundedRect(card, 5, 5)
-            painter.setPen(paper if one.chosen else self.theme.colour("ink"))
-            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, one.text)
-
-    def corner(self, text: str) -> None:
-        """Paint a few letters in the corner of the view at the left and the front."""
-        at = QPointF(
-            self.view.left() + self._metrics.horizontalAdvance(text), self.view.bottom() - self._metrics.height()
-        )
-        self.figure(text, at, self.theme.colour("line_strong"))
 
     def to_view(self, point: Point) -> QPointF:
         """Return the pixel of a place on the plan."""
@@ -205,10 +146,10 @@ class Overlay:
         middle = (start + end) / 2
         along = QPointF(end - start)
         length = math.hypot(along.x(), along.y())
-        if length < self._metrics.horizontalAdvance(text) + 20:
+        if length < self.metrics.horizontalAdvance(text) + 20:
             # The figure would hide the gap itself: it stands beside it.
             across = QPointF(-along.y(), along.x()) / max(length, 1e-6) if length > 1 else QPointF(0, -1)
-            reach = 20.0 + (self._metrics.horizontalAdvance(text) / 2 if abs(across.x()) > 0.5 else 0.0)
+            reach = 20.0 + (self.metrics.horizontalAdvance(text) / 2 if abs(across.x()) > 0.5 else 0.0)
             middle += across * reach
         self.figure(text, middle, colour, filled=short)
 

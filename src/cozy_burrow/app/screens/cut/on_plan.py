@@ -5,7 +5,8 @@ from __future__ import annotations
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.scene.handling import Handling
 from cozy_burrow.app.scene.layer import ItemsLayer
-from cozy_burrow.app.scene.overlay import Numbered, Overlay
+from cozy_burrow.app.scene.overlay import Overlay
+from cozy_burrow.app.screens.cut.numbers import Numbered, paint_corner, paint_numbers, standing
 from cozy_burrow.core.bench.cut import Cut
 from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tongue import trn
@@ -47,9 +48,9 @@ class CutLayer(ItemsLayer):
 
     def paint_last(self, overlay: Overlay) -> None:
         """Paint the numbers; those of the selection are filled. In the corner stands how many find no room."""
-        overlay.numbers(self._standing(overlay))
+        paint_numbers(overlay, self._standing(overlay))
         if hidden := self._hidden:
-            overlay.corner(f"+{hidden}")
+            paint_corner(overlay, f"+{hidden}")
 
     @property
     def _hidden(self) -> int:
@@ -65,7 +66,7 @@ class CutLayer(ItemsLayer):
         if self._numbered[0] != key:
             seen = [cut for cut in self.cuts if overlay.view.contains(overlay.to_view(cut.label_mm).toPoint())]
             cuts = sorted(seen, key=lambda cut: not selected.intersection(cut.owners))
-            stands = overlay.standing([str(cut.number) for cut in cuts], [cut.label_mm for cut in cuts])
+            stands = standing(overlay, [str(cut.number) for cut in cuts], [cut.label_mm for cut in cuts])
             numbered = [
                 Numbered(str(cut.number), cut.label_mm, at, bool(selected.intersection(cut.owners)))
                 for cut, at in zip(cuts, stands)
