@@ -5,9 +5,10 @@ from __future__ import annotations
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QLineEdit
+from PySide6.QtWidgets import QCheckBox, QLineEdit, QScrollArea
 
 from cozy_burrow.app.desk.stores_desk import StoresDesk
+from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.container.starts import STARTS
 from cozy_burrow.core.model.edits import change_insert
@@ -44,6 +45,9 @@ class Measure(QtCase):
         inside.start.setCurrentIndex(inside.start.findData("a moulded case"))
         inside.start.activated.emit(inside.start.currentIndex())
         self.assertEqual(window.workspace.container.draft_deg, STARTS["a moulded case"].draft_deg)
+        self.assertEqual(inside.taper.button.text(), "▸  Taper of the walls: 3°")
+        QTest.mouseClick(inside.taper.button, Qt.MouseButton.LeftButton)
+        self.assertEqual(inside.taper.button.text(), "▾  Taper of the walls")
         self.assertTrue(inside.base_edge_field.isVisible())
         self.assertIn("chamfer", inside._blank_text.text())
         self.type_in(inside.draft_fields[1], "4,5")
@@ -53,6 +57,34 @@ class Measure(QtCase):
         self.assertIn("Draft right", window.checks._troubles.text())
         window.undo()
         self.assertEqual(window.workspace.container.draft_deg[1], 3.0)
+
+    def test_no_page_scrolls_in_its_first_state(self) -> None:
+        window = self.measured(demo_project(), "Inside")
+        window.show_stage("measure")
+        panel = at_measure(window).panel
+        for insert in window.workspace.project.inserts:
+            window.workspace.show_insert(insert.id)
+            for page in PAGES:
+                if page == "Rules":  # what most jobs ask for stands open there
+                    continue
+                at_measure(window).show_page(page)
+                self.app.processEvents()
+                (area,) = [one for one in panel.findChildren(QScrollArea) if one.isVisible()]
+                with self.subTest(insert=insert.name, page=page):
+                    self.assertTrue(wait_until(lambda area=area: area.verticalScrollBar().maximum() == 0, looks=2_000))
+
+    def test_what_comes_into_a_fold_opens_it_and_what_was_there_does_not(self) -> None:
+        window = self.measured(demo_project(), "Inside", "insert-2")
+        window.show_stage("measure")
+        inside = at_measure(window).panel.inside
+        self.assertEqual(inside.obstacles.fold.button.text()[0], "▸")
+        count = len(window.workspace.container.obstacles)
+        self.assertGreater(count, 0)
+        self.assertTrue(inside.obstacles.fold.button.text().endswith(f": {count}"))
+        window.workspace.show_insert("insert-1")
+        self.assertFalse(inside.obstacles.fold.button.isChecked())
+        inside.obstacles.add_buttons["rib"].click()
+        self.assertTrue(inside.obstacles.fold.button.isChecked())
 
     def test_boards_round_a_wall_are_planned_and_a_case_has_none(self) -> None:
         window = self.measured(Project(), "Inside")

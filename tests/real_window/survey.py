@@ -62,6 +62,7 @@ def survey_to_template(folder: Path) -> None:
     assert not [one for one in workspace.findings if one.code == "TAPE_AGAIN"]
 
     # A corner rounded from a chord and its height.
+    QTest.mouseClick(page.corners.button, Qt.MouseButton.LeftButton)
     page.corner.setCurrentText("C")
     page.chord_field.setFocus()
     QTest.keyClicks(page.chord_field, f"{2 * 30 * math.sin(0.6):.3f}")
@@ -75,6 +76,7 @@ def survey_to_template(folder: Path) -> None:
     # A rib, carried along the back wall by hand; a press fit; the advised foam.
     QTest.mouseClick(at_measure(window).panel.buttons["Inside"], Qt.MouseButton.LeftButton)
     inside = at_measure(window).panel.inside
+    QTest.mouseClick(inside.tray.button, Qt.MouseButton.LeftButton)
     inside.fit_field.setFocus()
     inside.fit_field.selectAll()
     QTest.keyClicks(inside.fit_field, "2")

@@ -72,7 +72,8 @@ class FrameRows(QWidget):
         """Show the frame as it is now; a case has none."""
         container = self._workspace.container
         self.setVisible(container.kind != "case")
-        self.fold.follow(container.frame is not None or container.kind == "wall")
+        self.fold.follow(container.frame is not None, of=container.id)
+        self.fold.tell("" if container.frame is None else self._workspace.length(container.frame.board_mm))
         self.builds.setChecked(container.frame is not None)
         self._figures.setVisible(container.frame is not None)
         if container.frame is None or container.kind == "case":

@@ -35,6 +35,8 @@ class FrontRows(Fold):
         self.column.addLayout(form)
 
     def follow_container(self) -> None:
-        """Open where the drawer has something of it."""
+        """Open where the drawer gets something of it."""
         container = self._workspace.container
-        self.follow(container.front_lip_mm > 0 or container.hand_side != Container().hand_side)
+        is_used = container.front_lip_mm > 0 or container.hand_side != Container().hand_side
+        self.follow(is_used, of=container.id)
+        self.tell(self._workspace.length(container.front_lip_mm) if container.front_lip_mm > 0 else "")

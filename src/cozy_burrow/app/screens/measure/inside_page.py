@@ -11,9 +11,10 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QGridLayout, QL
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, NumberField, head, soft
+from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.screens.measure.frame_rows import FrameRows
 from cozy_burrow.app.screens.measure.front_rows import FrontRows
-from cozy_burrow.app.screens.measure.inside_words import blank_words, rim_words, with_press_fit
+from cozy_burrow.app.screens.measure.inside_words import blank_words, lid_words, rim_words, taper_words, with_press_fit
 from cozy_burrow.app.screens.measure.obstacle_rows import ObstacleRows
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.starts import STARTS
@@ -98,9 +99,10 @@ class InsidePage(Page):
         self.column.addWidget(self._rim_text)
 
     def _walls(self) -> None:
-        self._wall_head = head(tr("Taper of the walls"))
-        self.column.addWidget(self._wall_head)
-        self._by_kind.append((self._wall_head, frozenset(("case",))))
+        self.taper = Fold(tr("Taper of the walls"))
+        self.column.addWidget(self.taper)
+        self._by_kind.append((self.taper, frozenset(("case",))))
+        self._readers.append(lambda: self.taper.tell(taper_words(self._c.draft_deg)))
         self._draft = QWidget()
         grid = QGridLayout(self._draft)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -116,8 +118,7 @@ class InsidePage(Page):
             grid.addWidget(field, n // 2, 2 * (n % 2) + 1)
             self.draft_fields.append(field)
             self._readers.append(partial(self._show_draft, n))
-        self.column.addWidget(self._draft)
-        self._by_kind.append((self._draft, frozenset(("case",))))
+        self.taper.column.addWidget(self._draft)
         form = Form()
         self.base_corner_field = LengthField(tr("Corners at the floor"), least_mm=0, optional=True)
         self.base_corner_field.setPlaceholderText(tr("as at the rim"))
@@ -128,7 +129,6 @@ class InsidePage(Page):
             lambda: self.base_corner_field.show_length(self._c.base_corner_radius_mm, self._workspace.unit)
         )
         form.addRow(tr("Corners at floor"), self.base_corner_field)
-        self._only(form, self.base_corner_field, "case")
         self.base_edge_field = self.length(
             form,
             tr("Base edge radius"),
@@ -136,31 +136,29 @@ class InsidePage(Page):
             lambda mm: self.change_box(tr("base edge radius"), base_edge_radius_mm=mm),
             tip=tr("The round between wall and floor: the lowest sheet is chamfered there."),
         )
-        self._only(form, self.base_edge_field, "case")
-        self.column.addLayout(form)
+        self.taper.column.addLayout(form)
 
     def _lid(self) -> None:
-        title = head(tr("Lid and handle"))
-        self.column.addWidget(title)
-        self._by_kind.append((title, frozenset(("case", "wall"))))
+        self.lid = Fold(tr("Lid and handle"))
+        self.column.addWidget(self.lid)
+        self._by_kind.append((self.lid, frozenset(("case", "wall"))))
+        self._readers.append(lambda: self.lid.tell(lid_words(self._workspace)))
         form = Form()
         for label, name in ((tr("Lid depth"), "depth_mm"), (tr("Lid foam"), "foam_mm"), (tr("Compresses"), "give_mm")):
-            field = self.length(
+            self.length(
                 form,
                 label,
                 lambda name=name: getattr(self._c.lid, name) if self._c.lid else None,  # type: ignore[misc]
                 lambda mm, name=name, label=label: self._set_lid(label, name, mm),  # type: ignore[misc]
             )
-            self._only(form, field, "case", "wall")
         kinds = tuple((board.name, board.id) for board in shipped_stores().boards)
-        kind = self.choice(
+        self.choice(
             form,
             tr("Its kind"),
             ((tr("any"), ""), *kinds),
             lambda: self._c.lid.foam if self._c.lid else "",
             self._set_lid_foam,
         )
-        self._only(form, kind, "case", "wall")
         side = self.choice(
             form,
             tr("Handle on"),
@@ -194,10 +192,12 @@ class InsidePage(Page):
             optional=True,
         )
         self._only(form, mass, "case")
-        self.column.addLayout(form)
+        self.lid.column.addLayout(form)
 
     def _tray(self) -> None:
-        self.column.addWidget(head(tr("The insert in it")))
+        self.tray = Fold(tr("Insert and press fit"))
+        self.column.addWidget(self.tray)
+        self._readers.append(lambda: self.tray.tell(self._workspace.length(self._workspace.insert.press_fit_mm)))
         form = Form()
         self.insert_name = self._text(
             form,
@@ -208,11 +208,11 @@ class InsidePage(Page):
         self.fit_field = self.length(
             form, tr("Press fit a side"), lambda: self._workspace.insert.press_fit_mm, self._set_press_fit
         )
-        self.column.addLayout(form)
+        self.tray.column.addLayout(form)
         self.straps = QCheckBox(tr("lift straps under it"))
         self.straps.clicked.connect(lambda on: self.change_tray(tr("Change the lift straps"), lift_straps=on))
         self._readers.append(lambda: self.straps.setChecked(self._workspace.insert.lift_straps))
-        self.column.addWidget(self.straps)
+        self.tray.column.addWidget(self.straps)
         self._blank_text = soft("")
         self._blank_text.setToolTip(
             tr("Each blank is cut to the inside at half its sheet's height, and the press fit.")

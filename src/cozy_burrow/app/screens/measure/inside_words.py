@@ -10,7 +10,7 @@ from cozy_burrow.core.container.blank import blanks_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.vessels import lip_bend
 from cozy_burrow.core.model.records import Project
-from cozy_burrow.core.tongue import tr, trn
+from cozy_burrow.core.tongue import decimal, tr, trn
 
 MOST_PRESS_FIT_MM = 20.0
 
@@ -65,6 +65,18 @@ def blank_words(workspace: Workspace) -> list[str]:
             )
         )
     return lines
+
+
+def taper_words(draft_deg: tuple[float, ...]) -> str:
+    """Return how far walls lean in, in a few letters."""
+    least, most = min(draft_deg), max(draft_deg)
+    return f"{decimal(f'{least:g}')}°" if least == most else f"{decimal(f'{least:g}')}–{decimal(f'{most:g}')}°"
+
+
+def lid_words(workspace: Workspace) -> str:
+    """Return how deep the lid is, in a few letters; nothing where there is none."""
+    lid = workspace.container.lid
+    return "" if lid is None else workspace.length(lid.depth_mm or lid.foam_mm)
 
 
 def with_press_fit(workspace: Workspace, press_fit_mm: float) -> Project:

@@ -83,7 +83,8 @@ class ObstacleRows(QWidget):
     def follow(self) -> None:
         """Show the container's obstacles."""
         obstacles = self._workspace.container.obstacles
-        self.fold.follow(bool(obstacles))
+        self.fold.follow(bool(obstacles), of=self._workspace.container.id)
+        self.fold.tell(str(len(obstacles)) if obstacles else "")
         thin = self._workspace.length(THIN_NOTCH_MM)
         self._hint.setText(
             tr("Blanks are notched at its height only; thinner than {thin} it gets one slit.", thin=thin)

@@ -29,7 +29,7 @@ GROUPS = {
 }
 
 
-_OPEN = ("stays", "fit")  # what most jobs ask for; the others open where somebody has set something
+_OPEN = ("stays", "fit")  # what most jobs ask for; the others open as soon as somebody sets something
 
 
 class RulesPage(Page):
@@ -60,10 +60,12 @@ class RulesPage(Page):
         self.follow()
 
     def _open_where_set(self, group: str) -> None:
-        """Open a group in which something is not as the program has it."""
+        """Open a group in which something is set otherwise than the program has it; closed, it says how much is."""
         own = type(self._rules)()
         names = [field.name for field in fields_of(Rules) if field.group == group]
-        self.folds[group].follow(any(getattr(self._rules, name) != getattr(own, name) for name in names))
+        changed = sum(getattr(self._rules, name) != getattr(own, name) for name in names)
+        self.folds[group].follow(changed > 0)
+        self.folds[group].tell(tr("{count} set", count=changed) if changed else "")
 
     @property
     def _rules(self) -> Rules:

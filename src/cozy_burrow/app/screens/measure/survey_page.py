@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QListWidget, QListWidgetIt
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, LengthField, head, soft, verdict
+from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
 from cozy_burrow.core.container.blank import as_outline
@@ -96,9 +97,9 @@ class SurveyPage(Page):
         self.follow()
 
     def _corners(self) -> None:
-        self._round = QWidget()
+        self.corners = Fold(tr("Corners"))
         form = Form()
-        self._round.setLayout(form)
+        self.corners.column.addLayout(form)
         self.corner = QComboBox()
         self.corner.setAccessibleName(tr("Corner to round"))
         self.corner.activated.connect(self.follow)
@@ -115,7 +116,7 @@ class SurveyPage(Page):
         for label, field in ((tr("or chord"), self.chord_field), (tr("and height"), self.rise_field)):
             field.entered.connect(self._from_chord)
             form.addRow(label, field)
-        self.column.addWidget(self._round)
+        self.column.addWidget(self.corners)
 
     # Showing
 
@@ -124,8 +125,9 @@ class SurveyPage(Page):
         super().follow()
         box, unit = self._workspace.container, self._workspace.unit
         surveyed = bool(box.corners)
-        for widget in (self._tape, self.list, self.forget, self._words, self._round):
+        for widget in (self._tape, self.list, self.forget, self._words, self.corners):
             widget.setVisible(surveyed)
+        self._about.setVisible(not surveyed)
         self.plain.setVisible(surveyed or box.outline is not None)
         self._fill_templates()
         if not surveyed:
