@@ -438,6 +438,9 @@ class SectionFrame(QtCase):
             hands.press(at, reach_mm=4, more=False)
             with (
                 patch("cozy_burrow.app.section.section_view.cut_along", side_effect=cut_along) as cut,
+                patch(
+                    "cozy_burrow.app.section.section_view.time.perf_counter", return_value=0.0
+                ),  # cutting takes no time
                 patch.object(view, "_soon", pause),
             ):
                 for step in range(1, steps + 1):
