@@ -24,7 +24,8 @@ sys.path.insert(0, str(ROOT))
 MOST_MB = 400.0
 LONGEST_STALL_S = 1.0
 WIDEST_PX = 2_500  # no hand of the monkey's makes it wider
-THREADS_END_S = 120.0  # the program itself cuts threads off after a second; here: does each of them ever end?
+THREADS_END_S = 120.0  # of processor: the program itself cuts threads off after a second; here: does each ever end?
+LOOKS, LOOK_MS = 2_400, 1_000  # and so often it is looked, on a machine that hardly comes to this process
 Action = tuple[str, int]
 
 
@@ -103,9 +104,8 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
             window.workspace.saved = window.workspace.project
             with watch.acting("closing"):
                 window.close()
-            QThreadPool.globalInstance().waitForDone(round(THREADS_END_S * 1000))  # nobody looks at a window by now
-            if QThreadPool.globalInstance().activeThreadCount():
-                watch.say("threads", "threads are still at work two minutes after the window closed")
+            if not _threads_end():
+                watch.say("threads", "threads are still at work long after the window closed")
             app.clipboard().clear()  # as the program does where its loop ends; there is none here
         if stream is not None:
             stream.close()
@@ -118,6 +118,19 @@ def play(actions: list[Action] | None, *, seed: int, count: int, heavy: bool, tr
         "most_mb": most_mb,
         "mb": [round(one) for one in grown],
     }
+
+
+def _threads_end() -> bool:
+    """Wait until no thread is at work; False where they have worked for too long. Nobody looks at a window by now."""
+    from PySide6.QtCore import QThreadPool
+
+    end = time.process_time() + THREADS_END_S
+    for _ in range(LOOKS):
+        if QThreadPool.globalInstance().waitForDone(LOOK_MS):
+            return True
+        if time.process_time() > end:
+            break
+    return False
 
 
 def _judge(watch: Any, window: Any, findings_of: Any, forget_all: Any, from_bytes: Any, to_bytes: Any) -> None:
