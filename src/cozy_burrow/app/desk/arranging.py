@@ -17,6 +17,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.ground.arranging import Arranged, Arranger, put_in_order
+from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.ground.sharing import OneMore, SharingWay, one_more, shared_out, sharing_ways
 from cozy_burrow.core.ground.variations import Variations, ways_of
 from cozy_burrow.core.model.edits import insert_of
@@ -175,11 +176,13 @@ class Arranging(QObject):
                     now = time.monotonic() - began
                     if won is not None and now - told.get(won, -1.0) > _TELL_EVERY_S:
                         told[won] = now
-                        heard(won, arranger.result(variations.searches[won], done=False), now)
+                        heard(won, _cut(arranger.result(variations.searches[won], done=False), insert_id), now)
             except Cancelled:
                 pass
             results = {
-                n: arranger.result(search) for n, search in enumerate(variations.searches) if search.best is not None
+                n: _cut(arranger.result(search), insert_id)
+                for n, search in enumerate(variations.searches)
+                if search.best is not None
             }
             if not results:  # stopped within the first layout: a part of it is more than an empty plan, and no more
                 part = arranger.result(variations.searches[0])
@@ -371,6 +374,12 @@ def _putting_in_order(
 
 def _laid(project: Project) -> int:
     return sum(len(insert.placements) for insert in project.inserts)
+
+
+def _cut(result: Arranged, insert_id: str) -> Arranged:
+    """Return a layout once its pockets and pulls are cut: whoever shows it asks for them at once."""
+    ground_of(result.project, insert_of(result.project, insert_id))
+    return result
 
 
 def _advice(results: dict[int, Arranged], insert_id: str) -> OneMore | None:

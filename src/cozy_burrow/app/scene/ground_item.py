@@ -131,7 +131,9 @@ class GroundItem(QGraphicsItem):
     def _paint_apart(self, painter: QPainter, ground: Ground, apart: set[str]) -> None:
         """Paint some things, and what is cut for them, as in a drawing."""
         cutouts = [one for one in ground.cutouts if one.owners & apart]
-        self._apart.paint(painter, cutouts, lambda brush, some: self._paint_cutouts(brush, ground, some, stamped=True))
+        self._apart.paint(
+            painter, cutouts, lambda brush, some: self._paint_cutouts(brush, ground, some, stamped=self.is_hurried)
+        )
         placements = [one for one in ground.insert.placements if one.id in apart]
         self._paint_placed(painter, ground, placements if self.tool_alpha > 0 else [])
 

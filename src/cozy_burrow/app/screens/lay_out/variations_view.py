@@ -3,22 +3,32 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.desk.arranging import ARRANGE_SECONDS, Arranging
 from cozy_burrow.app.look.fields import head, panel, soft
 from cozy_burrow.app.look.painting import paints, saved
 from cozy_burrow.app.look.theme.theme import Theme, type_font
-from cozy_burrow.app.scene.paths import area_path
+from cozy_burrow.app.scene.paths import area_path, coarse_paths
 from cozy_burrow.app.scene.relief import look_of
 from cozy_burrow.app.scene.small_pictures import SmallReliefs
 from cozy_burrow.core.ground.arranging import Arranged
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import insert_of
+from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.tongue import tr
 
 CARDS = 4
+_SEEN_PX = 0.3  # of a line's place
+
+
+@memo(rows=32)
+def _small(ground: Ground, within_mm: float) -> tuple[list[QPainterPath], list[QPainterPath]]:
+    """Return the paths of the pulls and of the pockets for a small picture."""
+    areas = [pull.area for pull in ground.pulls], [pocket.surface for pocket in ground.pockets.values()]
+    pulls, pockets = (coarse_paths(some, within_mm) for some in areas)
+    return pulls, pockets
 
 
 class Card(QPushButton):
@@ -106,12 +116,13 @@ class Card(QPushButton):
         painter.setBrush(theme.colour("foam_top"))
         painter.drawPath(where.map(area_path(ground.blank)))
         painter.setBrush(theme.colour("pull"))
-        for pull in ground.pulls:
-            painter.drawPath(where.map(area_path(pull.area)))
+        pulls, pockets = _small(ground, round(_SEEN_PX / scale, 2))
+        for path in pulls:
+            painter.drawPath(where.map(path))
         painter.setBrush(theme.colour("tool"))
         painter.setPen(QPen(theme.colour("tool_line"), 1))
-        for pocket in ground.pockets.values():
-            painter.drawPath(where.map(area_path(pocket.surface)))
+        for path in pockets:
+            painter.drawPath(where.map(path))
 
     def _put_relief(self, painter: QPainter, ground: Ground, where: QTransform, room: QRectF) -> bool:
         with saved(painter):
