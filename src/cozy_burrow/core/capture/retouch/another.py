@@ -73,12 +73,16 @@ def _as_seen(draft: Draft, views: tuple[View, View]) -> tuple[Section, Height | 
     if draft.section != "flat" or draft.measured_mm is not None:
         return draft.section, height_of(*views, sides=draft.sides, guess_mm=draft.edge_mm)
     walls = walls_of([views], usual="straight", guess_mm=draft.edge_mm)
-    told = [(way.share, height) for way in walls for height in way.heights if height is not None]
+    told = {way.sides: (way.share, height) for way in walls for height in way.heights if height is not None}
     if not told:
         return draft.section, None
-    whole = sum(share for share, _ in told)
-    is_round = walls[0].sides == "round" and walls[0].share > _SURELY
-    return "round" if is_round else "flat", mixed([(share / whole, height) for share, height in told])
+    whole = sum(share for share, _ in told.values())
+    height = mixed([(share / whole, one) for share, one in told.values()])
+    if walls[0].sides == "straight" or walls[0].share < _SURELY:
+        return "flat", height
+    if "straight" in told and step_of(*views, height, sides="round") is not None:  # parts of two heights are flat ones
+        return "flat", told["straight"][1]
+    return "round", height
 
 
 def _both(one: Height, other: Height) -> Height:
