@@ -85,6 +85,11 @@ class Measure(QtCase):
         self.assertFalse(inside.obstacles.fold.button.isChecked())
         inside.obstacles.add_buttons["rib"].click()
         self.assertTrue(inside.obstacles.fold.button.isChecked())
+        inside.obstacles.fold.button.setChecked(False)
+        ribbed = window.workspace.project
+        window.workspace.open(demo_project(), None)
+        window.workspace.open(ribbed, None)  # its container has the id that the one without a rib had
+        self.assertFalse(inside.obstacles.fold.button.isChecked())
 
     def test_boards_round_a_wall_are_planned_and_a_case_has_none(self) -> None:
         window = self.measured(Project(), "Inside")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 import shapely
@@ -75,6 +76,17 @@ class Heights(unittest.TestCase):
         # A ring 2 mm high looks much the same either way: neither is sure.
         first, _ = walls_of([seen(laid(RING, 160, 120), 2.0, upright=True)], usual="round")
         self.assertLess(first.share, 0.95)
+
+    def test_a_way_that_gives_no_height_does_not_hide_the_one_that_does(self) -> None:
+        views = seen(laid(SQUARE, 150, 140, 25), 11.0, upright=True)
+        known = Height(11.0, 0.3)
+        for gives, usual in (("straight", "round"), ("round", "straight"), ("round", "round")):
+
+            def told(first: View, second: View, *, sides: str, guess_mm: float, gives: str = gives) -> Height | None:
+                return known if sides == gives else None
+
+            with patch("cozy_burrow.core.capture.photo.heights.height_of", told):
+                self.assertEqual(walls_of([views], usual=usual), (Walls(gives, 1.0, (known,)),))
 
     def test_a_height_of_two_likely_ways_says_how_far_they_lie_apart(self) -> None:
         whole = mixed([(0.5, Height(3.0, 0.3)), (0.5, Height(5.0, 0.3))])

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form, verdict
 from cozy_burrow.app.look.fold import Fold
-from cozy_burrow.app.screens.measure.page import Page
+from cozy_burrow.app.screens.measure.page import Page, shown_container
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.vessels import Frame
 from cozy_burrow.core.tongue import tr
@@ -72,7 +72,7 @@ class FrameRows(QWidget):
         """Show the frame as it is now; a case has none."""
         container = self._workspace.container
         self.setVisible(container.kind != "case")
-        self.fold.follow(container.frame is not None, of=container.id)
+        self.fold.follow(container.frame is not None, of=shown_container(self._workspace))
         self.fold.tell("" if container.frame is None else self._workspace.length(container.frame.board_mm))
         self.builds.setChecked(container.frame is not None)
         self._figures.setVisible(container.frame is not None)

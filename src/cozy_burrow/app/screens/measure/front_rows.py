@@ -5,7 +5,7 @@ from __future__ import annotations
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import Form
 from cozy_burrow.app.look.fold import Fold
-from cozy_burrow.app.screens.measure.page import Page
+from cozy_burrow.app.screens.measure.page import Page, shown_container
 from cozy_burrow.core.model.names import SIDE_NAMES
 from cozy_burrow.core.model.vessels import SIDES, Container
 from cozy_burrow.core.tongue import tr
@@ -38,5 +38,5 @@ class FrontRows(Fold):
         """Open where the drawer gets something of it."""
         container = self._workspace.container
         is_used = container.front_lip_mm > 0 or container.hand_side != Container().hand_side
-        self.follow(is_used, of=container.id)
+        self.follow(is_used, of=shown_container(self._workspace))
         self.tell(self._workspace.length(container.front_lip_mm) if container.front_lip_mm > 0 else "")

@@ -9,7 +9,7 @@ from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.look.fields import LengthField, soft
 from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.look.long_words import row_of
-from cozy_burrow.app.screens.measure.page import Page, narrow
+from cozy_burrow.app.screens.measure.page import Page, narrow, shown_container
 from cozy_burrow.core.container.blank import THIN_NOTCH_MM
 from cozy_burrow.core.model.records import Point, Ring
 from cozy_burrow.core.model.vessels import Obstacle, ObstacleKind
@@ -83,7 +83,7 @@ class ObstacleRows(QWidget):
     def follow(self) -> None:
         """Show the container's obstacles."""
         obstacles = self._workspace.container.obstacles
-        self.fold.follow(bool(obstacles), of=self._workspace.container.id)
+        self.fold.follow(bool(obstacles), of=shown_container(self._workspace))
         self.fold.tell(str(len(obstacles)) if obstacles else "")
         thin = self._workspace.length(THIN_NOTCH_MM)
         self._hint.setText(

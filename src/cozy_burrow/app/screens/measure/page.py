@@ -24,6 +24,11 @@ def narrow(box: QComboBox) -> None:
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
 
 
+def shown_container(workspace: Workspace) -> str:
+    """Return which container of which opened project is shown: ids begin anew in every project."""
+    return f"{workspace.opened_count} {workspace.container.id}"
+
+
 class Page(RefusingPage):
     """One page of Measure."""
 

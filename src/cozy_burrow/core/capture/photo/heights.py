@@ -113,8 +113,8 @@ def walls_of(pairs: Sequence[tuple[View, View]], *, usual: Sides, guess_mm: floa
     ways = [walls_as(pairs, sides, guess_mm=guess_mm) for sides in (usual, other)]
     left = [[_left_over(*pair, way.sides, height) for pair, height in zip(pairs, way.heights)] for way in ways]
     told = [a - b for a, b in zip(*left) if a is not None and b is not None]
-    if not told:
-        return (ways[0],)
+    if not told:  # the usual way, unless no height at all comes of it and one does of the other
+        return (max(ways, key=lambda way: any(height is not None for height in way.heights)),)
     # Errors of edges are about normal: the likelihood of a way goes by half of its squares.
     share = 1 / (1 + _USUAL_TIMES * math.exp(min(600.0, -sum(told) / 2)))
     likely = [replace(ways[0], share=1 - share), replace(ways[1], share=share)]
