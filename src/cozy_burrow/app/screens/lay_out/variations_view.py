@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from cozy_burrow.app.desk.arranging import ARRANGE_SECONDS, Arranging
 from cozy_burrow.app.look.fields import head, panel, soft
-from cozy_burrow.app.look.painting import paints, saved
+from cozy_burrow.app.look.painting import drawing_on, paints, saved, sharpness
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.paths import area_path, coarse_paths
 from cozy_burrow.app.scene.relief import look_of
@@ -31,6 +33,20 @@ def _small(ground: Ground, within_mm: float) -> tuple[list[QPainterPath], list[Q
     return pulls, pockets
 
 
+@dataclass(frozen=True)
+class _Drawn:
+    """The plan of a card as it was drawn last: a card is painted again for a mark or the keyboard's rim, too."""
+
+    ground: Ground
+    where: QTransform
+    sharp: float
+    picture: QPixmap
+
+    def is_of(self, ground: Ground, where: QTransform, sharp: float) -> bool:
+        """Return whether this is the picture that would be drawn."""
+        return self.ground is ground and self.where == where and self.sharp == sharp
+
+
 class Card(QPushButton):
     """One variation as a small plan."""
 
@@ -40,6 +56,7 @@ class Card(QPushButton):
         self._reliefs = SmallReliefs(self, most=2)
         self._reliefs.changed.connect(self.update)
         self._is_lit = False
+        self._drawn: _Drawn | None = None
         self._result: Arranged | None = None
         self._insert_id = ""
         self._text = ""
@@ -49,7 +66,7 @@ class Card(QPushButton):
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
-        self._theme = theme
+        self._theme, self._drawn = theme, None
         self.update()
 
     def show_result(
@@ -111,12 +128,23 @@ class Card(QPushButton):
         where.translate(-(left + right) / 2, -(top + bottom) / 2)
         if self._is_lit and self._put_relief(painter, ground, where, room):
             return
+        sharp = sharpness(painter)
+        if self._drawn is None or not self._drawn.is_of(ground, where, sharp):
+            picture = QPixmap((self.size() * sharp).expandedTo(QSize(1, 1)))
+            picture.setDevicePixelRatio(sharp)
+            picture.fill(Qt.GlobalColor.transparent)
+            with drawing_on(picture) as brush:
+                self._draw_plan(brush, ground, where)
+            self._drawn = _Drawn(ground, where, sharp, picture)
+        painter.drawPixmap(0, 0, self._drawn.picture)
+
+    def _draw_plan(self, painter: QPainter, ground: Ground, where: QTransform) -> None:
         theme = self._theme
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("foam_top"))
         painter.drawPath(where.map(area_path(ground.blank)))
         painter.setBrush(theme.colour("pull"))
-        pulls, pockets = _small(ground, round(_SEEN_PX / scale, 2))
+        pulls, pockets = _small(ground, round(_SEEN_PX / where.m11(), 2))
         for path in pulls:
             painter.drawPath(where.map(path))
         painter.setBrush(theme.colour("tool"))

@@ -55,7 +55,9 @@ class RulesPage(Page):
                 if field.group == group:
                     own.get(field.name, self._plain)(form, field)
         self._rule_text = soft("")
-        self.column.addWidget(self._rule_text)
+        self.folds["stays"].column.addWidget(self._rule_text)
+        lifting = soft(tr("Above the limit two people lift; your local rule counts."))
+        self.folds["road"].column.addWidget(lifting)
         self.column.addStretch(1)
         self.follow()
 
@@ -143,9 +145,18 @@ class RulesPage(Page):
         self.allowance = LengthField(field.label, least_mm=field.least, most_mm=field.most, optional=True)
         self.allowance.refused.connect(lambda sentence: self._hear(field.label, sentence))
         self.allowance.setPlaceholderText(tr("by the item"))
-        self.allowance.setToolTip(_sentence(field))
         self.allowance.entered.connect(lambda mm: self._set_rule(tr("allowance"), allowance_mm=mm))
         form.addRow(field.label, self.allowance)
+        self._readers.append(
+            lambda: self.allowance.setToolTip(
+                _sentence(field)
+                + " "
+                + tr(
+                    "Without one, pockets are {snug} smaller all round, boxes on the line.",
+                    snug=self._workspace.length(self._rules.snug_mm),
+                )
+            )
+        )
 
     def _seats(self, form: Form) -> None:
         """Add the seat of everything that names none."""
@@ -196,10 +207,8 @@ class RulesPage(Page):
                 )
             )
             + tr(
-                ". The floor keeps {deepest}. Without an allowance, pockets are {snug} smaller all "
-                "round, boxes on the line. Above the limit two people lift; your local rule counts.",
+                ". The floor keeps {deepest}.",
                 deepest=length(deepest - (layers[-floor].top_mm if floor else deepest)),
-                snug=length(rules.snug_mm),
             )
         )
 
