@@ -23,10 +23,13 @@ _SURFACE_MM = 0.6
 _FEWEST = 60  # cells of a kind, or what is usual is taken instead
 _USUAL_LEVEL, _USUAL_FALL = -0.35, -0.008  # of foam in a pocket, and for each millimetre down
 _LEVEL_SPREAD, _HUE_SPREAD = 0.4, 0.05
+_LEAST_SPREAD = 0.15  # of a floor's level in the light: foam is rough, corners are darker
+_OTHER_LEVEL = 0.5
+LIT = 0.05  # of the likelihood of shade: surely none
 WALL, SURFACE = -1, -2  # of whatever colour the floor is, walls are foam; the foam's surface is what light is told by
 _SHADED, _BRIGHTER, _OTHER_HUE = 0.7, 0.35, 0.2  # of what may be foam's surface, against most of it
 _OFF_CELLS = 7  # from what may be seen of a thing, twice and one
-_INTO_MM = 2.0  # deeper than that it is a pocket
+INTO_MM = 2.0  # deeper than that it is a pocket
 
 
 @dataclass(frozen=True)
@@ -42,8 +45,22 @@ class Kind:
 
 
 # Nothing of the kind is surely seen in the photo: foam has its own colour, a contrasting floor may have any.
-_FOAM = Kind(_USUAL_LEVEL, _USUAL_FALL, (0.0, 0.0, 0.0), 1.3 * _LEVEL_SPREAD, 1.5 * _HUE_SPREAD, known=False)
+_WALL = Kind(_USUAL_LEVEL, _USUAL_FALL, (0.0, 0.0, 0.0), 1.3 * _LEVEL_SPREAD, 1.5 * _HUE_SPREAD, known=False)
+_FOAM = Kind(0.0, 0.0, (0.0, 0.0, 0.0), 0.3, 1.5 * _HUE_SPREAD, known=False)
 _UNKNOWN = Kind(0.4, 0.0, (0.0, 0.0, 0.0), 0.8, 0.35, known=False)
+
+
+@dataclass(frozen=True)
+class Shine:
+    """What is known of the light in empty places.
+
+    open_level: by how much less of it comes into a place with walls round it, as a level; in_shade: how likely it lies
+    in the lamp's shadow; is_known: whether the lamp was found.
+    """
+
+    open_level: Raster
+    in_shade: Raster
+    is_known: bool
 
 
 @dataclass(frozen=True)
@@ -113,29 +130,52 @@ def _of_one_colour(light: Raster, surface: Mask) -> Mask:
 
 
 def kinds_of(
-    look: Look, full: Hits, empty: Hits, foam: int, colours: Mapping[int, tuple[int, int, int]]
+    look: Look, full: Hits, empty: Hits, foam: int, colours: Mapping[int, tuple[int, int, int]], shine: Shine
 ) -> dict[int, Kind]:
-    """Return how each kind of empty surface looks.
+    """Return how each kind of empty surface looks in the light.
 
     foam: whose the surface is; walls have its colour. colours: that the plan says of foams, by owner.
     """
-    import cv2
-
-    # Beside a thing it may be the thing that is seen: marks are stuck on by hand, things lie a little aside.
-    either = (full.owner != empty.owner) | (np.abs(full.height_mm - empty.height_mm) >= _SURFACE_MM)
-    near = cv2.dilate(either.astype(np.uint8), np.ones((_OFF_CELLS, _OFF_CELLS), np.uint8)).astype(bool)
-    same = look.told & ~near
+    same = look.told & apart_from_things(full, empty)
     of = kind_numbers(empty)
     found = {}
     for number in np.unique(of).tolist():
         cells = same & (of == number)
         if number == SURFACE:
-            found[int(number)] = _surface(look, cells)
-        elif int(cells.sum()) >= _FEWEST:
-            found[int(number)] = _kind(look, cells, -empty.height_mm)
+            kind = _surface(look, cells)
+        elif number == WALL:
+            kind = _wall(look, cells, -empty.height_mm) if int(cells.sum()) >= _FEWEST else _WALL
         else:
-            found[int(number)] = _FOAM if number in {WALL, foam} else _said(colours.get(number), colours.get(foam))
+            seen = _floor(look, cells, shine)
+            if number == foam:
+                kind = seen if seen is not None and _is_foam(seen) else _FOAM
+            else:
+                kind = seen or _said(colours.get(number), colours.get(foam))
+        found[int(number)] = kind
     return found
+
+
+def apart_from_things(full: Hits, empty: Hits) -> Mask:
+    """Return which rays meet what is empty anyway, whether things are in or not.
+
+    Beside a thing it may be the thing that is seen: marks are stuck on by hand, things lie a little aside.
+    """
+    import cv2
+
+    either = (full.owner != empty.owner) | (np.abs(full.height_mm - empty.height_mm) >= _SURFACE_MM)
+    near = cv2.dilate(either.astype(np.uint8), np.ones((_OFF_CELLS, _OFF_CELLS), np.uint8))
+    return np.asarray(near == 0)
+
+
+def due_level(kinds: Mapping[int, Kind], of: NDArray[np.int16], empty: Hits, shine: Shine) -> Raster:
+    """Return the level that is due of each ray by the kind of surface that it meets, in the light; of: those kinds."""
+    due = np.zeros(of.shape, dtype=np.float32)
+    for number, kind in kinds.items():
+        cells = of == number
+        due[cells] = kind.level - kind.fall * empty.height_mm[cells]
+        if number >= 0:
+            due[cells] += shine.open_level[cells]
+    return due
 
 
 def _said(colour: tuple[int, int, int] | None, foam: tuple[int, int, int] | None) -> Kind:
@@ -148,15 +188,13 @@ def _said(colour: tuple[int, int, int] | None, foam: tuple[int, int, int] | None
     apart = 2.2 * (np.log(np.maximum(colour, 8.0)) - np.log(np.maximum(foam, 8.0)))
     level = float(apart.mean())
     red, green, blue = (float(one) - level for one in apart)
-    return Kind(
-        level + _USUAL_LEVEL, _USUAL_FALL, (red, green, blue), 1.5 * _LEVEL_SPREAD, 3 * _HUE_SPREAD, known=False
-    )
+    return Kind(level, 0.0, (red, green, blue), 1.5 * _LEVEL_SPREAD, 3 * _HUE_SPREAD, known=False)
 
 
 def kind_numbers(empty: Hits) -> NDArray[np.int16]:
     """Return for each ray which kind of empty surface it meets: the owner of the floor, WALL or SURFACE."""
     of = np.where(empty.side & (empty.owner > FLOOR), WALL, empty.owner)  # the container's sides are of its own colour
-    return np.asarray(np.where(~empty.side & (empty.height_mm > -_INTO_MM), SURFACE, of), dtype=np.int16)
+    return np.asarray(np.where(~empty.side & (empty.height_mm > -INTO_MM), SURFACE, of), dtype=np.int16)
 
 
 def _surface(look: Look, cells: Mask) -> Kind:
@@ -168,7 +206,35 @@ def _surface(look: Look, cells: Mask) -> Kind:
     return Kind(0.0, 0.0, (0.0, 0.0, 0.0), level_spread, hue_spread, known=True)
 
 
-def _kind(look: Look, cells: Mask, depth_mm: Raster) -> Kind:
+def _floor(look: Look, cells: Mask, shine: Shine) -> Kind | None:
+    """Return how the floors of one owner look in the light, by what surely lies in it; None where hardly any does."""
+    lit = cells & (shine.in_shade < LIT)
+    if shine.is_known and int(lit.sum()) < _FEWEST:
+        lit = cells & (shine.in_shade < 0.5)
+    if int(lit.sum()) < _FEWEST:
+        return None
+    level = look.level[lit] - shine.open_level[lit]
+    # Where nobody knows what lies in the dark, the brighter half does not.
+    usual = float(np.median(level) if shine.is_known else np.percentile(level, 70.0))
+    near = np.abs(level - usual) < 0.5
+    hues = look.hue[lit][near] if int(near.sum()) >= _FEWEST else look.hue[lit]
+    hue = np.median(hues, axis=0)
+    return Kind(
+        level=usual,
+        fall=0.0,
+        hue=(float(hue[0]), float(hue[1]), float(hue[2])),
+        level_spread=min(0.5, max(_LEAST_SPREAD, 1.48 * float(np.median(np.abs(level - usual))))),
+        hue_spread=min(0.1, max(0.03, 1.2 * float(np.median(np.abs(hues - hue).max(axis=-1))))),
+        known=True,
+    )
+
+
+def _is_foam(kind: Kind) -> bool:
+    """Return whether a floor may be of the surface's own foam; else a mark or a thing was taken for it."""
+    return abs(kind.level) < _OTHER_LEVEL and max(abs(one) for one in kind.hue) < _OTHER_HUE
+
+
+def _wall(look: Look, cells: Mask, depth_mm: Raster) -> Kind:
     count = int(cells.sum())
     depth, level = depth_mm[cells], look.level[cells]
     # Two unknowns, held near what is usual where all lie at one depth.

@@ -9,6 +9,7 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.belief import rims_seen
 from cozy_burrow.core.keep.empty_look import Look, kinds_of, look_of
+from cozy_burrow.core.keep.lamp import lamp_of, open_level_of, shine_of
 from cozy_burrow.core.keep.rays import hits, seen_from_above
 from cozy_burrow.core.keep.sight import DrawerSight, drawer_sight
 from cozy_burrow.core.relief import finish
@@ -51,7 +52,11 @@ class Looked:
                 where=where,
                 remedy=tr("take the photo of this insert, its marks in the corners that they name"),
             )
-        self.kinds = kinds_of(look, self.full, self.empty, foam, _said_colours(empty))
+        scale, hollow = self.grid.px_per_mm, empty.height_mm
+        open_level = open_level_of(self.empty, hollow, scale)
+        self.lamp = lamp_of(look, self.full, self.empty, open_level, full.height_mm, self.grid)
+        self.shine = shine_of(self.lamp, self.empty, open_level, hollow, scale)
+        self.kinds = kinds_of(look, self.full, self.empty, foam, _said_colours(empty), self.shine)
 
     def owners(self, key: str) -> list[int]:
         """Return the numbers of a place's thing among the owners of what rays meet."""

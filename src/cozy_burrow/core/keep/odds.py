@@ -6,36 +6,81 @@ Every density has a floor: dust, a splinter, a glint come from something else, o
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from cozy_burrow.core.keep.empty_look import Kind, Look, Mask, kind_numbers
+from cozy_burrow.core.keep.empty_look import Kind, Look, Mask, due_level, kind_numbers
 from cozy_burrow.core.keep.looked import Looked
-from cozy_burrow.core.keep.rays import Hits, crossing
+from cozy_burrow.core.keep.rays import Hits, crossing, differs
 
 MOST_ODDS = 4.0  # of one ray
 _ANOTHER = 2.0  # that it is another thing than the one of the photo with all in their places, which happens seldom
 _ANYTHING = 0.02  # the density of what is explained by nothing
 # Of things of which nothing is known: their light against the foam's, and their colour: half of them are grey.
 _THING_LEVEL, _THING_LEVEL_SPREAD, _GREY_SPREAD, _COLOUR_SPREAD = 0.5, 1.0, 0.07, 0.35
+_SHADED, _SHADED_SPREAD = 0.8, 0.4  # by how much darker shadows are
+_ONE_LEVEL_SPREAD, _ONE_HUE_SPREAD = 0.25, 0.05  # of a thing, about what most of it shows
+_FEWEST_OF_A_COLOUR = 30  # cells
+_AS_EMPTY = 1.0  # at most, what it counts against a thing that its colour is one of an empty place
 _KNOWN_LEVEL_SPREAD, _KNOWN_HUE_SPREAD = 0.45, 0.09  # of the very thing in another light
 
 
-def odds_of(now: Looked, then: Looked | None) -> NDArray[np.float64]:
-    """Return for each ray the odds of a thing."""
+@dataclass(frozen=True)
+class Weighed:
+    """What each ray of a photo says.
+
+    odds: of a thing against the empty place; empty: how likely its light is of the empty place, as a logarithm.
+    """
+
+    odds: NDArray[np.float64]
+    empty: NDArray[np.float64]
+
+
+def weighed(now: Looked, then: Looked | None) -> Weighed:
+    """Return what each ray says. then: a photo with everything in its place, or None."""
     level, hue = now.look.level, now.look.hue
     empty = np.full(level.shape, -50.0)
     of = kind_numbers(now.empty)
+    due = due_level(now.kinds, of, now.empty, now.shine)
     for number, kind in now.kinds.items():
         cells = of == number
         if cells.any():
-            empty[cells] = _likely_empty(kind, level[cells], hue[cells], -now.empty.height_mm[cells])
+            empty[cells] = _likely_empty(kind, level[cells] - due[cells], hue[cells], now.shine.in_shade[cells])
     thing = likely_thing(level, hue)
     if then is not None:
         very, known = likely_the_very(now.look, then, now.full)
         thing = np.where(known, np.maximum(very, thing - _ANOTHER), thing)
-    return np.asarray(np.clip(thing - empty, -MOST_ODDS, MOST_ODDS), dtype=float)
+    _raise_of_one_colour(now, empty, thing)
+    return Weighed(np.asarray(np.clip(thing - empty, -MOST_ODDS, MOST_ODDS), dtype=float), empty)
+
+
+def _raise_of_one_colour(now: Looked, empty: NDArray[np.float64], thing: NDArray[np.float64]) -> None:
+    """Raise how likely rays are of their things: what most of a thing shows is its colour, whatever that is.
+
+    Nobody knew it before, so a colour that an empty place has anyway counts a little against the thing.
+    """
+    where = now.look.told & differs(now.full, now.empty)
+    for number, body in enumerate(now.names):
+        if not body:
+            continue
+        for side in (False, True):
+            cells = where & (now.full.owner == number) & (now.full.side == side)
+            if int(cells.sum()) < _FEWEST_OF_A_COLOUR:
+                continue
+            own = likely_of_colour(now.look, cells, cells)
+            typical = own > np.median(own)
+            usual = float(np.median((thing[cells] - empty[cells])[typical]))
+            thing[cells] = np.logaddexp(thing[cells], own + np.clip(usual, -_AS_EMPTY, 0.0)) - math.log(2)
+
+
+def likely_of_colour(look: Look, shown: Mask, cells: Mask) -> NDArray[np.float64]:
+    """Return how likely the light of some cells is of the colour that most of those where it is shown have."""
+    level = look.level[cells] - np.median(look.level[shown])
+    hue = (look.hue[cells] - np.median(look.hue[shown], axis=0))[..., :2]
+    likely = _gauss(level / _ONE_LEVEL_SPREAD, _ONE_LEVEL_SPREAD)
+    return np.asarray(likely + _gauss(hue / _ONE_HUE_SPREAD, _ONE_HUE_SPREAD).sum(axis=-1), dtype=float)
 
 
 def likely_the_very(look: Look, then: Looked, met: Hits) -> tuple[NDArray[np.float64], Mask]:
@@ -68,15 +113,15 @@ def likely_thing(level: NDArray[np.floating], hue: NDArray[np.floating]) -> NDAr
 
 
 def _likely_empty(
-    kind: Kind, level: NDArray[np.floating], hue: NDArray[np.floating], depth_mm: NDArray[np.floating]
+    kind: Kind, off: NDArray[np.floating], hue: NDArray[np.floating], in_shade: NDArray[np.floating]
 ) -> NDArray[np.float64]:
-    due = kind.level + kind.fall * depth_mm
-    likely = _gauss((level - due) / kind.level_spread, kind.level_spread)
+    """Return how likely light is of an empty surface. off: by how much brighter it is than due of it in the light."""
+    likely = _gauss(off / kind.level_spread, kind.level_spread)
     # In a cast shadow it is darker, the more so the deeper; nothing empty is brighter than that.
-    shade = _gauss((level - due + 0.7) / (1.6 * kind.level_spread), 1.6 * kind.level_spread)
-    likely = np.logaddexp(likely + math.log(0.7), shade + math.log(0.3))
-    off = (hue - np.array(kind.hue))[..., :2] / kind.hue_spread
-    return np.asarray(likely + _gauss(off, kind.hue_spread).sum(axis=-1), dtype=float)
+    shade = _gauss((off + _SHADED) / _SHADED_SPREAD, _SHADED_SPREAD)
+    likely = np.logaddexp(likely + np.log1p(-in_shade), shade + np.log(in_shade))
+    hue_off = (hue - np.array(kind.hue))[..., :2] / kind.hue_spread
+    return np.asarray(likely + _gauss(hue_off, kind.hue_spread).sum(axis=-1), dtype=float)
 
 
 def _gauss(off: NDArray[np.floating], spread: float) -> NDArray[np.float64]:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.empty_look import Look, Mask
 from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
-from cozy_burrow.core.keep.odds import MOST_ODDS, likely_the_very, likely_thing
+from cozy_burrow.core.keep.odds import MOST_ODDS, Weighed, likely_of_colour, likely_the_very, likely_thing
 from cozy_burrow.core.keep.place import FEWEST_CELLS, Place, cells_of, said
 from cozy_burrow.core.keep.rays import Hits, hits
 from cozy_burrow.core.keep.turned import end_for_end, lying_turned
@@ -24,15 +26,20 @@ _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
 _PIECE_MM, _CLEARLY = 1.2, 0.8
 _MOST_BARE, _LEAST_THERE = 0.15, 0.2
+# One piece of a place surely empty, another surely not: shares that no place with its own thing in it has both of.
+_SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.1, 0.8
 _TRACE, _TRACE_MM2 = 0.06, 60.0  # of a thing, in a place that looks empty
 
 
 def looked_at_turned(
-    ground: Ground, now: Looked, then: Looked | None, odds: NDArray[np.float64], place: Place
-) -> Place:
-    """Return what is said of a place, looked at whether its thing lies in it end for end."""
+    ground: Ground, now: Looked, then: Looked | None, said_by: Weighed, place: Place
+) -> tuple[Place, float]:
+    """Return what is said of a place, looked at whether its thing lies in it end for end, and the odds of that.
+
+    Odds are nought where its outline is the same both ways.
+    """
     if place.seen < FEWEST_CELLS:
-        return place
+        return place, 0.0
     index = next(n for n, one in enumerate(now.lying) if one.placement.id == place.key)
     own = now.lying[index]
     things = [*now.lying[:index], lying_turned(own), *now.lying[index + 1 :]]
@@ -45,22 +52,27 @@ def looked_at_turned(
     other = hits(field, now.sight.camera)
     is_other = np.isin(other.owner, [n for n, one in enumerate(field.finishes) if one.body == place.key])
     is_own = np.isin(now.full.owner[window], now.owners(place.key))
-    told, there = now.look.told[window], odds[window]
-    only_own, only_other = is_own & ~is_other & told, is_other & ~is_own & told
+    told, there = now.look.told[window], said_by.odds[window].copy()
+    only_own, only_other, either = is_own & ~is_other & told, is_other & ~is_own & told, is_own & is_other & told
+    shown = either & (there > _THERE_ODDS)
+    if int(shown.sum()) >= FEWEST_CELLS:  # what it covers either way shows its colour
+        look = Look(now.look.level[window], now.look.hue[window], told)
+        like = likely_of_colour(look, shown, only_other) - said_by.empty[window][only_other]
+        there[only_other] = np.clip(np.maximum(there[only_other], like - math.log(2)), -MOST_ODDS, MOST_ODDS)
     count = int(only_own.sum() + only_other.sum())
     # What only the one covers looks empty, what only the other covers does not.
     speaks = float(there[only_other].sum() - there[only_own].sum()) / max(1, count)
     enough = count / grid.px_per_mm**2 > _FEWEST_MM2
     is_bare, is_there = _half(there[only_own]) < _BARE_ODDS, _half(there[only_other]) > _THERE_ODDS
-    is_there &= _half(there[is_own & is_other & told]) > 0
+    is_there &= _half(there[either]) > 0
     if enough and speaks > _TURNED and is_bare and is_there:
-        return said(place, "turned", tr("its outline lies the other way round"))
+        return said(place, "turned", tr("its outline lies the other way round")), speaks
     if then is not None and place.state == "filled":
         middle = end_for_end(own)[1]
-        looks = _looks_turned(now, then, window, grid, other, is_own & is_other & told, middle)
+        looks = _looks_turned(now, then, window, grid, other, either, middle)
         if looks > _TURNED_LOOK:
-            return said(place, "unsure", tr("it looks as in the other photo, the other way round"))
-    return place
+            return said(place, "unsure", tr("it looks as in the other photo, the other way round")), speaks
+    return place, speaks if enough else 0.0
 
 
 def _looks_turned(
@@ -94,9 +106,16 @@ def _looks_turned(
 
 
 def looked_at_other(
-    now: Looked, odds: NDArray[np.float64], very: tuple[NDArray[np.float64], Mask] | None, place: Place
+    now: Looked,
+    odds: NDArray[np.float64],
+    very: tuple[NDArray[np.float64], Mask] | None,
+    place: Place,
+    turned_odds: float,
 ) -> Place:
-    """Return what is said of a place, looked at whether what lies there is what should."""
+    """Return what is said of a place, looked at whether what lies there is what should.
+
+    turned_odds: of its own thing end for end, as `looked_at_turned` has them.
+    """
     if place.state == "turned" or place.seen < FEWEST_CELLS:
         return place
     cells = cells_of(now, place.key)
@@ -114,12 +133,23 @@ def looked_at_other(
     bare = float((smooth[cells] < -_CLEARLY).mean())
     there = float((smooth[cells] > _CLEARLY).mean())
     if bare > _MOST_BARE and there > _LEAST_THERE:
+        is_lit = now.shine.in_shade < 0.5  # what is dark where it would be dark anyway says little
         why = tr("something lies there, and {share:.0%} of the place is empty", share=bare)
-        return said(place, "unsure", why)
+        surely = (_largest(cells & (smooth < -_SURELY) & is_lit), _largest(cells & (smooth > _SURELY)))
+        is_another = min(surely) > _LEAST_SURELY * int(cells.sum()) and turned_odds < _TURNED_AT_ALL
+        return said(place, "other" if is_another else "unsure", why)
     trace = float((smooth[cells] > 2 * _CLEARLY).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
     return place
+
+
+def _largest(cells: Mask) -> int:
+    """Return how many cells the largest connected piece has."""
+    import cv2
+
+    count, _, told, _ = cv2.connectedComponentsWithStats(cells.astype(np.uint8))
+    return int(told[1:, cv2.CC_STAT_AREA].max()) if count > 1 else 0
 
 
 def _within(part: Grid, whole: Grid) -> Grid:

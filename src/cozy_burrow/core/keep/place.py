@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.keep.empty_look import Mask
 from cozy_burrow.core.keep.looked import Looked
-from cozy_burrow.core.keep.rays import Hits
+from cozy_burrow.core.keep.rays import differs
 from cozy_burrow.core.model.kept import PlaceState
 from cozy_burrow.core.model.records import Record
 from cozy_burrow.core.tongue import tr
@@ -37,7 +37,7 @@ def said(place: Place, state: PlaceState, why: str) -> Place:
 
 def cells_of(now: Looked, key: str) -> Mask:
     """Return the rays that meet a thing, and something else in its place when that is empty."""
-    return np.asarray(np.isin(now.full.owner, now.owners(key)) & now.look.told & _differs(now.full, now.empty))
+    return np.asarray(np.isin(now.full.owner, now.owners(key)) & now.look.told & differs(now.full, now.empty))
 
 
 def place_of(now: Looked, odds: NDArray[np.float64], key: str) -> Place:
@@ -59,11 +59,6 @@ def place_of(now: Looked, odds: NDArray[np.float64], key: str) -> Place:
         return Place(key=key, state="unsure", why=_doubt(share), odds=balance, seen=speaks)
     state: PlaceState = "filled" if balance > 0 else "empty"
     return Place(key=key, state=state, why=_reason(state, share), odds=balance, seen=speaks)
-
-
-def _differs(full: Hits, empty: Hits) -> Mask:
-    """Where a ray meets something else with the things in than without."""
-    return np.asarray((full.owner != empty.owner) | (np.abs(full.height_mm - empty.height_mm) > 1.0), dtype=bool)
 
 
 def _doubt(share: float) -> str:

@@ -103,6 +103,11 @@ def hits(field: Field, camera: Camera) -> Hits:
     return Hits(np.asarray(owner, dtype=np.int16), np.asarray(there, dtype=np.float32), side, at_column, at_row)
 
 
+def differs(full: Hits, empty: Hits) -> NDArray[np.bool_]:
+    """Return where a ray meets something else with the things in than without."""
+    return np.asarray((full.owner != empty.owner) | (np.abs(full.height_mm - empty.height_mm) > 1.0), dtype=bool)
+
+
 def crossing(camera: Camera, grid: Grid, column: Raster, row: Raster, height_mm: Raster) -> tuple[Raster, Raster]:
     """Return column and row of the cells whose rays, in a photo by a camera, go through places at some heights."""
     eye_x, eye_y, eye_z = camera.eye_mm

@@ -13,7 +13,7 @@ from __future__ import annotations
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.looked import Looked
-from cozy_burrow.core.keep.odds import likely_the_very, odds_of
+from cozy_burrow.core.keep.odds import likely_the_very, weighed
 from cozy_burrow.core.keep.otherwise import looked_at_other, looked_at_turned
 from cozy_burrow.core.keep.place import Place, place_of
 from cozy_burrow.core.model.records import Record
@@ -31,10 +31,10 @@ def roll_call(ground: Ground, picture: Picture, *, where: str, full: Picture | N
     """Return what a photo says of every place. full: a photo with everything in its place. Raises UnusableInput."""
     now = Looked(ground, picture, where=where)
     then = Looked(ground, full, where="--full") if full is not None else None
-    odds = odds_of(now, then)
+    rays = weighed(now, then)
     very = likely_the_very(now.look, then, now.full) if then is not None else None
     places = []
     for key in ground.pockets:
-        place = looked_at_turned(ground, now, then, odds, place_of(now, odds, key))
-        places.append(looked_at_other(now, odds, very, place))
+        place, turned_odds = looked_at_turned(ground, now, then, rays, place_of(now, rays.odds, key))
+        places.append(looked_at_other(now, rays.odds, very, place, turned_odds))
     return RollCall(places=tuple(places), marks_found=now.sight.found, off_mm=now.sight.off_mm)
