@@ -15,12 +15,16 @@ from cozy_burrow.core.keep.empty_look import Kind, Look, Mask, due_level, kind_n
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.rays import Hits, crossing, differs
 
+Values = NDArray[np.floating]
 MOST_ODDS = 4.0  # of one ray
 _ANOTHER = 2.0  # that it is another thing than the one of the photo with all in their places, which happens seldom
 _ANYTHING = 0.02  # the density of what is explained by nothing
 # Of things of which nothing is known: their light against the foam's, and their colour: half of them are grey.
 _THING_LEVEL, _THING_LEVEL_SPREAD, _GREY_SPREAD, _COLOUR_SPREAD = 0.5, 1.0, 0.07, 0.35
 _SHADED, _SHADED_SPREAD = 0.8, 0.4  # by how much darker shadows are
+_HOLLOW_SPREAD = (
+    0.4  # of how much darker it is between walls, which hangs on how much of the light comes from all round
+)
 _ONE_LEVEL_SPREAD, _ONE_HUE_SPREAD = 0.25, 0.05  # of a thing, about what most of it shows
 _FEWEST_OF_A_COLOUR = 30  # cells
 _AS_EMPTY = 1.0  # at most, what it counts against a thing that its colour is one of an empty place
@@ -47,8 +51,10 @@ def weighed(now: Looked, then: Looked | None) -> Weighed:
     for number, kind in now.kinds.items():
         cells = of == number
         if cells.any():
-            empty[cells] = _likely_empty(kind, level[cells] - due[cells], hue[cells], now.shine.in_shade[cells])
+            off, in_shade, hollow = (one[cells] for one in (level - due, now.shine.in_shade, now.shine.open_level))
+            empty[cells] = _likely_empty(kind, off, hue[cells], in_shade, hollow)
     thing = likely_thing(level, hue)
+    empty = np.logaddexp(empty, thing + math.log(_ANYTHING))  # dust, a splinter, a mark: seldom, and of any colour
     if then is not None:
         very, known = likely_the_very(now.look, then, now.full)
         thing = np.where(known, np.maximum(very, thing - _ANOTHER), thing)
@@ -112,16 +118,21 @@ def likely_thing(level: NDArray[np.floating], hue: NDArray[np.floating]) -> NDAr
     return np.asarray(likely + np.logaddexp(grey, coloured) - math.log(2), dtype=float)
 
 
-def _likely_empty(
-    kind: Kind, off: NDArray[np.floating], hue: NDArray[np.floating], in_shade: NDArray[np.floating]
-) -> NDArray[np.float64]:
-    """Return how likely light is of an empty surface. off: by how much brighter it is than due of it in the light."""
-    likely = _gauss(off / kind.level_spread, kind.level_spread)
+def _likely_empty(kind: Kind, off: Values, hue: Values, in_shade: Values, hollow: Values) -> NDArray[np.float64]:
+    """Return how likely light is of an empty surface.
+
+    off: by how much brighter it is than due of it in the light; hollow: how much of that is walls round about.
+    """
+    spread = np.hypot(kind.level_spread, _HOLLOW_SPREAD * hollow)
+    likely = _normal(off / spread) - np.log(spread) + np.log1p(-in_shade)
     # In a cast shadow it is darker, the more so the deeper; nothing empty is brighter than that.
-    shade = _gauss((off + _SHADED) / _SHADED_SPREAD, _SHADED_SPREAD)
-    likely = np.logaddexp(likely + np.log1p(-in_shade), shade + np.log(in_shade))
-    hue_off = (hue - np.array(kind.hue))[..., :2] / kind.hue_spread
-    return np.asarray(likely + _gauss(hue_off, kind.hue_spread).sum(axis=-1), dtype=float)
+    shade = _normal((off + _SHADED) / _SHADED_SPREAD) - math.log(_SHADED_SPREAD) + np.log(in_shade)
+    hues = _normal((hue - np.array(kind.hue))[..., :2] / kind.hue_spread) - math.log(kind.hue_spread)
+    return np.asarray(np.logaddexp(likely, shade) + hues.sum(axis=-1), dtype=float)
+
+
+def _normal(off: Values) -> NDArray[np.float64]:
+    return np.asarray(-0.5 * off.astype(float) ** 2, dtype=float)
 
 
 def _gauss(off: NDArray[np.floating], spread: float) -> NDArray[np.float64]:

@@ -138,7 +138,7 @@ def looked_at_other(
         surely = (_largest(cells & (smooth < -_SURELY) & is_lit), _largest(cells & (smooth > _SURELY)))
         is_another = min(surely) > _LEAST_SURELY * int(cells.sum()) and turned_odds < _TURNED_AT_ALL
         return said(place, "other" if is_another else "unsure", why)
-    trace = float((smooth[cells] > 2 * _CLEARLY).mean())
+    trace = float((smooth[cells] > 1.5 * _CLEARLY).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
     return place
