@@ -155,6 +155,7 @@ def settle(window: Window) -> None:
     """Wait until everything that is worked out beside a window has been shown."""
     application().processEvents()
     assert wait_until(lambda: at_rest(window))
+    application().sendPostedEvents()  # what the last timer asked for: layouts
 
 
 # Findings come in one go in tests: what a list shows after a change must not depend on how busy the machine is.

@@ -138,6 +138,7 @@ def settle(window: Window) -> None:
     """Wait until nothing works beside the window, and what came of it has found its place.
 
     A line that breaks tells how high it is only once it knows how wide, and so do those round it: a few rounds each.
+    Timers come last in a round: what one of them asks for in the last round is done after it.
     """
     app = QApplication.instance()
     assert app is not None
@@ -148,6 +149,7 @@ def settle(window: Window) -> None:
         if not at_rest(window):
             calm = 0
             QThreadPool.globalInstance().waitForDone()
+    app.sendPostedEvents()
 
 
 def look(window: Window, where: str, names: list[str], *, over: QWidget | None = None) -> None:

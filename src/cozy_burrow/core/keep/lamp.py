@@ -64,7 +64,8 @@ def lamp_of(look: Look, full: Hits, empty: Hits, open_level: Raster, height: Ras
         own = of == number
         level[own] -= np.percentile(level[own], _BRIGHT_PERCENT)  # of whatever colour it is: what lies in the light
     dark = np.clip(-level / _DARKEST, 0.0, 1.0)
-    small = cv2.resize(height, None, fx=1 / _COARSE, fy=1 / _COARSE, interpolation=cv2.INTER_AREA)
+    resized = cv2.resize(height, None, fx=1 / _COARSE, fy=1 / _COARSE, interpolation=cv2.INTER_AREA)
+    small = np.asarray(resized, dtype=np.float32)
     row, column = (
         np.clip(np.rint(one[cells] / _COARSE), 0, most - 1).astype(int)
         for one, most in zip((empty.row, empty.column), small.shape)
