@@ -21,6 +21,8 @@ SCRIPT = Path(__file__).with_name("words_seen.py")
 
 
 class Words(unittest.TestCase):
+    maxDiff = None
+
     def test_nothing_is_said_in_plain_english_and_nothing_is_cut_off(self) -> None:
         done = subprocess.run(
             [sys.executable, str(SCRIPT)], env=dict(os.environ), capture_output=True, encoding="utf-8", check=False

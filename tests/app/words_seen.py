@@ -137,19 +137,22 @@ def texts_of_model(model: QAbstractItemModel, *, heads: bool) -> Iterator[str]:
 def settle(window: Window) -> None:
     """Wait until nothing works beside the window, and what came of it has found its place.
 
-    A line that breaks tells how high it is only once it knows how wide, and so do those round it: a few rounds each.
-    Timers come last in a round: what one of them asks for in the last round is done after it.
+    Work of any kind: what is told of it late would change a line after all others have found theirs. A line that breaks
+    tells how high it is only once it knows how wide, and so do those round it: a few rounds each. Timers come last in a
+    round: what one of them asks for in the last round is done after it.
     """
     app = QApplication.instance()
     assert app is not None
+    pool = QThreadPool.globalInstance()
     calm = 0
     while calm < _ROUNDS:
         app.processEvents()
         calm += 1
-        if not at_rest(window):
+        if pool.activeThreadCount() > 0 or not at_rest(window):
             calm = 0
-            QThreadPool.globalInstance().waitForDone()
-    app.sendPostedEvents()
+            pool.waitForDone()
+    for _ in range(_ROUNDS):
+        app.sendPostedEvents()
 
 
 def look(window: Window, where: str, names: list[str], *, over: QWidget | None = None) -> None:
