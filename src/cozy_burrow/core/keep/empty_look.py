@@ -209,7 +209,7 @@ def _surface(look: Look, cells: Mask) -> Kind:
 def _floor(look: Look, cells: Mask, shine: Shine) -> Kind | None:
     """Return how the floors of one owner look in the light, by what surely lies in it; None where hardly any does."""
     lit = cells & (shine.in_shade < LIT)
-    if shine.is_known and int(lit.sum()) < _FEWEST:
+    if int(lit.sum()) < _FEWEST:  # or nobody knows
         lit = cells & (shine.in_shade < 0.5)
     if int(lit.sum()) < _FEWEST:
         return None
