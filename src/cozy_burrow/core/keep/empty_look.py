@@ -24,8 +24,8 @@ _FEWEST = 60  # cells of a kind, or what is usual is taken instead
 _USUAL_LEVEL, _USUAL_FALL = -0.35, -0.008  # of foam in a pocket, and for each millimetre down
 _LEVEL_SPREAD, _HUE_SPREAD = 0.4, 0.05
 _LEAST_SPREAD = 0.15  # of a floor's level in the light: foam is rough, corners are darker
-_OTHER_LEVEL = 0.5
-LIT = 0.05  # of the likelihood of shade: surely none
+_OTHER_LEVEL = 0.5  # no floor of the surface's own foam is so much brighter or darker in the light
+_LIT = 0.05  # of the likelihood of shade: surely none
 WALL, SURFACE = -1, -2  # of whatever colour the floor is, walls are foam; the foam's surface is what light is told by
 _SHADED, _BRIGHTER, _OTHER_HUE = 0.7, 0.35, 0.2  # of what may be foam's surface, against most of it
 _OFF_CELLS = 7  # from what may be seen of a thing, twice and one
@@ -34,20 +34,19 @@ INTO_MM = 2.0  # deeper than that it is a pocket
 
 @dataclass(frozen=True)
 class Kind:
-    """How one kind of empty surface looks. known: it was seen in this photo."""
+    """How one kind of empty surface looks."""
 
     level: float
     fall: float
     hue: tuple[float, float, float]
     level_spread: float
     hue_spread: float
-    known: bool
 
 
 # Nothing of the kind is surely seen in the photo: foam has its own colour, a contrasting floor may have any.
-_WALL = Kind(_USUAL_LEVEL, _USUAL_FALL, (0.0, 0.0, 0.0), 1.3 * _LEVEL_SPREAD, 1.5 * _HUE_SPREAD, known=False)
-_FOAM = Kind(0.0, 0.0, (0.0, 0.0, 0.0), 0.3, 1.5 * _HUE_SPREAD, known=False)
-_UNKNOWN = Kind(0.4, 0.0, (0.0, 0.0, 0.0), 0.8, 0.35, known=False)
+_WALL = Kind(_USUAL_LEVEL, _USUAL_FALL, (0.0, 0.0, 0.0), 1.3 * _LEVEL_SPREAD, 1.5 * _HUE_SPREAD)
+_FOAM = Kind(0.0, 0.0, (0.0, 0.0, 0.0), 0.3, 1.5 * _HUE_SPREAD)
+_UNKNOWN = Kind(0.4, 0.0, (0.0, 0.0, 0.0), 0.8, 0.35)
 
 
 @dataclass(frozen=True)
@@ -61,6 +60,11 @@ class Shine:
     open_level: Raster
     in_shade: Raster
     is_known: bool
+
+    @property
+    def may_be_lit(self) -> Mask:
+        """Where the shadow is not due."""
+        return np.asarray(self.in_shade < 0.5, dtype=bool)
 
 
 @dataclass(frozen=True)
@@ -188,7 +192,7 @@ def _said(colour: tuple[int, int, int] | None, foam: tuple[int, int, int] | None
     apart = 2.2 * (np.log(np.maximum(colour, 8.0)) - np.log(np.maximum(foam, 8.0)))
     level = float(apart.mean())
     red, green, blue = (float(one) - level for one in apart)
-    return Kind(level, 0.0, (red, green, blue), 1.5 * _LEVEL_SPREAD, 3 * _HUE_SPREAD, known=False)
+    return Kind(level, 0.0, (red, green, blue), 1.5 * _LEVEL_SPREAD, 3 * _HUE_SPREAD)
 
 
 def kind_numbers(empty: Hits) -> NDArray[np.int16]:
@@ -200,17 +204,17 @@ def kind_numbers(empty: Hits) -> NDArray[np.int16]:
 def _surface(look: Look, cells: Mask) -> Kind:
     """Return how the foam's surface and the container's rim look: like the foam's surface, but for shadows."""
     if int(cells.sum()) < _FEWEST:
-        return Kind(0.0, 0.0, (0.0, 0.0, 0.0), 0.2, _HUE_SPREAD, known=False)
+        return Kind(0.0, 0.0, (0.0, 0.0, 0.0), 0.2, _HUE_SPREAD)
     level_spread = max(0.12, 1.48 * float(np.median(np.abs(look.level[cells]))))
     hue_spread = max(0.03, 1.2 * float(np.median(np.abs(look.hue[cells]).max(axis=-1))))
-    return Kind(0.0, 0.0, (0.0, 0.0, 0.0), level_spread, hue_spread, known=True)
+    return Kind(0.0, 0.0, (0.0, 0.0, 0.0), level_spread, hue_spread)
 
 
 def _floor(look: Look, cells: Mask, shine: Shine) -> Kind | None:
     """Return how the floors of one owner look in the light, by what surely lies in it; None where hardly any does."""
-    lit = cells & (shine.in_shade < LIT)
+    lit = cells & (shine.in_shade < _LIT)
     if int(lit.sum()) < _FEWEST:  # or nobody knows
-        lit = cells & (shine.in_shade < 0.5)
+        lit = cells & shine.may_be_lit
     if int(lit.sum()) < _FEWEST:
         return None
     level = look.level[lit] - shine.open_level[lit]
@@ -225,7 +229,6 @@ def _floor(look: Look, cells: Mask, shine: Shine) -> Kind | None:
         hue=(float(hue[0]), float(hue[1]), float(hue[2])),
         level_spread=min(0.5, max(_LEAST_SPREAD, 1.48 * float(np.median(np.abs(level - usual))))),
         hue_spread=min(0.1, max(0.03, 1.2 * float(np.median(np.abs(hues - hue).max(axis=-1))))),
-        known=True,
     )
 
 
@@ -256,5 +259,4 @@ def _wall(look: Look, cells: Mask, depth_mm: Raster) -> Kind:
         hue=(float(hue[0]), float(hue[1]), float(hue[2])),
         level_spread=max(0.2, 1.48 * float(np.median(np.abs(off)))),
         hue_spread=max(0.03, 1.2 * float(np.median(hue_off))),
-        known=True,
     )

@@ -22,9 +22,7 @@ _ANYTHING = 0.02  # the density of what is explained by nothing
 # Of things of which nothing is known: their light against the foam's, and their colour: half of them are grey.
 _THING_LEVEL, _THING_LEVEL_SPREAD, _GREY_SPREAD, _COLOUR_SPREAD = 0.5, 1.0, 0.07, 0.35
 _SHADED, _SHADED_SPREAD = 0.8, 0.4  # by how much darker shadows are
-_HOLLOW_SPREAD = (
-    0.4  # of how much darker it is between walls, which hangs on how much of the light comes from all round
-)
+_HOLLOW_SPREAD = 0.4  # of how much darker it is between walls: how much light comes from all round, nobody knows
 _ONE_LEVEL_SPREAD, _ONE_HUE_SPREAD = 0.25, 0.05  # of a thing, about what most of it shows
 _FEWEST_OF_A_COLOUR = 30  # cells
 _AS_EMPTY = 1.0  # at most, what it counts against a thing that its colour is one of an empty place

@@ -19,8 +19,8 @@ from cozy_burrow.core.relief.grid import Grid, Window
 from cozy_burrow.core.tongue import tr
 
 _ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
-# Odds, as photos of simulated drawers part them: what lies as it should has 0 at most where turned things have 1.5
-# and more; 1.4 at most where the light of other things has 3.7 and more.
+# Odds, as photos of simulated drawers part them: what lies as it should has 0.7 at most where turned things have 1.5
+# and more, but for some of the foam's own grey; 1.4 at most where the light of other things has 3.7 and more.
 _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
 _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
@@ -28,7 +28,7 @@ _PIECE_MM, _CLEARLY = 1.2, 0.8
 _MOST_BARE, _LEAST_THERE = 0.15, 0.2
 # One piece of a place surely empty, another surely not: shares that no place with its own thing in it has both of.
 _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.1, 0.8
-_TRACE, _TRACE_MM2 = 0.06, 60.0  # of a thing, in a place that looks empty
+_TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
 
 def looked_at_turned(
@@ -133,12 +133,14 @@ def looked_at_other(
     bare = float((smooth[cells] < -_CLEARLY).mean())
     there = float((smooth[cells] > _CLEARLY).mean())
     if bare > _MOST_BARE and there > _LEAST_THERE:
-        is_lit = now.shine.in_shade < 0.5  # what is dark where it would be dark anyway says little
         why = tr("something lies there, and {share:.0%} of the place is empty", share=bare)
-        surely = (_largest(cells & (smooth < -_SURELY) & is_lit), _largest(cells & (smooth > _SURELY)))
+        surely = (
+            _largest(cells & now.shine.may_be_lit & (smooth < -_SURELY)),  # what would be dark anyway says little
+            _largest(cells & (smooth > _SURELY)),
+        )
         is_another = min(surely) > _LEAST_SURELY * int(cells.sum()) and turned_odds < _TURNED_AT_ALL
         return said(place, "other" if is_another else "unsure", why)
-    trace = float((smooth[cells] > 1.5 * _CLEARLY).mean())
+    trace = float((smooth[cells] > _TRACED).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
     return place
