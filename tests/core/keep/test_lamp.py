@@ -11,6 +11,8 @@ import shapely
 
 from cozy_burrow.core.capture.photo.picture import open_picture
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.keep.empty_look import Look as Seen
+from cozy_burrow.core.keep.empty_look import Shine, kinds_of
 from cozy_burrow.core.keep.lamp import Lamp, shadow_of, shine_of
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.marks import LEAST_MM, size_that_fits
@@ -72,6 +74,21 @@ class Shadows(unittest.TestCase):
         self.assertEqual(len(np.unique(known.in_shade[:, :90])), 1)  # a wall stands as it stands
         unknown = shine_of(None, met, level, self.pit, PX_PER_MM)
         self.assertEqual((unknown.is_known, len(np.unique(unknown.in_shade))), (False, 1))
+
+
+class Floors(unittest.TestCase):
+    def test_their_look_is_learnt_in_the_light_and_without_a_lamp_by_the_brighter_part(self) -> None:
+        shape = (60, 60)
+        flat, no = np.zeros(shape, dtype=np.float32), np.zeros(shape, dtype=bool)
+        floor = Hits(np.full(shape, FOAM, dtype=np.int16), flat - 20.0, no, flat, flat)
+        level, in_shade = flat - 0.2, flat + 0.01
+        level[:, :15], in_shade[:, :15] = -1.1, 0.85
+        look = Seen(level, np.zeros((*shape, 3), dtype=np.float32), ~no)
+        for shine in (Shine(flat, in_shade, True), Shine(flat, flat + 0.3, False)):
+            kind = kinds_of(look, floor, floor, FOAM, {}, shine)[FOAM]
+            with self.subTest(is_known=shine.is_known):
+                self.assertAlmostEqual(kind.level, -0.2, places=4)
+                self.assertLess(kind.level_spread, 0.2)
 
 
 @cache
