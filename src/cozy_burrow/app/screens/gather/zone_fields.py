@@ -80,6 +80,8 @@ class ZoneFields(QWidget):
     def arrange(self, *, narrow: bool) -> None:
         """Lay the fields out, a zone in two rows, or where there is little width two beside each other in three."""
         grid, self._is_narrow = self._grid, narrow
+        for column in range(1, _SHAPE + 1):  # a choice would have two letters of width beside fields that take all
+            grid.setColumnStretch(column, int(column < _SHAPE or not narrow))
         for column, label in enumerate(self._heads):
             grid.addWidget(label, 0, column)
             label.setVisible(not (narrow and column == _SHAPE))
