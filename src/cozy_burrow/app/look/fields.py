@@ -22,6 +22,8 @@ from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length, parse_length
 
+MOST_ROOM = 1000  # stretch of a list over a spring of 1: the spring has only what a list leaves that is hidden or short
+
 
 class NextOnEnter(QLineEdit):
     """A line that hands the focus on at Enter."""

@@ -18,7 +18,7 @@ from cozy_burrow.jobs.templates import cut_name
 _Index = QModelIndex | QPersistentModelIndex
 _HEADS = (tr("No."), tr("What"), tr("How"), tr("Layers out"), tr("Blade, each pass"), tr("Length"))
 _FIGURES = {0, 4, 5}  # stand at the right of their column
-_WIDE = 1  # the column that takes what room is left
+_WIDE, _HOW = 1, 2  # the columns that take what room is left: names first, then both alike
 _LEAST_LETTERS = 18  # of a name
 _ROW = "application/x-cozy-burrow-cut"
 
@@ -141,6 +141,7 @@ class CutView(QTableView):
 
     def __init__(self, table: CutTable, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._names_px = self._how_px = 0  # what is written there needs so much
         self.setModel(table)
         self.setAccessibleName(tr("Cuts in order"))
         self.verticalHeader().hide()
@@ -157,16 +158,21 @@ class CutView(QTableView):
 
     def fit_columns(self) -> None:
         """Make every column as wide as what is in it."""
-        for column in range(len(_HEADS)):
-            if column != _WIDE:
-                self.resizeColumnToContents(column)
+        self.resizeColumnsToContents()
+        self._names_px, self._how_px = self.columnWidth(_WIDE), self.columnWidth(_HOW)
         self._fill()
 
     def _fill(self) -> None:
-        """Let the names have what the figures leave, and enough to be told apart: then the table runs sideways."""
-        others = sum(self.columnWidth(column) for column in range(len(_HEADS)) if column != _WIDE)
+        """Let the names have what the figures leave, and enough to be told apart: then the table runs sideways.
+
+        On a wide window half of what they don't need goes to the column after them, so that an eye finds its way across.
+        """
+        others = sum(self.columnWidth(column) for column in range(len(_HEADS)) if column not in {_WIDE, _HOW})
         least = self.fontMetrics().averageCharWidth() * _LEAST_LETTERS
-        self.setColumnWidth(_WIDE, max(least, self.viewport().width() - others))
+        left = self.viewport().width() - others - self._how_px
+        spare = max(0, left - max(least, self._names_px)) // 2
+        self.setColumnWidth(_HOW, self._how_px + spare)
+        self.setColumnWidth(_WIDE, max(least, left - spare))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """The names take up what there is."""

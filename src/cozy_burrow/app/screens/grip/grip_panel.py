@@ -19,7 +19,7 @@ from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, head, scrolled, soft, verdict
+from cozy_burrow.app.look.fields import MOST_ROOM, Form, head, scrolled, soft, verdict
 from cozy_burrow.app.screens.grip.choosing import HELD_NAMES, NOT_HELD, lay_trench, summary, take_kind, why_none
 from cozy_burrow.app.screens.grip.hold_card import HoldCard
 from cozy_burrow.core.ground.gripping import Given, gripped
@@ -83,7 +83,7 @@ class GripPanel(FollowingPanel):
         self.list.currentRowChanged.connect(lambda _: self._show_pull())
         self.list.itemActivated.connect(self._choose)
         self.list.itemClicked.connect(self._choose)
-        layout.addWidget(self.list, 1)
+        layout.addWidget(self.list, MOST_ROOM)
         self.figures = QWidget()
         form = Form()
         form.setContentsMargins(0, 0, 0, 0)
@@ -99,6 +99,7 @@ class GripPanel(FollowingPanel):
         self.remove_button = QPushButton(tr("Take this pull away"))
         self.remove_button.clicked.connect(self._remove)
         layout.addWidget(self.remove_button)
+        layout.addStretch(1)  # has what a short list leaves; words and heads would be pulled apart
         self.hold = HoldCard(workspace, stores)
         foot.addWidget(self.hold)
         self.follow()
@@ -140,8 +141,10 @@ class GripPanel(FollowingPanel):
             self._list_things()
         self.list.blockSignals(False)
         self.list.setMaximumHeight(76 if chosen else 16_777_215)
+        has_pulls = bool(chosen) and self.list.count() > 0
+        self.list.setVisible(has_pulls or not chosen)
         for widget in (self.figures, self.remove_button):
-            widget.setVisible(bool(chosen))
+            widget.setVisible(has_pulls)
         self._head.setText(
             placement_name(workspace.project, chosen[0])
             if len(chosen) == 1
@@ -160,7 +163,7 @@ class GripPanel(FollowingPanel):
             self._follow_if_seen()
 
     def _list_pulls(self, pulls: list[FingerPull]) -> None:
-        self._list_head.setText(tr("Its pulls; drag them on the plan"))
+        self._list_head.setText(tr("Its pulls; drag them on the plan") if pulls else tr("No finger pull yet."))
         self.list.setAccessibleName(tr("Finger pulls of the selection"))
         for pull in pulls:
             more = tr(", for {count} items", count=len(pull.serves)) if len(pull.serves) > 1 else ""

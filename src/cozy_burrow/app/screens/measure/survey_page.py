@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
-from cozy_burrow.app.look.fields import Form, LengthField, head, soft, verdict
+from cozy_burrow.app.look.fields import MOST_ROOM, Form, LengthField, head, soft, verdict
 from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.look.long_words import row_of
 from cozy_burrow.app.screens.measure.page import Page, narrow
@@ -84,7 +84,7 @@ class SurveyPage(Page):
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Taped distances and how far each is off"))
         self.list.setMinimumHeight(150)
-        self.column.addWidget(self.list, 1)
+        self.column.addWidget(self.list, MOST_ROOM)
         self.forget = QPushButton(tr("Delete the distance"))
         self.forget.clicked.connect(self._forget)
         self.column.addWidget(self.forget)
@@ -94,6 +94,7 @@ class SurveyPage(Page):
         self.plain = QPushButton(tr("No survey: a plain rectangle again"))
         self.plain.clicked.connect(lambda: self.change_box(tr("plain rim"), corners=(), taped=(), outline=None))
         self.column.addWidget(self.plain)
+        self.column.addStretch(1)
         self.follow()
 
     def _corners(self) -> None:

@@ -1,0 +1,65 @@
+"""A window as large as a large screen: what room there is goes to pictures and lists, and pulls no words apart."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QComboBox, QLabel, QStyle, QStyleOptionComboBox, QWidget
+
+from cozy_burrow.app.screens.measure.pages import PAGES
+from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.model.stages import STAGES
+from tests.app.qt import QtCase, settle
+from tests.app.screens import at_measure
+from tests.makers import van_drawer
+
+SPARE_PX = 24  # a line beside a field or a button is as high as they
+
+
+def too_high(label: QLabel) -> bool:
+    """Whether a line of words has far more room than it needs, so that they stand in the middle of nothing."""
+    needed = label.heightForWidth(label.width()) if label.wordWrap() else label.sizeHint().height()
+    return bool(label.text()) and label.height() > max(needed, label.minimumHeight()) + SPARE_PX
+
+
+def cut_off(box: QComboBox) -> bool:
+    """Whether a choice has less room than what it says needs."""
+    option = QStyleOptionComboBox()
+    box.initStyleOption(option)
+    field = box.style().subControlRect(
+        QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, box
+    )
+    icon = 0 if box.itemIcon(box.currentIndex()).isNull() else box.iconSize().width()
+    return box.fontMetrics().horizontalAdvance(box.currentText()) + icon > field.width()
+
+
+class TallWindow(QtCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.tall = self.window(van_drawer())
+        self.tall.resize(1920, 1080)
+        self.places = [one.id for one in self.tall.workspace.insert.placements]
+
+    def amiss(self, window: Window) -> list[str]:
+        """What stands apart or is cut off by now."""
+        settle(window)
+        for _ in range(3):  # a line that breaks tells its height only once it knows its width
+            self.app.processEvents()
+        seen = [one for one in window.findChildren(QWidget) if one.isVisible()]
+        return [
+            *(f"apart: {one.text()}" for one in seen if isinstance(one, QLabel) and too_high(one)),
+            *(f"cut off: {one.currentText()}" for one in seen if isinstance(one, QComboBox) and cut_off(one)),
+        ]
+
+    def test_words_keep_together_at_every_stage(self) -> None:
+        for stage in STAGES:
+            self.tall.show_stage(stage)
+            for count in (0, 1, 3):
+                self.tall.workspace.select(tuple(self.places[:count]))
+                with self.subTest(stage=stage, selected=count):
+                    self.assertEqual(self.amiss(self.tall), [])
+
+    def test_words_keep_together_on_every_page_of_measure(self) -> None:
+        self.tall.show_stage("measure")
+        for page in PAGES:
+            at_measure(self.tall).show_page(page)
+            with self.subTest(page=page):
+                self.assertEqual(self.amiss(self.tall), [])
