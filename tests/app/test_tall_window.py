@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox, QLabel, QStyle, QStyleOptionComboBox, QWidget
+from PySide6.QtWidgets import QComboBox, QLabel, QStyle, QStyleOptionComboBox, QTableView, QWidget
 
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.stages import STAGES
 from tests.app.qt import QtCase, settle
-from tests.app.screens import at_measure
+from tests.app.screens import at_cut, at_measure
 from tests.makers import van_drawer
 
 SPARE_PX = 24  # a line beside a field or a button is as high as they
@@ -63,3 +63,27 @@ class TallWindow(QtCase):
             at_measure(self.tall).show_page(page)
             with self.subTest(page=page):
                 self.assertEqual(self.amiss(self.tall), [])
+
+
+class Tables(QtCase):
+    def test_rows_are_as_high_as_letters_of_any_scale_want(self) -> None:
+        for scale in (1.0, 2.0):
+            window = self.window(van_drawer(), scale=scale, stage="cut")
+            settle(window)
+            cuts = [one for one in window.findChildren(QTableView) if one.isVisible()]
+            self.assertEqual(len(cuts), 1)
+            with self.subTest(scale=scale):
+                self.assertGreater(cuts[0].rowHeight(0), 1.4 * cuts[0].fontMetrics().height())
+                self.assertLess(cuts[0].rowHeight(0), 2.2 * cuts[0].fontMetrics().height())
+
+    def test_on_a_wide_window_what_a_cut_is_and_how_it_is_made_stand_near_each_other(self) -> None:
+        window = self.window(van_drawer(), stage="cut")
+        table = at_cut(window).panel.view
+        window.resize(1920, 1080)
+        settle(window)
+        wide = table.columnWidth(1), table.columnWidth(2)
+        needed = table.sizeHintForColumn(1), table.sizeHintForColumn(2)
+        self.assertAlmostEqual(wide[0] - needed[0], wide[1] - needed[1], delta=12)
+        self.assertGreater(wide[1], needed[1] + 100)
+        filled = sum(table.columnWidth(column) for column in range(table.model().columnCount()))
+        self.assertEqual(filled, table.viewport().width())

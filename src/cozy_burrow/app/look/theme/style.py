@@ -63,6 +63,7 @@ QListView, QTableView, QTextBrowser, QGraphicsView {
 }
 QListWidget::item { padding: ${p5}px; }
 QTableView { gridline-color: $line; selection-background-color: $accent; selection-color: $on_accent; }
+QTableView::item { padding: 0 ${p3}px; }
 QHeaderView::section { background: $panel; color: $ink; border: none; border-bottom: 1px solid $line_strong;
     padding: ${p4}px ${p6}px; font-weight: bold; }
 QTabBar::tab { background: $surface; border: 1px solid $line; border-bottom: none; padding: ${p5}px ${p10}px;
@@ -98,7 +99,7 @@ def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -
     """Return the style sheet for the colours of a theme at a scale of type."""
     sizes = {
         f"{kind}{size}": str(max(1, round(size * scale)))
-        for kind, all_sizes in {"r": (4, 6, 8), "p": (4, 5, 6, 10, 20), "h": (22, 27, 34), "f": (12, 16, 20)}.items()
+        for kind, all_sizes in {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 20), "h": (22, 27, 34), "f": (12, 16, 20)}.items()
         for size in all_sizes
     }
     return _SHEET.substitute(roles | sizes | icons)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QTableView, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.tables import rows_by_letters
 from cozy_burrow.core.bench.work import BenchCut
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.jobs.bench_words import breaks_text, care_texts, method_text, passes_text, steps_text, why_text
@@ -157,7 +158,8 @@ class CutView(QTableView):
         self.setToolTip(tr("Drag a cut to another place, or move it by Alt+Up and Alt+Down"))
 
     def fit_columns(self) -> None:
-        """Make every column as wide as what is in it."""
+        """Make every column as wide as what is in it, and every row as high as its letters want."""
+        rows_by_letters(self)
         self.resizeColumnsToContents()
         self._names_px, self._how_px = self.columnWidth(_WIDE), self.columnWidth(_HOW)
         self._fill()

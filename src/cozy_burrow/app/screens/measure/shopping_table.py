@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.tables import rows_by_letters
 from cozy_burrow.core.foam.purchase import Purchase
 from cozy_burrow.core.model.vessels import Board, Piece
 from cozy_burrow.core.tongue import tr, trn
@@ -34,6 +35,12 @@ class ShoppingTable(QTableWidget):
         self.setTabKeyNavigation(False)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Larger letters want higher rows."""
+        super().changeEvent(event)
+        if event.type() in {QEvent.Type.FontChange, QEvent.Type.StyleChange}:
+            rows_by_letters(self)
 
     def show_purchase(self, purchase: Purchase | None) -> None:
         """Show a plan; None: it is being worked out."""
