@@ -16,7 +16,14 @@ from cozy_burrow.core.model.vessels import Board, Piece
 from cozy_burrow.core.tongue import tr, trn
 
 _HEADS = (tr("What"), tr("Size"), tr("How many"), tr("Price"), tr("Sum"))
+_WORDS = 2  # columns; those after them are figures
 _Row = tuple[str, str, str, str, str]
+
+
+def _side(column: int) -> Qt.AlignmentFlag:
+    """Where cells of a column stand, and its head over them."""
+    side = Qt.AlignmentFlag.AlignLeft if column < _WORDS else Qt.AlignmentFlag.AlignRight
+    return side | Qt.AlignmentFlag.AlignVCenter
 
 
 class ShoppingTable(QTableWidget):
@@ -25,7 +32,10 @@ class ShoppingTable(QTableWidget):
     def __init__(self, workspace: Workspace, stores: StoresDesk, parent: QWidget | None = None) -> None:
         super().__init__(0, len(_HEADS), parent)
         self._workspace, self._stores = workspace, stores
-        self.setHorizontalHeaderLabels(_HEADS)
+        for column, text in enumerate(_HEADS):
+            head = QTableWidgetItem(text)
+            head.setTextAlignment(_side(column))
+            self.setHorizontalHeaderItem(column, head)
         self.setAccessibleName(tr("Shopping list"))
         self.verticalHeader().hide()
         self.setShowGrid(False)
@@ -50,8 +60,7 @@ class ShoppingTable(QTableWidget):
             is_sum = number == len(rows) - 1
             for column, text in enumerate(row):
                 cell = QTableWidgetItem(text)
-                if column >= 2:
-                    cell.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                cell.setTextAlignment(_side(column))
                 if is_sum:
                     font = QFont(self.font())
                     font.setBold(True)
