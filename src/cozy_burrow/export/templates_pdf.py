@@ -18,7 +18,8 @@ from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.drawing import SheetDrawing
 from cozy_burrow.export.lettering import letter, width_of
 from cozy_burrow.export.paper import BOLD, INK, REGULAR, Paper, register_fonts
-from cozy_burrow.export.tiling import FOOT_MM, MARGIN_MM, Tiling, mark_points, tile_corner, tiling
+from cozy_burrow.export.template_words import Written, blank_of, joints_of, write, written
+from cozy_burrow.export.tiling import FOOT_MM, MARGIN_MM, Place, Tiling, mark_points, tile_corner, tiling
 
 BLEED_MM = 6.0
 BAR_MM = 100.0
@@ -67,10 +68,11 @@ def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> 
     page.setTitle(tr("Templates 1:1"))
     for sheet in sheets:
         spread = spread_of(sheet, paper)
-        for row, column in spread.pages:
+        words = words_of(sheet, spread)
+        for place in spread.pages:
             page.setPageSize((spread.page_width_mm * mm, spread.page_height_mm * mm))
             page.scale(mm, mm)
-            _tile(page, sheet, spread, row, column, units)
+            _tile(page, sheet, spread, words, place, units)
             page.showPage()
     page.save()
     return stream.getvalue()
@@ -79,6 +81,23 @@ def templates_pdf(sheets: list[SheetTemplate], *, paper: Paper, units: Unit) -> 
 def spread_of(sheet: SheetTemplate, paper: Paper) -> Tiling:
     """Return the pages that a sheet is printed on."""
     return tiling(sheet.drawing.width_mm, sheet.drawing.height_mm, paper, drawn_lines(sheet))
+
+
+def words_of(sheet: SheetTemplate, spread: Tiling) -> tuple[Written, ...]:
+    """Return what is written on a sheet, whole on one page each."""
+    size_mm = sheet.drawing.width_mm, sheet.drawing.height_mm
+    marks = []
+    for row, column in spread.pages:
+        low_x, low_y = tile_corner(spread, size_mm[1], row, column)
+        marks += [(x - MARGIN_MM + low_x, y - MARGIN_MM - FOOT_MM + low_y) for x, y in mark_points(spread, row, column)]
+    return written(
+        sheet.plan.cuts,
+        sheet.texts,
+        size_mm=size_mm,
+        blank=blank_of((sheet.drawing.blank, *sheet.drawing.holes)),
+        lines=drawn_lines(sheet),
+        joints=joints_of((spread.tile_width_mm, spread.tile_height_mm), size_mm, marks, _MARK_MM),
+    )
 
 
 def drawn_lines(sheet: SheetTemplate) -> list[LineString]:
@@ -92,7 +111,15 @@ def drawn_lines(sheet: SheetTemplate) -> list[LineString]:
     ]
 
 
-def _tile(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int, units: Unit) -> None:
+def _tile(
+    page: Any,
+    sheet: SheetTemplate,
+    spread: Tiling,
+    words: tuple[Written, ...],
+    place: Place,
+    units: Unit,
+) -> None:
+    row, column = place
     # Row 0 is the back row: pages lie on the bench as they come.
     low_x, low_y = tile_corner(spread, sheet.drawing.height_mm, row, column)
     page.saveState()
@@ -105,13 +132,13 @@ def _tile(page: Any, sheet: SheetTemplate, spread: Tiling, row: int, column: int
     )
     page.clipPath(window, stroke=0, fill=0)
     page.translate(MARGIN_MM - low_x, MARGIN_MM + FOOT_MM - low_y)
-    _lines(page, sheet)
+    _lines(page, sheet, words)
     page.restoreState()
     _marks(page, spread, row, column)
     _foot(page, sheet, spread, row, column, units)
 
 
-def _lines(page: Any, sheet: SheetTemplate) -> None:
+def _lines(page: Any, sheet: SheetTemplate, words: tuple[Written, ...]) -> None:
     page.setLineJoin(1)
     page.setStrokeColorRGB(*INK)
     page.setLineWidth(0.4)
@@ -126,14 +153,8 @@ def _lines(page: Any, sheet: SheetTemplate) -> None:
     _guides(page, sheet)
     page.setDash()
     page.setFillColorRGB(*INK)
-    for cut in sheet.plan.cuts:
-        text = sheet.texts.get(cut.number, "")
-        # A deeper cut inside another has its middle there too: its text stands below that of the first.
-        lower = 8.0 * (cut.from_layer > 1)
-        for index, line in enumerate(text.split("\n")):
-            font, size = (BOLD, 3.2) if index == 0 else (REGULAR, 2.7)
-            at = cut.label_mm[0], cut.label_mm[1] + 0.6 - lower - index * 3.4
-            letter(page, *at, line, font=font, size=size, align="centre")
+    for one in words:
+        write(page, one)
 
 
 def _guides(page: Any, sheet: SheetTemplate) -> None:

@@ -167,7 +167,7 @@ class CutView(QTableView):
     def _fill(self) -> None:
         """Let the names have what the figures leave, and enough to be told apart: then the table runs sideways.
 
-        On a wide window half of what they don't need goes to the column after them, so that an eye finds its way across.
+        On a wide window half of what they don't need goes to the column after them: an eye finds its way across.
         """
         others = sum(self.columnWidth(column) for column in range(len(_HEADS)) if column not in {_WIDE, _HOW})
         least = self.fontMetrics().averageCharWidth() * _LEAST_LETTERS
