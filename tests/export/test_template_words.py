@@ -170,6 +170,11 @@ class WhereThereIsLittleRoom(unittest.TestCase):
         lead = LineString(one.to)
         self.assertFalse(any(lead.crosses(Polygon(ring)) for ring in rings[1:]))
 
+    def test_a_cut_without_width_is_told_beside_it(self) -> None:
+        (one,) = lettered([((40.0, 40.0), (90.0, 40.0), (60.0, 40.0))], "card\n1 layer · blade 10 mm")
+        assert one.to is not None
+        self.assertAlmostEqual(one.to[1][1], 40.0, delta=1.0)
+
     def test_the_edge_of_a_page_is_kept_clear(self) -> None:
         seam = LineString([(70, 0), (70, 150)])
         (one,) = lettered([square(40, 40, 60)], "pliers\n2 layers · blade 20 mm", joints=(seam,))

@@ -85,7 +85,7 @@ class _Sheet:
 
     def __init__(self, size_mm: Point, cuts: Sequence[Cut], blank: BaseGeometry) -> None:
         self.room = Room(*size_mm)
-        self.areas = {cut.number: Polygon(cut.line).buffer(0) for cut in cuts}
+        self.areas = {cut.number: _area(cut) for cut in cuts}
         openings = shapely.union_all(list(self.areas.values()))
         self._shut = self.room.inside(openings) | (1 - self.room.inside(blank))
         self.found: dict[int, Written] = {}
@@ -144,6 +144,12 @@ class _Sheet:
                 middle = float(at[index, 0]), float(at[index, 1])
                 return Written(number=cut.number, form=form, at_mm=middle, to=((x1, y1), (x2, y2)))
         return None
+
+
+def _area(cut: Cut) -> Polygon:
+    """Return what lies inside a cut; of one that has no width, a little round it."""
+    area = Polygon(cut.line).buffer(0)
+    return LineString(cut.line).buffer(_CLEAR_MM) if area.is_empty else area
 
 
 def _cross(leads: NDArray[np.object_], foreign: list[BaseGeometry], area: Polygon) -> NDArray[np.bool_]:
