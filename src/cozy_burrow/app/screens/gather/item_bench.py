@@ -38,6 +38,7 @@ from cozy_burrow.jobs.note_words import noted
 
 _WIDE = 560  # pixels at plain type from which on the fields stand in two rows
 _NARROW = 400  # and below which those of a zone stand two beside each other
+_BROAD = 760  # from which on a zone has one row
 USE_NAMES: dict[str, str] = {
     "daily": tr("daily"),
     "weekly": tr("weekly"),
@@ -106,13 +107,15 @@ class ItemBench(FollowingPanel):
             else ((name, group), (quantity, use), (self._mass, self._weigh), (self._notes,))
         )
         columns = max(map(len, rows))
-        self._row.setStretch(0, 3 if wide else 1)
-        self._row.setStretch(1, 4 if wide else 3)
+        broad = self.width() > _BROAD * self._scale
+        self._row.setStretch(0, 3 if wide and not broad else 1)
+        self._row.setStretch(1, 2 if broad else 4 if wide else 3)
         for number, row in enumerate(rows):
             for column, widget in enumerate(row):
                 last = column == len(row) - 1
                 self._fields.addWidget(widget, number, column, 1, columns - column if last else 1)
-        self._zones.arrange(narrow=self.width() < _NARROW * self._scale)
+        narrow = self.width() < _NARROW * self._scale
+        self._zones.arrange("narrow" if narrow else "broad" if broad else "plain")
 
     def _about(self) -> None:
         self._name, self._group = NextOnEnter(), NextOnEnter()
@@ -176,6 +179,7 @@ class ItemBench(FollowingPanel):
         about = (self._name, self._group, self._quantity, self._use, self._mass, self._weigh, self._notes)
         for widget in (self.canvas, *about, self._zones, self._join):
             widget.setVisible(item is not None)
+        self._head.setVisible(item is None)  # the name stands in its field
         self._source.setVisible(item is not None)
         if item is None:
             self._shown = None
@@ -185,7 +189,6 @@ class ItemBench(FollowingPanel):
         if item is self._shown:
             return
         self._shown = item
-        self._head.setText(item.name)
         self._mass.show_number(item.mass_g)
         self._notes.setToolTip(noted(item) or tr("Stands on its label and in the bench plan, with the caution for it"))
         for field, text in ((self._name, item.name), (self._group, item.group), (self._notes, item.notes)):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
 
@@ -13,7 +14,8 @@ from cozy_burrow.core.model.records import Item, Section
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit
 
-_SHAPE = 3  # the column of the sections
+_SHAPE, _MATERIAL, _COLOUR = 3, 4, 5  # columns, where a zone has one row
+Room = Literal["narrow", "plain", "broad"]  # for the fields: a zone in three rows, in two, in one
 _SECTIONS: tuple[Section, ...] = ("flat", "round")
 SECTION_NAMES: dict[str, str] = {"flat": tr("flat"), "round": tr("round"), "tapered": tr("tapered")}
 
@@ -35,7 +37,7 @@ class ZoneFields(QWidget):
         self._numbers: list[QLabel] = []
         self.rows: list[tuple[LengthField, LengthField, QComboBox]] = []
         self.looks: list[PartLook] = []
-        self._is_narrow = False
+        self._room: Room = "plain"
 
     def build(self, count: int) -> None:
         """Have fields for so many zones, all of them new."""
@@ -47,6 +49,8 @@ class ZoneFields(QWidget):
             (tr("Thickness"), tr("From its underside to its top")),
             (tr("Underside"), tr("Its height above the datum, the plane that all zones are measured from")),
             (tr("Shape"), tr("Flat, or round: a lying cylinder")),
+            (tr("Material"), tr("For the picture: how it shines, and its colour where no other is chosen")),
+            (tr("Colour"), tr("For the picture; its own: that of the material")),
         ):
             label = QLabel(text)
             label.setToolTip(about)
@@ -55,7 +59,7 @@ class ZoneFields(QWidget):
             self._numbers.append(QLabel(f"{index + 1}"))
             self.rows.append(self._row(index))
             self.looks.append(PartLook(index, self._looked))
-        self.arrange(narrow=self._is_narrow)
+        self.arrange(self._room)
 
     def _row(self, index: int) -> tuple[LengthField, LengthField, QComboBox]:
         thickness = LengthField(tr("Thickness of zone {index}", index=index + 1), least_mm=0.1)
@@ -77,27 +81,32 @@ class ZoneFields(QWidget):
         if section is not None:
             self._attempt(tr("Set a section"), lambda item: set_zone(item, index, section=section))
 
-    def arrange(self, *, narrow: bool) -> None:
-        """Lay the fields out, a zone in two rows, or where there is little width two beside each other in three."""
-        grid, self._is_narrow = self._grid, narrow
-        for column in range(1, _SHAPE + 1):  # a choice would have two letters of width beside fields that take all
-            grid.setColumnStretch(column, int(column < _SHAPE or not narrow))
+    def arrange(self, room: Room) -> None:
+        """Lay the fields of each zone out in one row, in two, or where there is little width in three."""
+        grid, self._room = self._grid, room
+        columns = {"narrow": _SHAPE, "plain": _SHAPE + 1, "broad": _COLOUR + 1}[room]
+        for column in range(1, _COLOUR + 1):  # a choice would have two letters of width beside fields that take all
+            grid.setColumnStretch(column, int(column < columns) + int(column in {_MATERIAL, _COLOUR} and room == "broad"))
         for column, label in enumerate(self._heads):
             grid.addWidget(label, 0, column)
-            label.setVisible(not (narrow and column == _SHAPE))
+            label.setVisible(column < columns)
         for index, ((thickness, under, section), look) in enumerate(zip(self.rows, self.looks)):
             row = 1 + 3 * index
             grid.addWidget(self._numbers[index], row, 0)
             grid.addWidget(thickness, row, 1)
             grid.addWidget(under, row, 2)
-            if narrow:
+            if room == "narrow":
                 grid.addWidget(section, row + 1, 1)
                 grid.addWidget(look.colour, row + 1, 2)
                 grid.addWidget(look.material, row + 2, 1, 1, 2)
             else:
                 grid.addWidget(section, row, _SHAPE)
+            if room == "plain":
                 grid.addWidget(look.material, row + 1, 1, 1, 2)
                 grid.addWidget(look.colour, row + 1, _SHAPE)
+            if room == "broad":
+                grid.addWidget(look.material, row, _MATERIAL)
+                grid.addWidget(look.colour, row, _COLOUR)
 
     def fill(self, item: Item, unit: Unit) -> None:
         """Show the figures of an item that has as many zones as there are rows."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QSlider, QWidget
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QSlider, QWidget
 
 from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.following import FollowingPanel
@@ -73,8 +73,10 @@ class SinkPanel(FollowingPanel):
         self.all_button.setToolTip(tr("Gives each item that lies askew or rocks the best layers, or a riser"))
         self.all_button.clicked.connect(self.advise_all)
         layout.addWidget(self.all_button)
+        turn = QHBoxLayout()
         self._turn_head = soft(tr("Rotate the section"))
-        layout.addWidget(self._turn_head)
+        self._turn_head.setWordWrap(False)
+        turn.addWidget(self._turn_head)
         self.turntable = QSlider(Qt.Orientation.Horizontal)
         self.turntable.setRange(-90, 90)
         self.turntable.setPageStep(15)
@@ -84,7 +86,8 @@ class SinkPanel(FollowingPanel):
         )
         self.turntable.sliderPressed.connect(workspace.begin_gesture)
         self.turntable.valueChanged.connect(lambda angle: turn_section_to(workspace, float(angle)))
-        layout.addWidget(self.turntable)
+        turn.addWidget(self.turntable, 1)
+        layout.addLayout(turn)
         self.closing = ClosingCard(workspace)
         self.closing.lid_raised.connect(self.lid_raised)
         self.peel_button = QPushButton(tr("Layer by layer"))
