@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox, QLabel, QStyle, QStyleOptionComboBox, QTableView, QWidget
+from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QStyle, QStyleOptionComboBox, QTableView, QWidget
 
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.shell.window import Window
@@ -63,6 +63,25 @@ class TallWindow(QtCase):
             at_measure(self.tall).show_page(page)
             with self.subTest(page=page):
                 self.assertEqual(self.amiss(self.tall), [])
+
+
+class SmallWindow(QtCase):
+    def test_no_panel_scrolls_whatever_is_chosen(self) -> None:
+        window = self.window(van_drawer())
+        self.assertEqual((window.width(), window.height()), (1280, 800))
+        places = [one.id for one in window.workspace.insert.placements]
+        for stage in ("lay-out", "sink", "grip", "cut"):
+            window.show_stage(stage)
+            panel = window.screen_of(stage).left
+            for chosen in ((), *((place,) for place in places)):
+                window.workspace.select(chosen)
+                settle(window)
+                for _ in range(4):  # a line that breaks tells its height only once it knows its width
+                    self.app.processEvents()
+                areas = [one for one in panel.findChildren(QScrollArea) if one.isVisible()]
+                self.assertGreater(len(areas), 0)
+                with self.subTest(stage=stage, chosen=chosen):
+                    self.assertEqual([one.verticalScrollBar().maximum() for one in areas], [0] * len(areas))
 
 
 class Tables(QtCase):

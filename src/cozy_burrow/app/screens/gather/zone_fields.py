@@ -86,7 +86,9 @@ class ZoneFields(QWidget):
         grid, self._room = self._grid, room
         columns = {"narrow": _SHAPE, "plain": _SHAPE + 1, "broad": _COLOUR + 1}[room]
         for column in range(1, _COLOUR + 1):  # a choice would have two letters of width beside fields that take all
-            grid.setColumnStretch(column, int(column < columns) + int(column in {_MATERIAL, _COLOUR} and room == "broad"))
+            grid.setColumnStretch(
+                column, int(column < columns) + int(column in {_MATERIAL, _COLOUR} and room == "broad")
+            )
         for column, label in enumerate(self._heads):
             grid.addWidget(label, 0, column)
             label.setVisible(column < columns)
