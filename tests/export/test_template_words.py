@@ -9,11 +9,13 @@ import pypdfium2
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely import affinity
 from shapely.geometry import LineString, Polygon, box
 
 from cozy_burrow.core.bench.cut import Cut
 from cozy_burrow.core.model.records import Point, Project
 from cozy_burrow.demo.shipped import demo_project
+from cozy_burrow.export.bench_pdf import numbers_on
 from cozy_burrow.export.free_room import Room
 from cozy_burrow.export.paper import template_papers
 from cozy_burrow.export.template_words import Written, written
@@ -131,6 +133,24 @@ class OnAWholeSheet(unittest.TestCase):
                 self.assertIn(one.form.lines[0][0].split()[0], found.split())
                 seen += 1
         self.assertEqual(seen, len(sheet.plan.cuts))
+
+
+class OnASmallPicture(unittest.TestCase):
+    def test_numbers_of_the_bench_plan_stand_apart_and_lead_to_what_they_name(self) -> None:
+        for sheet in sheets_of(demo_project()):
+            scale = 480.0 / sheet.drawing.width_mm  # points to a millimetre, as on a page of A4
+            shrunk = scale / _PT
+            words = {one.number: one for one in numbers_on(sheet, scale)}
+            self.assertEqual(sorted(words), sorted(cut.number for cut in sheet.plan.cuts))
+            for one, other in combinations(words.values(), 2):
+                with self.subTest(sheet=sheet.title, words=(one.number, other.number)):
+                    self.assertFalse(one.box.intersects(other.box))
+            for cut in sheet.plan.cuts:
+                one, area = words[cut.number], affinity.scale(Polygon(cut.line), shrunk, shrunk, origin=(0, 0))
+                with self.subTest(sheet=sheet.title, cut=cut.number):
+                    told = one.box.centroid if one.to is None else shapely.Point(one.to[1])
+                    self.assertLess(area.distance(told), 0.1)
+                    self.assertEqual(one.form.lines[0][0], str(cut.number))
 
 
 class WhereThereIsLittleRoom(unittest.TestCase):

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import itertools
-import math
 from typing import Any
 
+from msgspec.structs import replace
+from shapely.geometry import LineString
+
 from cozy_burrow.core.bench.cuts import blade_settings
-from cozy_burrow.core.geometry.apart import apart
-from cozy_burrow.core.model.records import Record
+from cozy_burrow.core.model.records import Point, Record
 from cozy_burrow.core.tongue import tr, trn
 from cozy_burrow.core.units import Unit, format_length
 from cozy_burrow.export.flowing import flowing_pdf, ruled
-from cozy_burrow.export.lettering import marked_up, width_of
+from cozy_burrow.export.lettering import marked_up
 from cozy_burrow.export.paper import BOLD, CAUTIONS, INK, REGULAR, Paper, register_fonts
+from cozy_burrow.export.template_words import Written, blank_of, written
 from cozy_burrow.export.templates_pdf import SheetTemplate
 
-_NUMBER_PT = 8.0  # of the cuts' numbers in the picture
+_MM = 72 / 25.4  # in points
 _MOST_IN_A_ROW = 300  # characters of a name: a row that is higher than the page can be printed nowhere
 
 
@@ -122,7 +124,7 @@ def bench_pdf(sheets: list[SheetTemplate], notes: BenchNotes, *, paper: Paper, u
 
 def _picture(sheet: SheetTemplate, width: float) -> Any:
     """Return the sheet in small, each opening shaded by its depth and numbered by its cut."""
-    from reportlab.graphics.shapes import Drawing, Line, Polygon, String
+    from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon
     from reportlab.lib.colors import Color
 
     scale = width / sheet.drawing.width_mm
@@ -136,19 +138,41 @@ def _picture(sheet: SheetTemplate, width: float) -> Any:
     polygon(sheet.drawing.blank, 0.93, 0.8)
     for cut in sorted(sheet.plan.cuts, key=lambda one: one.to_layer):
         polygon(cut.line, 0.84 - 0.5 * (cut.to_layer - 1) / max(1, sheet.plan.layers), 0.4)
-    wanted = [(cut.label_mm[0] * scale, cut.label_mm[1] * scale) for cut in sheet.plan.cuts]
-    sizes = [(width_of(str(cut.number), BOLD, _NUMBER_PT), _NUMBER_PT * 0.8) for cut in sheet.plan.cuts]
-    stand = apart(wanted, sizes, room=2.0)
-    for at, place in zip(wanted, stand):
-        if math.dist(at, place) > _NUMBER_PT:  # it stands beside what it names
-            picture.add(Line(*at, *place, strokeColor=Color(*INK), strokeWidth=0.3))
-
-    def number(text: str, x: float, y: float, shade: Color) -> None:
-        picture.add(String(x, y, text, fontName=BOLD, fontSize=_NUMBER_PT, textAnchor="middle", fillColor=shade))
-
-    for cut, (x, middle) in zip(sheet.plan.cuts, stand):
-        y = middle - _NUMBER_PT * 0.36
+    words = numbers_on(sheet, scale)
+    for one in words:
+        if one.to is not None:  # it stands beside what it names
+            (x1, y1), (x2, y2) = one.to
+            picture.add(Line(x1 * _MM, y1 * _MM, x2 * _MM, y2 * _MM, strokeColor=Color(*INK), strokeWidth=0.3))
+            picture.add(Circle(x2 * _MM, y2 * _MM, 0.9, fillColor=Color(*INK), strokeWidth=0))
+    for one in words:
+        text, font, size = one.form.lines[0]
+        at = one.at_mm[0] * _MM, (one.at_mm[1] - 0.36 * size) * _MM
         for dx, dy in itertools.product((-0.6, 0.0, 0.6), repeat=2):  # a pale rim: figures stand on dark depths
-            number(str(cut.number), x + dx, y + dy, Color(1, 1, 1))
-        number(str(cut.number), x, y, Color(*INK))
+            shade = Color(1, 1, 1)
+            picture.add(_number(text, font, size, (at[0] + dx, at[1] + dy), shade))
+        picture.add(_number(text, font, size, at, Color(*INK)))
     return picture
+
+
+def _number(text: str, font: str, size_mm: float, at: Point, shade: Any) -> Any:
+    from reportlab.graphics.shapes import String
+
+    return String(*at, text, fontName=font, fontSize=size_mm * _MM, textAnchor="middle", fillColor=shade)
+
+
+def numbers_on(sheet: SheetTemplate, scale: float) -> tuple[Written, ...]:
+    """Return where the numbers of cuts stand on a small picture, in mm of the paper. scale: points to a millimetre."""
+    shrunk = scale / _MM
+
+    def small(points: tuple[Point, ...]) -> tuple[Point, ...]:
+        return tuple((x * shrunk, y * shrunk) for x, y in points)
+
+    cuts = [replace(cut, line=small(cut.line), label_mm=small((cut.label_mm,))[0]) for cut in sheet.plan.cuts]
+    return written(
+        cuts,
+        {cut.number: str(cut.number) for cut in cuts},
+        size_mm=(sheet.drawing.width_mm * shrunk, sheet.drawing.height_mm * shrunk),
+        blank=blank_of([small(ring) for ring in (sheet.drawing.blank, *sheet.drawing.holes)]),
+        lines=[LineString((*cut.line, cut.line[0])) for cut in cuts],
+        joints=(),
+    )

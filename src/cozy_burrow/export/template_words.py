@@ -67,7 +67,8 @@ def written(
     sheet.room.take_lines([*lines, *joints], _CLEAR_MM)
     told = sorted((cut for cut in cuts if cut.number in texts), key=lambda cut: sheet.areas[cut.number].area)
     for cut in told:
-        sheet.take(sheet.in_its_area(cut, all_forms(texts[cut.number])))
+        text = texts[cut.number]
+        sheet.take(sheet.in_its_area(cut, numbers(cut.number) if text == str(cut.number) else all_forms(text)))
     for cut in sheet.left_of(told):
         sheet.take(sheet.beside(cut, level_forms(texts[cut.number]), _BESIDE_MM))
     for cut in sheet.left_of(told):

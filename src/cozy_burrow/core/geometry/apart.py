@@ -12,19 +12,8 @@ from numpy.typing import NDArray
 from cozy_burrow.core.model.records import Point
 
 _WAYS = 16  # directions that are tried at each distance
-_MOST_STEPS = 60
 
 Floats = NDArray[np.float64]
-
-
-def apart(places: Sequence[Point], sizes: Sequence[Point], *, room: float = 1.0) -> list[Point]:
-    """Return the middles of boxes that overlap nowhere, each as near its place as those before it leave room.
-
-    places: where each wants its middle; sizes: widths and heights. room: between two boxes, and the step of the search.
-    What finds no place within sixty steps stands where it wanted.
-    """
-    found = apart_within(places, sizes, room=room, steps=_MOST_STEPS)
-    return [one or place for one, place in zip(found, places)]
 
 
 def apart_within(
@@ -33,10 +22,11 @@ def apart_within(
     *,
     room: float,
     steps: int,
-    inside: tuple[float, float, float, float] | None = None,
+    inside: tuple[float, float, float, float],
 ) -> list[Point | None]:
     """Return the middles of boxes that overlap nowhere; None for one that finds no place within so many steps of room.
 
+    places: where each wants its middle; sizes: widths and heights. room: between two boxes, and the step of the search.
     inside: left, top, right, bottom that no box may reach beyond.
     """
     found: list[Point | None] = []
@@ -45,9 +35,7 @@ def apart_within(
         at = np.asarray(place) + room * _round(steps)
         half = np.array((width / 2, height / 2))
         boxes = np.hstack([at - half, at + half])
-        free = np.ones(len(at), dtype=bool)
-        if inside is not None:
-            free &= (boxes[:, :2] >= inside[:2]).all(axis=1) & (boxes[:, 2:] <= inside[2:]).all(axis=1)
+        free = (boxes[:, :2] >= inside[:2]).all(axis=1) & (boxes[:, 2:] <= inside[2:]).all(axis=1)
         wider = taken + np.array((-room, -room, room, room))
         over = (boxes[:, None, :2] < wider[None, :, 2:]) & (boxes[:, None, 2:] > wider[None, :, :2])
         free &= ~over.all(axis=2).any(axis=1)
