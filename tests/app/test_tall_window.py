@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QStyle, QStyleOptionComboBox, QTableView, QWidget
 
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.stages import STAGES
@@ -106,3 +107,15 @@ class Tables(QtCase):
         self.assertGreater(wide[1], needed[1] + 100)
         filled = sum(table.columnWidth(column) for column in range(table.model().columnCount()))
         self.assertEqual(filled, table.viewport().width())
+
+
+class Counts(QtCase):
+    def test_a_count_stands_as_far_from_its_frame_as_the_text_of_other_fields(self) -> None:
+        for scale in (1.0, 2.0):
+            window = self.window(van_drawer(), scale=scale, stage="gather")
+            window.workspace.select((window.workspace.insert.placements[0].id,))
+            settle(window)
+            boxes = [one for one in window.findChildren(CountBox) if one.isVisible()]
+            self.assertGreater(len(boxes), 0)
+            for box in boxes:
+                self.assertAlmostEqual(box.lineEdit().textMargins().left(), 8 * scale, delta=2 * scale)

@@ -13,13 +13,13 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QPushButton,
     QScrollArea,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
 
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.look.fields import NextOnEnter, NumberField, head, panel, soft
 from cozy_burrow.app.look.theme.theme import Theme
 from cozy_burrow.app.screens.gather.item_canvas import ItemCanvas
@@ -119,7 +119,7 @@ class ItemBench(FollowingPanel):
 
     def _about(self) -> None:
         self._name, self._group = NextOnEnter(), NextOnEnter()
-        self._quantity, self._use = QSpinBox(), QComboBox()
+        self._quantity, self._use = CountBox(), QComboBox()
         self._quantity.setRange(1, MOST_THINGS)
         for use in USES:
             self._use.addItem(USE_NAMES[use], use)

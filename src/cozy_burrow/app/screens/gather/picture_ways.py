@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QPushButton,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -23,6 +22,7 @@ from cozy_burrow.app.desk.latest import Latest
 from cozy_burrow.app.desk.settings import PAPER, SCALE_ACROSS, SCALE_DOWN, Settings
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.look.fields import Form, LengthField, NextOnEnter, soft
 from cozy_burrow.app.look.reading_bar import ReadingBar
 from cozy_burrow.app.screens.gather.mat_hint import scale_hint
@@ -67,7 +67,7 @@ class PictureWays(QWidget):
         layout = QVBoxLayout(page)
         layout.addWidget(soft(tr("1 Print the mat at 100 %, lay it flat.")))
         row = QHBoxLayout()
-        self.mat_paper, self.mat_pages = QComboBox(), QSpinBox()
+        self.mat_paper, self.mat_pages = QComboBox(), CountBox()
         self.mat_paper.addItems([name.capitalize() for name in PAPERS])
         self.mat_paper.setCurrentText(self._settings.text(PAPER).capitalize())
         self.mat_paper.setAccessibleName(tr("Paper of the mat"))

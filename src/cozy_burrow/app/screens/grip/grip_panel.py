@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QPushButton,
-    QSpinBox,
     QWidget,
 )
 
@@ -19,6 +18,7 @@ from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.following import FollowingPanel
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.look.fields import MOST_ROOM, Form, head, scrolled, soft, verdict
 from cozy_burrow.app.screens.grip.choosing import HELD_NAMES, NOT_HELD, lay_trench, summary, take_kind, why_none
 from cozy_burrow.app.screens.grip.hold_card import HoldCard
@@ -89,7 +89,7 @@ class GripPanel(FollowingPanel):
         form.setContentsMargins(0, 0, 0, 0)
         self.figures.setLayout(form)
         self.width_field = form.add_length(tr("Width"), self._set_width, least_mm=10)
-        self._layers = QSpinBox()
+        self._layers = CountBox()
         self._layers.setRange(0, 99)
         self._layers.setSpecialValueText(tr("as its pocket"))
         self._layers.setAccessibleName(tr("Layers of the finger pull"))

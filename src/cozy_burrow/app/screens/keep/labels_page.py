@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton, QSpinBox, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton, QWidget
 
 from cozy_burrow.app.desk import ask
 from cozy_burrow.app.desk.aside import Aside
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.frame.paged_panel import RefusingPage
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.look.fields import Form, head, soft, verdict
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.model.records import Project
@@ -43,7 +44,7 @@ class LabelsPage(RefusingPage):
             box.setMinimumContentsLength(6)
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.activated.connect(lambda _: self.follow())
-        self.start = QSpinBox()
+        self.start = CountBox()
         self.start.setAccessibleName(tr("First free place of the sheet"))
         self.start.setToolTip(tr("Counted along the rows, from the top left: sheets that were begun are used up"))
         self.start.valueChanged.connect(lambda _: self.follow())

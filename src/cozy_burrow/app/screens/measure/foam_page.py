@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QL
 from cozy_burrow.app.desk.stores_desk import StoresDesk
 from cozy_burrow.app.desk.tasks import Task
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.look.fields import LengthField, clear_grid, head, soft
 from cozy_burrow.app.look.long_words import Words, row_of
 from cozy_burrow.app.screens.measure.foam_look import FoamLook
@@ -134,7 +135,7 @@ class FoamPage(Page):
         for index in range(count):
             thickness = LengthField(tr("Thickness of sheet {index}", index=index + 1), least_mm=0.5)
             pitch = LengthField(tr("Layer of sheet {index}", index=index + 1), least_mm=0.5)
-            contrast = QSpinBox()
+            contrast = CountBox()
             contrast.setRange(0, 99)
             contrast.setAccessibleName(tr("Lowest layers of another colour in sheet {index}", index=index + 1))
             contrast.setToolTip(

@@ -6,9 +6,10 @@ from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QWidget
 
 from cozy_burrow.app.desk.workspace import Workspace
+from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.look.fields import Form, LengthField, soft
 from cozy_burrow.app.look.fold import Fold
 from cozy_burrow.app.screens.measure.page import Page, narrow
@@ -133,7 +134,7 @@ class RulesPage(Page):
 
     def _floors(self, form: Form, field: Field) -> None:
         """Add the layers of the floor: what is shown is the program's own rule until somebody sets it."""
-        self._floor = QSpinBox()
+        self._floor = CountBox()
         self._floor.setAccessibleName(tr("Floor in layers"))
         self._floor.setRange(0, 99)
         self._floor.valueChanged.connect(lambda count: self._set_rule(tr("floor"), floor_layers=count))
