@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 import time
+import tracemalloc
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -63,6 +64,11 @@ def among(folder: str, *, token: Token) -> int:
     return count
 
 
+def ones(count: int, *, token: Token) -> np.ndarray:
+    """A large answer."""
+    return np.ones(count, np.float32)
+
+
 class Heard:
     """Stops after some looks."""
 
@@ -104,6 +110,15 @@ class Apart(unittest.TestCase):
         np.testing.assert_array_equal(found, 2 * values)
         self.assertNotEqual(process, os.getpid())
         self.assertEqual(sorted(heard.fractions), heard.fractions)
+
+    def test_a_large_answer_is_never_held_twice(self) -> None:
+        tracemalloc.start()
+        self.addCleanup(tracemalloc.stop)
+        found = run_apart(ones, 10_000_000, token=Quiet())
+        _, most = tracemalloc.get_traced_memory()
+        self.assertEqual((found.nbytes, float(found.sum())), (40_000_000, 10_000_000.0))
+        self.assertTrue(found.flags.writeable)
+        self.assertLess(most, 1.2 * found.nbytes)
 
     def test_a_refusal_keeps_its_parts(self) -> None:
         with self.assertRaises(UnusableInput) as caught:

@@ -81,48 +81,57 @@ def _run(function: Callable[..., R], *args: Any, token: Token) -> R:
 
 def _heard(stream: IO[bytes], token: Token) -> Any:
     """Listen until the work is done, passing its steps on and asking at every look whether to go on."""
-    fraction, waiting = 0.0, bytearray()
+    fraction = 0.0
     with selectors.DefaultSelector() as selector:
         selector.register(stream, selectors.EVENT_READ)
+
+        def filled(size: int) -> bytearray:
+            room, at = bytearray(size), 0
+            while at < size:
+                token.step(fraction)
+                if not selector.select(_LOOK_EVERY_S):
+                    continue
+                came = os.readv(stream.fileno(), [memoryview(room)[at : at + _CHUNK]])
+                if not came:
+                    raise BrokenWork("the child process ended without an answer")
+                at += came
+            return room
+
         while True:
-            token.step(fraction)
-            if not selector.select(_LOOK_EVERY_S):
-                continue
-            data = os.read(stream.fileno(), _CHUNK)
-            if not data:
-                raise BrokenWork("the child process ended without an answer")
-            waiting += data
-            while (message := _taken(waiting)) is not None:
-                kind, body = message
-                match kind:
-                    case "step":
-                        fraction = body
-                    case "done":
-                        return body
-                    case "refused":
-                        what, where, remedy = body
-                        raise UnusableInput(what, where=where, remedy=remedy)
-                    case _:
-                        raise BrokenWork(body)
+            kind, body = _received(filled)
+            match kind:
+                case "step":
+                    fraction = body
+                case "done":
+                    return body
+                case "refused":
+                    what, where, remedy = body
+                    raise UnusableInput(what, where=where, remedy=remedy)
+                case _:
+                    raise BrokenWork(body)
 
 
-def _taken(waiting: bytearray) -> tuple[str, Any] | None:
-    """Return the first whole message of what came in, and take it off; None while it is not whole."""
-    if len(waiting) < _LENGTH.size:
-        return None
-    (length,) = _LENGTH.unpack_from(waiting)
-    end = _LENGTH.size + length
-    if len(waiting) < end:
-        return None
-    message: tuple[str, Any] = pickle.loads(memoryview(waiting)[_LENGTH.size : end])
-    del waiting[:end]
-    return message
+def _received(filled: Callable[[int], bytearray]) -> Any:
+    """Return the next message. filled: gives so many bytes of what comes in.
+
+    Pictures stay in the room into which they were read: in a second copy they would double what the window holds.
+    """
+    (parts,) = _LENGTH.unpack(filled(_LENGTH.size))
+    lengths = [_LENGTH.unpack(filled(_LENGTH.size))[0] for _ in range(parts)]
+    body, *pictures = [filled(length) for length in lengths]
+    return pickle.loads(body, buffers=pictures)
 
 
 def _send(stream: IO[bytes], message: object) -> None:
-    body = pickle.dumps(message, protocol=pickle.HIGHEST_PROTOCOL)
-    stream.write(_LENGTH.pack(len(body)))
-    stream.write(body)
+    """Write how many parts there are, how long each is, and the parts: the message, and its arrays one by one."""
+    arrays: list[pickle.PickleBuffer] = []
+    body = pickle.dumps(message, protocol=pickle.HIGHEST_PROTOCOL, buffer_callback=arrays.append)
+    parts = [memoryview(body), *(one.raw() for one in arrays)]
+    stream.write(_LENGTH.pack(len(parts)))
+    for part in parts:
+        stream.write(_LENGTH.pack(part.nbytes))
+    for part in parts:
+        stream.write(part)
     stream.flush()
 
 
@@ -145,6 +154,14 @@ def _end_with_parent(parent: int) -> None:
         os._exit(1)
 
 
+def _from_parent(size: int) -> bytearray:
+    """Return so many bytes of standard input. Raises EOFError where it ends before."""
+    room = bytearray(size)
+    if sys.stdin.buffer.readinto(room) < size:
+        raise EOFError
+    return room
+
+
 def main() -> int:
     """Do the one piece of work that is asked for on standard input."""
     _end_with_parent(int(sys.argv[1]))
@@ -152,10 +169,10 @@ def main() -> int:
         os.nice(int(sys.argv[2]))
     told = os.fdopen(os.dup(sys.stdout.fileno()), "wb")
     os.dup2(sys.stderr.fileno(), sys.stdout.fileno())  # what a library prints must not spoil an answer
-    head = sys.stdin.buffer.read(_LENGTH.size)
-    if len(head) < _LENGTH.size:
+    try:
+        function, args = _received(_from_parent)
+    except EOFError:
         return 1
-    function, args = pickle.loads(sys.stdin.buffer.read(_LENGTH.unpack(head)[0]))
     try:
         answer: tuple[str, Any] = ("done", function(*args, token=_Told(told)))
     except UnusableInput as error:
