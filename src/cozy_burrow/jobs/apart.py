@@ -156,9 +156,12 @@ def _end_with_parent(parent: int) -> None:
 
 def _from_parent(size: int) -> bytearray:
     """Return so many bytes of standard input. Raises EOFError where it ends before."""
-    room = bytearray(size)
-    if sys.stdin.buffer.readinto(room) < size:
-        raise EOFError
+    room, at = bytearray(size), 0
+    while at < size:
+        came = os.readv(sys.stdin.fileno(), [memoryview(room)[at:]])
+        if not came:
+            raise EOFError
+        at += came
     return room
 
 
