@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import math
 import unittest
+from unittest.mock import patch
 
 import shapely
 from msgspec.structs import replace
+from shapely.errors import GEOSException
+from shapely.geometry.base import BaseGeometry
 
 from cozy_burrow.core.arrange.by_hand import align, spread, swap_ends
 from cozy_burrow.core.bench.cuts import blade_settings, cutting_plan
@@ -335,6 +338,21 @@ class Sections(unittest.TestCase):
         self.assertEqual(section_line(ground(plan))[0][1], 100.0)
         moved = change_insert(plan, "insert-1", section_line=((0.0, 5.0), (9.0, 5.0)))
         self.assertEqual(section_line(ground(moved))[0][1], 5.0)
+
+    def test_where_exact_arithmetic_fails_a_line_is_met_all_the_same(self) -> None:
+        plan = laid(project(box(100, 40, 20), rules=Rules(wall_mm=5)), (150.0, 100.0))
+        there = ground(plan)
+        exact = cut_along(there, (0.0, 100.0), (300.0, 117.0))
+        failing = GEOSException("Edge direction cannot be determined because endpoints are equal")
+        with patch.object(BaseGeometry, "intersection", side_effect=failing):
+            met = cut_along(there, (0.0, 100.0), (300.0, 117.0))
+        self.assertGreater(len(exact.bites), 0)
+        self.assertEqual([one.layer for one in met.bites], [one.layer for one in exact.bites])
+        for one, other in zip(
+            (*met.foam, *(one.span for one in met.bites)), (*exact.foam, *(one.span for one in exact.bites))
+        ):
+            self.assertAlmostEqual(one[0], other[0], places=4)
+            self.assertAlmostEqual(one[1], other[1], places=4)
 
 
 class HandsAndHits(unittest.TestCase):

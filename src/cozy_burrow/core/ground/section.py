@@ -11,6 +11,7 @@ import math
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.errors import GEOSException
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -31,6 +32,7 @@ from cozy_burrow.core.tolerances import SAME_POINT_MM
 Span = tuple[float, float]
 _AROUND_MM = 12.0  # an item may reach this far beyond the bounds of its snug pocket
 _STEP_MM = 0.5  # along the line, on bodies with a curved section
+_GRID_MM = 1e-6  # on which a line is met where exact arithmetic fails: far below what counts as one point
 
 
 class Bite(Record, frozen=True, kw_only=True):
@@ -211,7 +213,10 @@ def _item_bounds(pocket: Pocket) -> Bounds:
 
 def spans_along(area: BaseGeometry, line: LineString, start: Point, unit: Point) -> list[Span]:
     """Return the stretches of the line inside an area, as distances from its start, in order."""
-    met = area.intersection(line)
+    try:
+        met = area.intersection(line)
+    except GEOSException:  # edges that all but lie on each other; on a grid they do or do not
+        met = shapely.intersection(area, line, grid_size=_GRID_MM)
     spans = []
     for part in shapely.get_parts(met):
         points = shapely.get_coordinates(part)
