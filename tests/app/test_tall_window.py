@@ -8,8 +8,9 @@ from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.screens.measure.pages import PAGES
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.stages import STAGES
-from tests.app.qt import QtCase, settle
+from tests.app.qt import QtCase
 from tests.app.screens import at_cut, at_measure
+from tests.app.settled import settle_whole
 from tests.makers import van_drawer
 
 SPARE_PX = 24  # a line beside a field or a button is as high as they
@@ -41,9 +42,7 @@ class TallWindow(QtCase):
 
     def amiss(self, window: Window) -> list[str]:
         """What stands apart or is cut off by now."""
-        settle(window)
-        for _ in range(3):  # a line that breaks tells its height only once it knows its width
-            self.app.processEvents()
+        settle_whole(window)
         seen = [one for one in window.findChildren(QWidget) if one.isVisible()]
         return [
             *(f"apart: {one.text()}" for one in seen if isinstance(one, QLabel) and too_high(one)),
@@ -76,9 +75,7 @@ class SmallWindow(QtCase):
             panel = window.screen_of(stage).left
             for chosen in ((), *((place,) for place in places)):
                 window.workspace.select(chosen)
-                settle(window)
-                for _ in range(4):  # a line that breaks tells its height only once it knows its width
-                    self.app.processEvents()
+                settle_whole(window)
                 areas = [one for one in panel.findChildren(QScrollArea) if one.isVisible()]
                 self.assertGreater(len(areas), 0)
                 with self.subTest(stage=stage, chosen=chosen):
@@ -89,7 +86,7 @@ class Tables(QtCase):
     def test_rows_are_as_high_as_letters_of_any_scale_want(self) -> None:
         for scale in (1.0, 2.0):
             window = self.window(van_drawer(), scale=scale, stage="cut")
-            settle(window)
+            settle_whole(window)
             cuts = [one for one in window.findChildren(QTableView) if one.isVisible()]
             self.assertEqual(len(cuts), 1)
             with self.subTest(scale=scale):
@@ -100,7 +97,7 @@ class Tables(QtCase):
         window = self.window(van_drawer(), stage="cut")
         table = at_cut(window).panel.view
         window.resize(1920, 1080)
-        settle(window)
+        settle_whole(window)
         wide = table.columnWidth(1), table.columnWidth(2)
         needed = table.sizeHintForColumn(1), table.sizeHintForColumn(2)
         self.assertAlmostEqual(wide[0] - needed[0], wide[1] - needed[1], delta=12)
@@ -114,7 +111,7 @@ class Counts(QtCase):
         for scale in (1.0, 2.0):
             window = self.window(van_drawer(), scale=scale, stage="gather")
             window.workspace.select((window.workspace.insert.placements[0].id,))
-            settle(window)
+            settle_whole(window)
             boxes = [one for one in window.findChildren(CountBox) if one.isVisible()]
             self.assertGreater(len(boxes), 0)
             for box in boxes:

@@ -22,7 +22,6 @@ from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
-    QApplication,
     QComboBox,
     QLabel,
     QLineEdit,
@@ -34,7 +33,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.opening import open_window
 from cozy_burrow.app.screens.cut.bench_mode import BenchMode
 from cozy_burrow.app.screens.cut.screen import CutScreen
@@ -50,6 +48,7 @@ from cozy_burrow.app.start import Start
 from cozy_burrow.core.model.records import Project
 from cozy_burrow.core.model.stages import STAGES
 from cozy_burrow.core.model.vessels import Stores
+from tests.app.settled import settle_whole
 from tests.core.capture.scenes import photo
 
 # What is the same in every language: units, signs, names of files, papers and keys.
@@ -60,7 +59,6 @@ SAME = re.compile(
 PAINTED: set[str] = set()
 SEEN: dict[str, str] = {}
 CUT_OFF: dict[str, str] = {}
-_ROUNDS = 8
 
 
 def record_painting() -> None:
@@ -134,31 +132,10 @@ def texts_of_model(model: QAbstractItemModel, *, heads: bool) -> Iterator[str]:
         yield str(model.headerData(column, Qt.Orientation.Horizontal) or "")
 
 
-def settle(window: Window) -> None:
-    """Wait until nothing works beside the window, and what came of it has found its place.
-
-    Work of any kind: what is told of it late would change a line after all others have found theirs. A line that breaks
-    tells how high it is only once it knows how wide, and so do those round it: a few rounds each. Timers come last in a
-    round: what one of them asks for in the last round is done after it.
-    """
-    app = QApplication.instance()
-    assert app is not None
-    pool = QThreadPool.globalInstance()
-    calm = 0
-    while calm < _ROUNDS:
-        app.processEvents()
-        calm += 1
-        if pool.activeThreadCount() > 0 or not at_rest(window):
-            calm = 0
-            pool.waitForDone()
-    for _ in range(_ROUNDS):
-        app.sendPostedEvents()
-
-
 def look(window: Window, where: str, names: list[str], *, over: QWidget | None = None) -> None:
     """Note what is said in plain words here, and what is cut off. over: another window, which lies over it."""
     _ = window.workspace.findings
-    settle(window)
+    settle_whole(window)
     PAINTED.clear()
     (over or window).grab()
     for text in PAINTED:
