@@ -7,7 +7,7 @@ from itertools import combinations
 
 import pypdfium2
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import affinity
 from shapely.geometry import LineString, Polygon, box
@@ -204,6 +204,7 @@ class WhereThereIsLittleRoom(unittest.TestCase):
         (one,) = lettered([square(40, 40, 60)], "W" * 1000 + "\n2 layers")
         self.assertEqual([text for text, _, _ in one.form.lines], ["1"])
 
+    @settings(max_examples=60, deadline=None)
     @given(
         st.lists(
             st.tuples(st.integers(0, 4), st.integers(0, 3), st.integers(3, 34), st.integers(3, 34)),
