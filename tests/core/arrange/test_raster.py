@@ -10,6 +10,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from cozy_burrow.core.arrange import raster
 from cozy_burrow.core.arrange.pieces import Bed, Form
 from cozy_burrow.core.arrange.raster import Grid
 from cozy_burrow.core.geometry.placing import placed
@@ -56,6 +57,24 @@ class Raster(unittest.TestCase):
         self.assertIsNone(grid.free_shifts(form, 0.0, grid.taken_spectrum()))
         grid.clear()
         self.assertIsNotNone(grid.free_shifts(form, 0.0, grid.taken_spectrum()))
+
+    def test_the_grids_of_all_beds_keep_only_so_much_together(self) -> None:
+        """A search over several inserts has a bed for each: each with a bound of its own took sixty megabytes."""
+        most = 0.4
+        form = Form(shapely.box(-20, -10, 20, 10), 8.0)
+        beds = [Bed(shapely.box(0, 0, 100 + 10 * n, 60)) for n in range(4)]
+        with patch.object(raster, "MOST_SHARED_MB", most), patch.object(raster, "_room", raster._Room()):
+            answers = []
+            for _ in range(2):
+                for bed in beds:
+                    grid = Grid(bed, cell_mm=1.0)
+                    for angle in range(0, 360, 20):
+                        answers.append(grid.free_shifts(form, float(angle), grid.taken_spectrum()))
+                kept = [sum(one.nbytes for one in raster._shared_by(bed, 1.0).kept.values()) / 1e6 for bed in beds]
+                self.assertLessEqual(sum(kept), most)
+                self.assertGreater(kept[-1], most / 2, "what came last stays")
+            for first, again in zip(answers[: len(answers) // 2], answers[len(answers) // 2 :]):
+                np.testing.assert_array_equal(first, again)  # of what made room, nothing is missing
 
     def test_contact_is_larger_in_a_corner_than_in_the_open(self) -> None:
         grid = Grid(Bed(shapely.box(0, 0, 100, 80)), cell_mm=1.0)

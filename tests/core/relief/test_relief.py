@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+import tracemalloc
 import unittest
 import unittest.mock
 
@@ -234,6 +235,21 @@ class Light(unittest.TestCase):
         beside, far = at(full, 150, 120 + 22.5), at(full, 270, 180)
         self.assertLess(picture[beside][:3].sum(), 0.8 * picture[far][:3].sum())
         self.assertLess(hole[at(empty, 133, 103)][:3].sum(), 0.7 * hole[far][:3].sum())
+
+
+class Room(unittest.TestCase):
+    def test_a_picture_takes_little_more_than_what_it_is_lit_from(self) -> None:
+        """All of it at once took half as much again, while a search and the checks have their own."""
+        demo = demo_project()
+        ground = ground_of(demo, demo.inserts[0])
+        picture_of(ground, 0.5, LOOK)  # what is worked out once: how things rest
+        for scale, most in ((1.9, 42.0), (2.8, 26.0)):  # in one piece, in bands; bytes a pixel
+            tracemalloc.start()
+            self.addCleanup(tracemalloc.stop)
+            made = picture_of(ground, scale, LOOK)
+            _, took = tracemalloc.get_traced_memory()
+            tracemalloc.stop()
+            self.assertLess(took / (made.grid.rows * made.grid.columns), most, scale)
 
 
 class Mended(unittest.TestCase):

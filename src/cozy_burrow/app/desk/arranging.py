@@ -12,6 +12,7 @@ from typing import Literal
 
 from PySide6.QtCore import QObject, Signal
 
+from cozy_burrow.app.desk.memory import give_back
 from cozy_burrow.app.desk.tasks import Task, TaskToken, tell
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.core.arrange.wishes import STYLES, StyleName, WishName
@@ -188,6 +189,8 @@ class Arranging(QObject):
                 part = arranger.result(variations.searches[0])
                 if len(insert_of(part.project, insert_id).placements) >= laid_before:
                     results = {0: part}
+            del arranger, variations  # the advice is a search of its own: one at a time is large enough
+            give_back()
             self._more = _advice(results, insert_id)
             return results
 

@@ -9,8 +9,11 @@ All positions are tried at once: the overlap counts for every shift are one prod
 from __future__ import annotations
 
 import math
-from collections import OrderedDict
-from weakref import WeakKeyDictionary
+import threading
+from collections import deque
+from collections.abc import Hashable
+from typing import Any
+from weakref import WeakKeyDictionary, ref
 
 import numpy as np
 import shapely
@@ -26,7 +29,7 @@ Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and 
 Spectrum = NDArray[np.complex64]
 MOST_ACROSS = 900
 CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
-MOST_SHARED_MB = 28.0  # of transforms that the grids of one bed keep, and half as much of where forms go in
+MOST_SHARED_MB = 32.0  # of transforms, and of where forms go in, that the grids of all beds keep together
 
 
 class Stamp:
@@ -45,10 +48,45 @@ class _Shared:
     """What all grids of one bed and cell have in common: where forms go in by themselves, and their transforms."""
 
     def __init__(self) -> None:
-        self.spectra: OrderedDict[tuple[int, float, str], Spectrum] = OrderedDict()
         self.stamps: dict[tuple[int, float], tuple[Form, Stamp]] = {}
-        self.inside: OrderedDict[tuple[int, float], Mask] = OrderedDict()
+        self.kept: dict[Hashable, NDArray[Any]] = {}  # transforms and masks, as many as _Room has room for
         self.outside: tuple[Mask, Spectrum] | None = None
+
+    def spectrum(self, key: tuple[int, float, str]) -> Spectrum | None:
+        """Return a transform that was kept."""
+        return self.kept.get(key)
+
+    def inside(self, key: tuple[int, float]) -> Mask | None:
+        """Return a kept mask of the shifts at which a form lies in the bed."""
+        return self.kept.get(key)
+
+
+class _Room:
+    """How much the grids of all beds may keep: what is oldest makes room. Any thread may ask.
+
+    A search over several inserts has a bed for each, and sizes of cells: each with a bound of its own, they took as
+    much as the rest of the program.
+    """
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._order: deque[tuple[ref[_Shared], Hashable, int]] = deque()
+        self._bytes = 0
+
+    def keep(self, shared: _Shared, key: Hashable, one: NDArray[Any]) -> None:
+        """Keep an array; of a bed that is gone, nothing is kept any more, and what was is counted till its turn."""
+        with self._lock:
+            shared.kept[key] = one
+            self._order.append((ref(shared), key, one.nbytes))
+            self._bytes += one.nbytes
+            while self._bytes > MOST_SHARED_MB * 1e6 and len(self._order) > 1:
+                owner, oldest, size = self._order.popleft()
+                self._bytes -= size
+                if (found := owner()) is not None:
+                    found.kept.pop(oldest, None)
+
+
+_room = _Room()
 
 
 _shared: WeakKeyDictionary[Bed, dict[float, _Shared]] = WeakKeyDictionary()
@@ -74,14 +112,13 @@ class Grid:
             fast_size(math.ceil((right - left + 2 * margin) / self.cell_mm)),
         )
         self._half_diagonal = self.cell_mm * math.sqrt(0.5)
-        shared = _shared_by(bed, self.cell_mm)
-        self._spectra, self._stamps, self._inside = shared.spectra, shared.stamps, shared.inside
+        shared = self._shared = _shared_by(bed, self.cell_mm)
+        self._stamps = shared.stamps
         if shared.outside is None:
             # Taken away a half diagonal on both sides, a shape whose cells all lie in the bed lies in it truly.
             outside = ~self._cover(bed.area.buffer(-self._half_diagonal))
             shared.outside = (outside, self._transform(outside))
         self.outside, self._outside_spectrum = shared.outside
-        self._most = max(20, round(MOST_SHARED_MB * 1e6 / (4.0 * self.shape[0] * self.shape[1])))
         self.taken: NDArray[np.bool_] = np.zeros(self.shape, dtype=bool)
         for area, wall_mm in bed.fixed:
             self.take(self.window_of(area, wall_mm))
@@ -129,15 +166,13 @@ class Grid:
 
     def _spectrum(self, form: Form, angle_deg: float, kind: str) -> Spectrum:
         key = (id(form), angle_deg, kind)
-        known = self._spectra.get(key)
+        known = self._shared.spectrum(key)
         if known is None:
             cells: Mask = getattr(self.stamp(form, angle_deg), kind)
             padded = np.zeros(self.shape, dtype=bool)
             padded[: cells.shape[0], : cells.shape[1]] = cells
             known = np.conj(self._transform(padded))
-            self._spectra[key] = known
-            if len(self._spectra) > self._most:
-                self._spectra.popitem(last=False)
+            _room.keep(self._shared, key, known)
         return known
 
     def _overlap(self, field: Spectrum, form: Form, angle_deg: float, kind: str) -> NDArray[np.float32]:
@@ -164,12 +199,10 @@ class Grid:
         if rows <= 0 or columns <= 0:
             return None
         key = (id(form), angle_deg)
-        free = self._inside.get(key)
+        free = self._shared.inside(key)
         if free is None:
             free = self._overlap(self._outside_spectrum, form, angle_deg, "bare")[:rows, :columns] < 0.5
-            self._inside[key] = free
-            if len(self._inside) > 2 * self._most:  # a mask has a quarter of a transform's bytes
-                self._inside.popitem(last=False)
+            _room.keep(self._shared, key, free)
         if not free.any():
             return None
         free = free & (self._overlap(taken, form, angle_deg, "grown")[:rows, :columns] < 0.5)

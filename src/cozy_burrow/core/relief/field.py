@@ -85,10 +85,9 @@ class Field(Frozen):
         )
 
     def kept(self) -> Field:
-        """Return the same field in less than half the memory; its grain is true to a thousandth."""
-        owner = self.owner.astype(np.uint8) if len(self.finishes) <= _FEW else self.owner
+        """Return the same field in less memory; its grain is true to a thousandth."""
         grain = self.grain.astype(np.float16)
-        return Field(self.grid, self.height_mm, owner, grain, self.finishes, self.sharp, self.texture)
+        return Field(self.grid, self.height_mm, self.owner, grain, self.finishes, self.sharp, self.texture)
 
     def with_part(self, part: Field) -> Field | None:
         """Return this field with some of its pixels as another field of them has it.
@@ -272,7 +271,8 @@ class _Build:
         """Return the field."""
         height = np.ascontiguousarray(self._height[:: self._sharp, :: self._sharp])
         finishes = tuple(self._finishes)
-        return Field(self._whole, height, self._owner, self._grain, finishes, self._sharp, self._texture)
+        owner: Owners = self._owner.astype(np.uint8) if len(finishes) <= _FEW else self._owner
+        return Field(self._whole, height, owner, self._grain, finishes, self._sharp, self._texture)
 
 
 class _InsertBuild(_Build):

@@ -62,24 +62,32 @@ def lit(field: Field, part: Window | None = None) -> Pixels:
     edges' own, is worked out once a pixel. part: only these pixels of it; the rest is there to throw its shadow.
     """
     scale, height = field.grid.px_per_mm, np.ascontiguousarray(field.height_mm)
-    seen = 1.0 - shadow(height, scale, first_row=field.grid.first[0])
+    seen = shadow(height, scale, first_row=field.grid.first[0])
+    np.subtract(1.0, seen, out=seen)
     open_, edge = corners(height, scale)
-    if part is None:
-        normal = normals(height, scale)
-    else:
-        seen, open_, edge = (one[part] for one in (seen, open_, edge))
-        normal = _normals_in(height, scale, part)
-        field = field.cut(part)
-    grain, owner = field.grain, np.ascontiguousarray(field.owner[:: field.sharp, :: field.sharp])
+    rows, columns = part or (slice(0, height.shape[0]), slice(0, height.shape[1]))
+    picture = np.empty((rows.stop - rows.start, columns.stop - columns.start, 4), dtype=np.uint8)
+    for first in range(rows.start, rows.stop, _STRIP_ROWS):  # all at once it would take ten times the picture
+        strip = (slice(first, min(first + _STRIP_ROWS, rows.stop)), columns)
+        at = first - rows.start
+        picture[at : at + _STRIP_ROWS] = _lit_strip(
+            field.cut(strip), _normals_in(height, scale, strip), seen[strip], open_[strip], edge[strip]
+        )
+    return picture
+
+
+def _lit_strip(
+    field: Field, normal: tuple[Shares, Shares, Shares], seen: Shares, open_: Shares, edge: Shares
+) -> Pixels:
+    """Return the picture of some pixels, once it is known how light falls there."""
+    owner = np.ascontiguousarray(field.owner[:: field.sharp, :: field.sharp])
     sun = np.array(MIDDLE.towards, dtype=np.float32)
     facing = np.maximum(normal[0] * sun[0] + normal[1] * sun[1] + normal[2] * sun[2], 0.0)
     light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + (_KEY / sun[2]) * seen * facing
     light *= 1.0 + _EDGE_SHARE * edge
     share = np.array([one.grain_share for one in field.finishes], dtype=np.float32)
-    light *= 1.0 + share[owner] * grain
-    glints = _glints(field, owner, seen, normal)
-    del height, grain, normal, facing, seen, open_, edge  # a picture of a megapixel has megabytes of each
-    return _coloured(field, light, glints)
+    light *= 1.0 + share[owner] * field.grain
+    return _coloured(field, light, _glints(field, owner, seen, normal))
 
 
 def normals(height: Heights, px_per_mm: float) -> tuple[Shares, Shares, Shares]:
@@ -170,11 +178,15 @@ def corners(height: Heights, px_per_mm: float) -> tuple[Shares, Shares]:
         wide = cv2.GaussianBlur(small, (0, 0), max(0.6, reach_mm * px_per_mm / part / 1.6))
         if part > 1:
             wide = cv2.resize(wide, (columns, rows), interpolation=cv2.INTER_LINEAR)
-        lower = (wide - height) / np.float32(reach_mm)
-        open_ -= np.float32(share) * np.clip(lower, 0.0, 1.0)
+        lower = np.subtract(wide, height, out=wide)  # in its place: a picture of a megapixel has megabytes of each
+        lower /= np.float32(reach_mm)
         if number == 0:
-            edge = np.clip(-2.0 * lower, 0.0, 1.0)
-    return np.maximum(open_, np.float32(_DARKEST)), edge
+            np.multiply(lower, np.float32(-2.0), out=edge)
+            np.clip(edge, 0.0, 1.0, out=edge)
+        np.clip(lower, 0.0, 1.0, out=lower)
+        lower *= np.float32(share)
+        open_ -= lower
+    return np.maximum(open_, np.float32(_DARKEST), out=open_), edge
 
 
 def _coloured(field: Field, light: Shares, glints: _Glints | None) -> Pixels:
@@ -204,13 +216,9 @@ def _seen(field: Field) -> Pixels:
     colours[OUTSIDE, 3] = 0
     if field.sharp == 1:
         return _textured(_looked_up(colours, field.owner), field)
-    columns = field.grid.columns
-    seen = np.empty((*field.grid.shape, 4), dtype=np.uint8)
-    for first in range(0, field.grid.rows, _STRIP_ROWS):  # all at once they would take ten times the picture
-        part = seen[first : first + _STRIP_ROWS]
-        owner = field.owner[first * field.sharp : (first + _STRIP_ROWS) * field.sharp]
-        part[:] = cv2.resize(_looked_up(colours, owner), (columns, len(part)), interpolation=cv2.INTER_AREA)
-    return _textured(seen, field)
+    size = (field.grid.columns, field.grid.rows)
+    mixed = cv2.resize(_looked_up(colours, field.owner), size, interpolation=cv2.INTER_AREA)
+    return _textured(np.asarray(mixed, dtype=np.uint8), field)
 
 
 def _textured(seen: Pixels, field: Field) -> Pixels:

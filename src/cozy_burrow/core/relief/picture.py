@@ -61,7 +61,10 @@ def picture_of(
     if grid.rows * grid.columns <= _AT_ONCE_PX:
         field = field_of(ground, grid, look, filled=filled, soon=soon, sharp=SHARP)
         return Picture(grid, lit(field), ground, look, filled, field.kept() if mends else None)
-    pixels = np.concatenate(list(bands_of(ground, px_per_mm, look, filled=filled, soon=soon, sharp=SHARP)))
+    pixels, first = np.empty((*grid.shape, 4), dtype=np.uint8), 0
+    for band in bands_of(ground, px_per_mm, look, filled=filled, soon=soon, sharp=SHARP):
+        pixels[first : first + len(band)] = band
+        first += len(band)
     return Picture(grid, pixels, ground, look, filled)
 
 
@@ -87,8 +90,7 @@ def bands_of(
         top = grid.top_mm + first / px_per_mm
         band = Grid(left_mm=grid.left_mm, top_mm=top, px_per_mm=px_per_mm, columns=grid.columns, rows=rows)
         seen = _grid_in(grid, _wider(band.bounds, around_mm, _CORNER_WHOLE_MM))
-        field = field_of(ground, seen, look, filled=filled, soon=soon, sharp=sharp)
-        yield lit(field, band.place_in(seen))
+        yield lit(field_of(ground, seen, look, filled=filled, soon=soon, sharp=sharp), band.place_in(seen))
 
 
 def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture:
