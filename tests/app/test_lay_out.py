@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import weakref
+from typing import Any
 from unittest.mock import patch
 
 from msgspec.structs import replace
@@ -11,6 +13,7 @@ from PySide6.QtTest import QTest
 from cozy_burrow.app.desk import arranging as arranging_module
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.arranging import Arranged, LeftOver
+from cozy_burrow.core.ground.variations import Variations
 from cozy_burrow.core.model.edits import lock_placements, remove_items
 from cozy_burrow.core.model.records import Rules
 from tests.app.qt import QtCase, drag, key, plan_pixel, settle, wait_until, work_waits
@@ -98,6 +101,29 @@ class LayOut(Hasty):
         self.assertEqual(len(window.arranging.results), 1)
         self.assertEqual(window.workspace.project, window.arranging.results[0].project)
         self.assertEqual(len(window.workspace.insert.placements), len(HALF.inserts[0].placements))
+
+    def test_what_was_searched_is_gone_when_the_advice_is_searched_for(self) -> None:
+        """Both at once took more memory than all pictures of the window."""
+        made: list[weakref.ref[Variations]] = []
+        left: list[Variations | None] = []
+
+        def variations(*args: Any, **more: Any) -> Variations:
+            one = Variations(*args, **more)
+            made.append(weakref.ref(one))
+            return one
+
+        def advice(*_: object) -> None:
+            left.extend(one() for one in made)
+
+        window = self.window(HALF, stage="lay-out")
+        with (
+            patch.object(arranging_module, "ARRANGE_SECONDS", 1e-9),
+            patch.object(arranging_module, "Variations", variations),
+            patch.object(arranging_module, "_advice", advice),
+        ):
+            window.arranging.begin()
+            self.assertTrue(arranged(window))
+        self.assertEqual(left, [None])
 
     def test_a_worse_later_state_of_a_variation_is_not_kept(self) -> None:
         window = self.window(HALF, stage="lay-out")

@@ -142,7 +142,7 @@ class LitPlan(QtCase):
         self.assert_seen(window, self.expected(window), within=0)
 
     def test_large_pictures_are_lit_one_at_a_time(self) -> None:
-        """Each takes some sixty megabytes while it is made."""
+        """Each takes some forty megabytes while it is made."""
         window = self.lit_window()
         window.plan._relief.at_once = False
         alone = []

@@ -106,7 +106,7 @@ class TaskToken:
 
 @contextmanager
 def only_light(token: TaskToken) -> Iterator[None]:
-    """Wait until no other picture is lit: a large one takes some sixty megabytes while it is made, two take twice that.
+    """Wait until no other picture is lit: a large one takes some forty megabytes while it is made, two take twice that.
 
     Raises Cancelled where nobody wants the picture any more by then.
     """
