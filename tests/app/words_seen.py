@@ -33,6 +33,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cozy_burrow.app.look.fields import LengthField, NumberField, room_of
 from cozy_burrow.app.opening import open_window
 from cozy_burrow.app.screens.cut.bench_mode import BenchMode
 from cozy_burrow.app.screens.cut.screen import CutScreen
@@ -159,6 +160,8 @@ def note_if_cut(widget: QWidget, where: str) -> None:
         beyond = widget.widget().width() - widget.viewport().width()
         if beyond > 0:
             CUT_OFF.setdefault(where, f"{type(widget).__name__} is {beyond} too narrow for what is in it")
+    if isinstance(widget, LengthField | NumberField) and widget.text() and room_of(widget) > widget.width():
+        CUT_OFF.setdefault(widget.text(), f"{where}: {room_of(widget)} of {widget.width()}")
     if isinstance(widget, QLabel) and widget.text() and not widget.text().startswith("<"):
         if widget.wordWrap():
             needs, room = widget.heightForWidth(widget.width()), widget.height()

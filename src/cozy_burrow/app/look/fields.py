@@ -22,6 +22,7 @@ from cozy_burrow.core.errors import UnusableInput, quoted
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length, parse_length
 
+_LEAST_PX = 56  # of a field for a length
 MOST_ROOM = 1000  # stretch of a list over a spring of 1: the spring has only what a list leaves that is hidden or short
 
 
@@ -35,6 +36,20 @@ class NextOnEnter(QLineEdit):
             if self.hasFocus():  # whoever heard the Enter may have sent the focus elsewhere
                 self.focusNextChild()
             event.accept()
+
+
+def show_whole(field: QLineEdit, text: str) -> None:
+    """Show a figure and see to it that none of it is cut off: without its minus it would be another."""
+    field.setText(text)
+    field.setCursorPosition(0)
+    field.setMinimumWidth(max(_LEAST_PX, room_of(field)))
+
+
+def room_of(field: QLineEdit) -> int:
+    """Return how wide a field must be for what it says, in pixels."""
+    metrics = field.fontMetrics()
+    round_it = field.sizeHint().width() - 17 * metrics.horizontalAdvance("x")  # Qt's hint has room for so many
+    return round_it + metrics.horizontalAdvance(field.text()) + 1  # a cursor at its end
 
 
 class LengthField(NextOnEnter):
@@ -55,7 +70,7 @@ class LengthField(NextOnEnter):
         self._least_mm, self._most_mm, self._optional = least_mm, most_mm, optional
         self.trouble = ""
         self.setAccessibleName(name)
-        self.setMinimumWidth(56)
+        self.setMinimumWidth(_LEAST_PX)
         self.editingFinished.connect(self._finish)
         self.textEdited.connect(lambda _: self._mark(""))
 
@@ -63,7 +78,9 @@ class LengthField(NextOnEnter):
         """Show a length, unless somebody is writing here."""
         self._unit, self._shown = unit, length_mm
         if not (self.hasFocus() and self.isModified()):
-            self.setText("" if length_mm is None else format_length(length_mm, unit, digits=2))
+            text = "" if length_mm is None else format_length(length_mm, unit, digits=2)
+            if text != self.text():
+                show_whole(self, text)
             self._mark("")
 
     def set_unit(self, unit: Unit) -> None:
@@ -138,7 +155,9 @@ class NumberField(NextOnEnter):
     def show_number(self, value: float | None) -> None:
         """Show a number, unless somebody is writing here."""
         if not (self.hasFocus() and self.isModified()):
-            self.setText("" if value is None else f"{value:g}{self._unit}")
+            text = "" if value is None else f"{value:g}{self._unit}"
+            if text != self.text():
+                show_whole(self, text)
 
     def _finish(self) -> None:
         if not self.isModified():

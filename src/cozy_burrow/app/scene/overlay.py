@@ -5,20 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRect, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
-    QColor,
-    QFont,
-    QFontMetricsF,
-    QPainter,
     QPen,
     QPolygonF,
-    QTransform,
 )
 
 from cozy_burrow.app.look.painting import sharpness
-from cozy_burrow.app.look.theme.theme import Theme
+from cozy_burrow.app.scene.figures import Figures
 from cozy_burrow.app.scene.paths import area_path
 from cozy_burrow.app.scene.word_stamps import Dress, WordStamps
 from cozy_burrow.core.arrange.catching import Catch
@@ -27,57 +22,19 @@ from cozy_burrow.core.container.level import level_polygon
 from cozy_burrow.core.container.rim import rim_polygon
 from cozy_burrow.core.findings.finding import Finding
 from cozy_burrow.core.ground.carrying import handle_point
-from cozy_burrow.core.ground.gaps import Gap
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.ground.naming import NameTag
 from cozy_burrow.core.model.records import Container, Point, Ring
-from cozy_burrow.core.tolerances import RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
 from cozy_burrow.core.units import Unit, format_length
 
 
-class Overlay:
+class Overlay(Figures):
     """Paints in the pixels of the view, so that lines and figures keep their size at every scale."""
-
-    def __init__(self, painter: QPainter, theme: Theme, font: QFont, transform: QTransform, view: QRect) -> None:
-        self.painter, self.theme, self.transform, self.view = painter, theme, transform, view
-        painter.setFont(font)
-        self.metrics = QFontMetricsF(font)
-        self._cards: list[QRectF] = []
-
-    def figure(self, text: str, at: QPointF, colour: QColor, *, filled: bool = False) -> QRectF:
-        """Paint a figure on a small card centred at a point; return the card."""
-        width = self.metrics.horizontalAdvance(text) + 12
-        height = self.metrics.height() + 4
-        card = self._free_card(QRectF(at.x() - width / 2, at.y() - height / 2, width, height))
-        self.card(card, text, colour, filled=filled)
-        return card
-
-    def card(self, card: QRectF, text: str, colour: QColor, *, filled: bool) -> None:
-        """Paint a small card with a text."""
-        self.painter.setPen(QPen(colour, 1.5))
-        self.painter.setBrush(colour if filled else self.theme.colour("paper"))
-        self.painter.drawRoundedRect(card, 5, 5)
-        self.painter.setPen(self.theme.colour("paper") if filled else self.theme.colour("ink"))
-        self.painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
 
     def hint(self, text: str, at: Point) -> None:
         """Paint a sentence where there is nothing to see yet."""
         self.figure(text, self.to_view(at), self.theme.colour("line_strong"))
-
-    def to_view(self, point: Point) -> QPointF:
-        """Return the pixel of a place on the plan."""
-        return self.transform.map(QPointF(*point))
-
-    def _free_card(self, card: QRectF) -> QRectF:
-        """Return the card moved up or down until it hides no other figure."""
-        step = card.height() + 2
-        for shift in (0.0, step, -step, 2 * step, -2 * step, 3 * step):
-            moved = card.translated(0.0, shift)
-            if not any(moved.intersects(other) for other in self._cards):
-                self._cards.append(moved)
-                return moved
-        return card
 
     def ghost(self, ground: Ground) -> None:
         """Paint a layout that is not taken yet: what is there recedes, what may come stands in broken lines."""
@@ -119,39 +76,6 @@ class Overlay:
         painter.drawArc(QRectF(at.x() - 4, at.y() - 9, 8, 10), 0, 180 * 16)
         painter.setBrush(self.theme.colour("tool_line"))
         painter.drawRoundedRect(QRectF(at.x() - 6, at.y() - 4, 12, 9), 2, 2)
-
-    def gaps(self, gaps: Sequence[tuple[Gap, str]]) -> None:
-        """Paint gaps as measures, then their figures over them, so that no line runs through a figure."""
-        for gap, _ in gaps:
-            self._gap_line(gap)
-        for gap, text in gaps:
-            self._gap_figure(gap, text)
-
-    def _gap_line(self, gap: Gap) -> None:
-        start, end = self.to_view(gap.from_mm), self.to_view(gap.to_mm)
-        colour = self.theme.colour("stop" if gap.short_mm > RULE_SLACK_MM else "accent")
-        self.painter.setPen(QPen(self.theme.colour("paper"), 4))
-        self.painter.drawLine(start, end)
-        self.painter.setPen(QPen(colour, 2))
-        self.painter.drawLine(start, end)
-        for at in (start, end):
-            self.painter.setBrush(colour)
-            self.painter.drawEllipse(at, 3, 3)
-
-    def _gap_figure(self, gap: Gap, text: str) -> None:
-        """Write the figure and the limit that it must keep; too tight ones in full colour."""
-        start, end = self.to_view(gap.from_mm), self.to_view(gap.to_mm)
-        short = gap.short_mm > RULE_SLACK_MM
-        colour = self.theme.colour("stop" if short else "accent")
-        middle = (start + end) / 2
-        along = QPointF(end - start)
-        length = math.hypot(along.x(), along.y())
-        if length < self.metrics.horizontalAdvance(text) + 20:
-            # The figure would hide the gap itself: it stands beside it.
-            across = QPointF(-along.y(), along.x()) / max(length, 1e-6) if length > 1 else QPointF(0, -1)
-            reach = 20.0 + (self.metrics.horizontalAdvance(text) / 2 if abs(across.x()) > 0.5 else 0.0)
-            middle += across * reach
-        self.figure(text, middle, colour, filled=short)
 
     def names(self, tags: Sequence[tuple[NameTag, str]], words: WordStamps, *, on_dark: bool) -> None:
         """Write names along or beside their things; one that would hide a figure or a mark is left out."""

@@ -23,14 +23,15 @@ def apart_within(
     room: float,
     steps: int,
     inside: tuple[float, float, float, float],
+    beside: Sequence[tuple[float, float, float, float]] = (),
 ) -> list[Point | None]:
     """Return the middles of boxes that overlap nowhere; None for one that finds no place within so many steps of room.
 
     places: where each wants its middle; sizes: widths and heights. room: between two boxes, and the step of the search.
-    inside: left, top, right, bottom that no box may reach beyond.
+    inside: left, top, right, bottom that no box may reach beyond. beside: boxes like that which stand there already.
     """
     found: list[Point | None] = []
-    taken = np.zeros((0, 4))
+    taken = np.array(beside, dtype=np.float64).reshape(-1, 4)
     for place, (width, height) in zip(places, sizes):
         at = np.asarray(place) + room * _round(steps)
         half = np.array((width / 2, height / 2))
