@@ -41,7 +41,13 @@ QListView:focus, QTableView:focus, QPlainTextEdit:focus, QGraphicsView:focus, QT
     border: 2px solid $accent;
 }
 QPushButton[far="true"] { font-size: ${f20}px; min-height: ${h34}px; }
-QCheckBox { min-height: ${h27}px; }
+QCheckBox { min-height: ${h27}px; spacing: ${p6}px; }
+QCheckBox::indicator { width: ${p14}px; height: ${p14}px; background: $paper; border: 1px solid $line_strong;
+    border-radius: ${r4}px; }
+QCheckBox::indicator:hover { background: $accent_soft; }
+QCheckBox::indicator:checked { image: url($icon_tick); border-color: $accent; }
+QCheckBox::indicator:focus { border: 2px solid $accent; }
+QCheckBox::indicator:disabled { background: $panel; border-color: $line; }
 QCheckBox:focus { color: $accent; text-decoration: underline; }
 QPushButton#main:focus { border: 2px solid $ink; }
 QSpinBox::up-button, QSpinBox::down-button { width: ${h22}px; border: none; background: transparent; }
@@ -99,7 +105,7 @@ def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -
     """Return the style sheet for the colours of a theme at a scale of type."""
     sizes = {
         f"{kind}{size}": str(max(1, round(size * scale)))
-        for kind, all_sizes in {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 20), "h": (22, 27, 34), "f": (12, 16, 20)}.items()
+        for kind, all_sizes in {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 14, 20), "h": (22, 27, 34), "f": (12, 16, 20)}.items()
         for size in all_sizes
     }
     return _SHEET.substitute(roles | sizes | icons)

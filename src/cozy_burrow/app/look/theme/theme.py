@@ -124,7 +124,7 @@ def sheet_of(theme: Theme, *, scale: float = 1.0) -> str:
     night = QColor(theme.surface).lightness() < 128
     icons = {
         f"icon_{name}": asset("icons", f"{name}-{'lamp' if night else 'light'}.svg").as_posix()
-        for name in ("up", "down")
+        for name in ("up", "down", "tick")
     }
     return style_sheet(msgspec.structs.asdict(theme), scale, icons=icons)
 
