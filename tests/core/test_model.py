@@ -151,6 +151,24 @@ class Forgetting(unittest.TestCase):
         circle(history[150])
         self.assertEqual(len(made), before + 1)
 
+    def test_a_search_through_one_document_lets_go_of_what_it_asked_for_long_ago(self) -> None:
+        """It tries tens of thousands of places, and no other document is looked at meanwhile."""
+
+        @memo(rows=1000)
+        def circle(item: Item) -> shapely.Polygon:
+            return shapely.Point(0, 0).buffer(10, quad_segs=2_000)
+
+        self.addCleanup(forget_all)
+        forget_all()
+        tried = [box(name=str(n)) for n in range(400)]
+        with patch("cozy_burrow.core.model.memo._ROWS_A_PAGE", 2):
+            for item in tried:
+                circle(item)
+        self.assertGreater(len(tried) * weight_of(circle(tried[-1])), 1.5 * MOST_BYTES)
+        self.assertLess(kept_bytes(), MOST_BYTES)
+        self.assertTrue(circle.knows(tried[-1]))
+        self.assertFalse(circle.knows(tried[0]))
+
     def test_what_the_document_in_hand_needs_stays_however_heavy(self) -> None:
         @memo(rows=1000)
         def circle(item: Item) -> shapely.Polygon:

@@ -25,6 +25,8 @@ MOST_BYTES = 25_000_000  # of answers, by a rough count; what the document in ha
 _LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
 _AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
 _page = [0]
+_ROWS_A_PAGE = 512  # new answers that turn a page: a search asks for tens of thousands of one document
+_new_rows = [0]
 # Another thread puts something in or takes it away while all rows are looked at: the next look sees them.
 _CHANGED_MEANWHILE = (RuntimeError, KeyError)
 _MANY_ROWS = 1024  # of answers that are small and alike
@@ -189,6 +191,10 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
             if len(kept) > rows:
                 with suppress(KeyError):
                     kept.popitem(last=False)
+            _new_rows[0] += 1
+            if _new_rows[0] >= _ROWS_A_PAGE:
+                _new_rows[0] = 0
+                turn_page()
             return answer
 
         def knows(*args: P.args, **kwargs: P.kwargs) -> bool:
@@ -237,7 +243,7 @@ def _names_in(kind: Any) -> tuple[str, ...]:
 
 
 def turn_page() -> None:
-    """Note that another document is looked at: once answers weigh too much, those of documents long past go.
+    """Note that another document is looked at, or much else: once answers weigh too much, those long past go.
 
     What the last pages asked for stays whatever it weighs: without it every step would work everything out anew.
     """
