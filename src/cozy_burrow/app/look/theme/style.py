@@ -103,9 +103,8 @@ QProgressBar::chunk { background: $accent_soft; }
 
 def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -> str:
     """Return the style sheet for the colours of a theme at a scale of type."""
+    named = {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 14, 20), "h": (22, 27, 34), "f": (12, 16, 20)}
     sizes = {
-        f"{kind}{size}": str(max(1, round(size * scale)))
-        for kind, all_sizes in {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 14, 20), "h": (22, 27, 34), "f": (12, 16, 20)}.items()
-        for size in all_sizes
+        f"{kind}{size}": str(max(1, round(size * scale))) for kind, all_sizes in named.items() for size in all_sizes
     }
     return _SHEET.substitute(roles | sizes | icons)
