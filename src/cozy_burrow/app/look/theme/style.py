@@ -41,7 +41,7 @@ QListView:focus, QTableView:focus, QPlainTextEdit:focus, QGraphicsView:focus, QT
     border: 2px solid $accent;
 }
 QPushButton[far="true"] { font-size: ${f20}px; min-height: ${h34}px; }
-QCheckBox { min-height: ${h27}px; spacing: ${p6}px; }
+QCheckBox { min-height: ${h32}px; spacing: ${p6}px; }
 QCheckBox::indicator { width: ${p14}px; height: ${p14}px; background: $paper; border: 1px solid $line_strong;
     border-radius: ${r4}px; }
 QCheckBox::indicator:hover { background: $accent_soft; }
@@ -103,7 +103,7 @@ QProgressBar::chunk { background: $accent_soft; }
 
 def style_sheet(roles: dict[str, str], scale: float, *, icons: dict[str, str]) -> str:
     """Return the style sheet for the colours of a theme at a scale of type."""
-    named = {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 14, 20), "h": (22, 27, 34), "f": (12, 16, 20)}
+    named = {"r": (4, 6, 8), "p": (3, 4, 5, 6, 10, 14, 20), "h": (22, 27, 32, 34), "f": (12, 16, 20)}
     sizes = {
         f"{kind}{size}": str(max(1, round(size * scale))) for kind, all_sizes in named.items() for size in all_sizes
     }
