@@ -187,7 +187,7 @@ class Gallery(QListView):
 
     def __init__(self, workspace: Workspace, theme: Theme, scale: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._workspace, self._scale = workspace, scale
+        self._workspace, self._scale, self._columns = workspace, scale, 0
         self.kit = KitModel(workspace, self)
         self.setModel(self.kit)
         self._card = _Card(workspace, theme, scale, self)
@@ -200,6 +200,7 @@ class Gallery(QListView):
         self.setAccessibleName(tr("Gallery of the kit"))
         self.selectionModel().currentChanged.connect(self._choose)
         workspace.item_chosen.connect(self._follow)
+        self._follow()  # the first look at Gather comes after much may have been chosen elsewhere
 
     def set_theme(self, theme: Theme) -> None:
         """Dress anew."""
@@ -223,6 +224,10 @@ class Gallery(QListView):
         columns = max(1, width // round(190 * self._scale))
         self._card.size = QSize(width // columns, round(158 * self._scale))
         super().resizeEvent(event)
+        if columns != self._columns and self.currentIndex().isValid():  # the chosen one's row is another one now
+            self.doItemsLayout()
+            self.scrollTo(self.currentIndex())
+        self._columns = columns
 
     def _choose(self, index: QModelIndex) -> None:
         item = index.data(ITEM)
