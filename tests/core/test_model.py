@@ -156,11 +156,11 @@ class Forgetting(unittest.TestCase):
 
         @memo(rows=1000)
         def circle(item: Item) -> shapely.Polygon:
-            return shapely.Point(0, 0).buffer(10, quad_segs=2_000)
+            return shapely.Point(0, 0).buffer(10, quad_segs=1_000)
 
         self.addCleanup(forget_all)
         forget_all()
-        tried = [box(name=str(n)) for n in range(400)]
+        tried = [box(name=str(n)) for n in range(832)]  # a whole number of looks at them
         with patch("cozy_burrow.core.model.memo._ROWS_A_PAGE", 2):
             for item in tried:
                 circle(item)
@@ -168,6 +168,41 @@ class Forgetting(unittest.TestCase):
         self.assertLess(kept_bytes(), MOST_BYTES)
         self.assertTrue(circle.knows(tried[-1]))
         self.assertFalse(circle.knows(tried[0]))
+
+    def test_who_changes_documents_keeps_the_answers_of_few_of_them_where_they_weigh_much(self) -> None:
+        @memo(rows=1000)
+        def circle(item: Item) -> shapely.Polygon:
+            return shapely.Point(0, 0).buffer(10, quad_segs=2_000)
+
+        self.addCleanup(forget_all)
+        forget_all()
+        history = [[box(name=f"{number} {one}") for one in range(12)] for number in range(40)]
+        for document in history:
+            for item in document:
+                circle(item)
+            turn_page()
+        of_each = len(history[0]) * weight_of(circle(history[-1][0]))
+        self.assertGreater(16 * of_each, MOST_BYTES)
+        self.assertLess(kept_bytes(), 17 * of_each)
+        self.assertTrue(all(circle.knows(item) for document in history[-8:] for item in document))
+
+    def test_a_large_document_that_is_worked_out_anew_does_not_drive_itself_out(self) -> None:
+        made: list[int] = []
+
+        @memo(rows=100_000)
+        def circle(item: Item, number: int) -> shapely.Polygon:
+            made.append(number)
+            return shapely.Point(0, 0).buffer(10, quad_segs=20)
+
+        self.addCleanup(forget_all)
+        forget_all()
+        item = box()
+        for _ in range(4):
+            for number in range(15_000):
+                circle(item, number)
+            turn_page()
+        self.assertGreater(kept_bytes(), MOST_BYTES)
+        self.assertEqual(len(made), 15_000)
 
     def test_what_the_document_in_hand_needs_stays_however_heavy(self) -> None:
         @memo(rows=1000)

@@ -8,11 +8,13 @@ import os
 import random
 import signal
 import tempfile
+import threading
 import time
 import unittest
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
+from unittest.mock import patch
 
 import jsonschema
 from hypothesis import given, settings
@@ -265,6 +267,32 @@ class Recovery(unittest.TestCase):
             self.assertEqual(second.left_behind(), [])
             first.close()
             second.close()
+            self.assertEqual(list((Path(name) / "recovery").iterdir()), [])
+
+    def test_who_leaves_does_not_wait_for_a_writer_whom_the_disk_keeps_waiting(self) -> None:
+        disk_ready, is_writing, is_left = threading.Event(), threading.Event(), threading.Event()
+        written = list[str]()
+
+        def slow(path: Path, data: bytes) -> None:
+            is_writing.set()
+            disk_ready.wait(60)
+            path.write_bytes(data)
+            written.append(path.suffix)
+
+        with tempfile.TemporaryDirectory() as name:
+            store = RecoveryStore(Path(name))
+            with patch("cozy_burrow.storage.recovery.write_whole", slow):
+                writer = threading.Thread(target=store.keep, args=(Project(title="mine"), None))
+                writer.start()
+                is_writing.wait(60)
+                leaver = threading.Thread(target=lambda: (store.close(), is_left.set()))
+                leaver.start()
+                left_first = is_left.wait(30)
+                disk_ready.set()
+                writer.join()
+                leaver.join()
+            self.assertTrue(left_first, "it left only once the disk was ready")
+            self.assertEqual(written, [".burrow"])  # what was under way; nothing more is begun
             self.assertEqual(list((Path(name) / "recovery").iterdir()), [])
 
     def test_saving_where_nobody_may_write_says_so(self) -> None:

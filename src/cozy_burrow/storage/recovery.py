@@ -32,6 +32,7 @@ from cozy_burrow.storage.whole_file import Mark, read_whole, write_whole
 
 _ENDINGS = (".burrow", ".path", ".mark", ".bench", ".picture", ".lock")
 _MOST_PATH = 20_000
+_LONGEST_CLOSE_S = 0.2  # the process ends within a second of the last window, whatever the disk does
 
 
 class LeftBehind(Record, frozen=True, kw_only=True):
@@ -54,6 +55,7 @@ class RecoveryStore:
         self._lock = -1
         self._picture: bytes | None = None
         self._turn = threading.RLock()
+        self._is_closing = False
         self.trouble = ""
         try:
             self._folder.mkdir(parents=True, exist_ok=True)
@@ -125,20 +127,26 @@ class RecoveryStore:
         with self._turn:
             if self.is_on and wanted():
                 self._write(project, original, mark, bench, picture)
+            if self._is_closing:
+                self._take_away(self.copy_path, _ENDINGS[:-1])
 
     def _write(self, project: Project, original: Path | None, mark: Mark | None, bench: bytes, picture: bytes) -> None:
-        write_whole(self.copy_path, to_bytes(project))
-        write_whole(self._own(".path"), str(original.absolute() if original else "").encode("utf-8", "surrogateescape"))
-        write_whole(self._own(".mark"), msgspec.json.encode(mark))
+        self._put(".burrow", to_bytes(project))
+        self._put(".path", str(original.absolute() if original else "").encode("utf-8", "surrogateescape"))
+        self._put(".mark", msgspec.json.encode(mark))
         if bench:
             if picture is not self._picture:
-                write_whole(self._own(".picture"), picture)
+                self._put(".picture", picture)
                 self._picture = picture
-            write_whole(self._own(".bench"), bench)
+            self._put(".bench", bench)
         elif self._picture is not None:
             self._picture = None
             for ending in (".bench", ".picture"):
                 self._own(ending).unlink(missing_ok=True)
+
+    def _put(self, ending: str, data: bytes) -> None:
+        if not self._is_closing:
+            write_whole(self._own(ending), data)
 
     def drop(self) -> None:
         """Take this program's copy away: everything is saved."""
@@ -147,9 +155,15 @@ class RecoveryStore:
             self._take_away(self.copy_path, _ENDINGS[:-1])
 
     def close(self) -> None:
-        """Take copy and lock away at an orderly end."""
-        with self._turn:
-            self.drop()
+        """Take copy and lock away at an orderly end.
+
+        Nobody waits long for a writer whom the disk keeps waiting: it takes away itself what it has written by then,
+        or ends with the process before there is a copy.
+        """
+        self._is_closing = True
+        has_turn = self._turn.acquire(timeout=_LONGEST_CLOSE_S)
+        try:
+            self._take_away(self.copy_path, _ENDINGS[:-1])
             for copy in list(self._claimed):
                 self.release(copy)
             if self.is_on:
@@ -157,6 +171,9 @@ class RecoveryStore:
                     os.close(self._lock)
                 self._lock = -1
                 self._take_away(self.copy_path, (".lock",))
+        finally:
+            if has_turn:
+                self._turn.release()
 
     def left_behind(self) -> list[Path]:
         """Return copies whose program is gone and that nobody has claimed, newest first."""

@@ -13,6 +13,8 @@ import linecache
 _MMAP_THRESHOLD, _ARENA_MAX = -3, -8  # names of mallopt(3)
 _OWN_PAGES_FROM = 1024 * 1024  # blocks from here on have pages of their own, and give them back when they are freed
 _HEAPS = 2
+# SciPy copies every name of NumPy, which loads what it names: a Fortran compiler's front and a test framework.
+_NOBODY_NEEDS = ("f2py", "testing")
 
 
 def keep_heap_small() -> None:
@@ -21,6 +23,15 @@ def keep_heap_small() -> None:
         library = ctypes.CDLL(None)
         library.mallopt(_MMAP_THRESHOLD, _OWN_PAGES_FROM)
         library.mallopt(_ARENA_MAX, _HEAPS)
+    _leave_out_of_numpy()
+
+
+def _leave_out_of_numpy() -> None:
+    """Keep SciPy from loading parts of NumPy that nobody asked for: ten megabytes. Imported by name, they are there."""
+    import numpy as np
+
+    for name in _NOBODY_NEEDS:
+        vars(np).setdefault(name, None)
 
 
 def give_back() -> None:

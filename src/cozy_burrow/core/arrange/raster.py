@@ -29,7 +29,7 @@ Window = tuple[int, int, Mask]  # row and column of its corner on the grid, and 
 Spectrum = NDArray[np.complex64]
 MOST_ACROSS = 900
 CELLS_ACROSS = 300  # of a square as large as the bed: 1.6 mm in a 570 x 390 drawer
-MOST_SHARED_MB = 32.0  # of transforms, and of where forms go in, that the grids of all beds keep together
+MOST_SHARED_MB = 24.0  # of transforms, and of where forms go in, that the grids of all beds keep together
 
 
 class Stamp:

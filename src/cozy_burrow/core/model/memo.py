@@ -21,11 +21,16 @@ R = TypeVar("R")
 Answer = TypeVar("Answer", covariant=True)
 _SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
-MOST_BYTES = 25_000_000  # of answers, by a rough count; what the document in hand needs may be more
-_LOOK_EVERY = 32  # pages: looking takes as long as painting a frame
-_AGES = (256, 96, 32)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
+MOST_BYTES = 18_000_000  # of answers, by a rough count; what the document in hand needs may be more
+_LOOK_EVERY = 16  # pages: looking takes a millisecond or two
+_LOOKS_A_CLEARING = 4  # where clearing left too much, since it is needed: the next time, or once it is a tenth more
+_AGES = (1024, 384, 128, 40)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
 _page = [0]
-_ROWS_A_PAGE = 512  # new answers that turn a page: a search asks for tens of thousands of one document
+_next_look, _looks, _left = [_LOOK_EVERY], [0], [0]  # the page; since the last clearing; the bytes that that left
+_PAGES_A_DOCUMENT = 4  # who changes one asks for all that it needs each time: of ten, the first may go
+# New answers that turn a page: a search asks for tens of thousands of one document. A large document alone has
+# sixteen thousand, which must not drive each other out: those are 32 pages, and it is asked for anew in the next.
+_ROWS_A_PAGE = 512
 _new_rows = [0]
 # Another thread puts something in or takes it away while all rows are looked at: the next look sees them.
 _CHANGED_MEANWHILE = (RuntimeError, KeyError)
@@ -194,7 +199,7 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
             _new_rows[0] += 1
             if _new_rows[0] >= _ROWS_A_PAGE:
                 _new_rows[0] = 0
-                turn_page()
+                _turn(1)
             return answer
 
         def knows(*args: P.args, **kwargs: P.kwargs) -> bool:
@@ -243,20 +248,31 @@ def _names_in(kind: Any) -> tuple[str, ...]:
 
 
 def turn_page() -> None:
-    """Note that another document is looked at, or much else: once answers weigh too much, those long past go.
+    """Note that another document is looked at: once answers weigh too much, those long past go.
 
     What the last pages asked for stays whatever it weighs: without it every step would work everything out anew.
     """
-    _page[0] += 1
-    if _page[0] % _LOOK_EVERY:
+    _turn(_PAGES_A_DOCUMENT)
+
+
+def _turn(pages: int) -> None:
+    _page[0] += pages
+    if _page[0] < _next_look[0]:
         return
+    _next_look[0] = _page[0] + _LOOK_EVERY
+    _looks[0] += 1
+    weight = kept_bytes()
+    if weight <= MOST_BYTES or (_looks[0] < _LOOKS_A_CLEARING and weight <= 1.1 * _left[0]):
+        return
+    _looks[0] = 0
     for age in _AGES:
-        if kept_bytes() <= MOST_BYTES:
-            return
         for kept in _caches:
             with suppress(*_CHANGED_MEANWHILE):
                 for key in [key for key, row in kept.items() if row.page < _page[0] - age]:
                     kept.pop(key, None)
+        _left[0] = kept_bytes()
+        if _left[0] <= MOST_BYTES:
+            return
 
 
 def kept_bytes() -> int:
@@ -272,3 +288,4 @@ def forget_all() -> None:
     """Empty every cache; for tests and for timing work from nothing."""
     for kept in _caches:
         kept.clear()
+    _next_look[0], _looks[0], _left[0] = _page[0] + _LOOK_EVERY, 0, 0

@@ -33,7 +33,7 @@ def knuckle_circle_mm(pocket: Pocket, rules: Rules) -> float:
     return max(rules.circle_mm, math.ceil(room / _CIRCLE_STEP_MM) * _CIRCLE_STEP_MM)
 
 
-@memo(rows=4096)
+@memo(rows=512)
 def pull_area(pull: FingerPull) -> BaseGeometry:
     """Return the area of the pull in its own coordinates: circles, or a straight band, with round ends in a trench."""
     kind = kind_of_pull(pull)
