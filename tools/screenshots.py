@@ -43,6 +43,7 @@ def dressed(theme: str) -> tuple[Any, Any]:
     name = "lamp" if theme == "lamp" else "light"
     app = QApplication(["screenshots"])
     app.setStyle("Fusion")
+    app.setCursorFlashTime(0)  # a text cursor that blinks makes another picture of it each time
     load_fonts()
     apply_theme(app, load_theme(name))
     return app, name
