@@ -2,37 +2,60 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 from unittest.mock import patch
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QEvent, QObject, QRectF
+from PySide6.QtGui import QPaintEvent, QRegion
 from PySide6.QtWidgets import QWidget
 
 from cozy_burrow.app.look.fields import LengthField, NumberField, room_of
 from cozy_burrow.app.scene.figures import Figures, _within
 from cozy_burrow.app.shell.window import Window
+from cozy_burrow.core.model.edits import move_placements
 from cozy_burrow.core.units import Unit
 from tests.app.qt import QtCase
 from tests.app.settled import settle_whole
 from tests.makers import van_drawer
 
 
+class Painted(QObject):
+    """Knows which part of a widget was painted."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.region = QRegion()
+
+    def eventFilter(self, _: QObject, event: QEvent) -> bool:
+        if isinstance(event, QPaintEvent):
+            self.region += event.region()
+        return False
+
+
 class OverThePlan(QtCase):
     def cards(self, window: Window) -> list[QRectF]:
         """The figures that lie over the plan by now."""
+        settle_whole(window)
+        with self.noting_cards() as found:
+            window.plan.viewport().grab()
+        return found
+
+    @contextmanager
+    def noting_cards(self) -> Iterator[list[QRectF]]:
+        """Note where figures are painted meanwhile."""
         found: list[QRectF] = []
         paint = Figures.card
 
         def card(self: Figures, card: QRectF, *args: Any, **more: Any) -> None:
-            found.append(card)
+            found.append(QRectF(card))
             paint(self, card, *args, **more)
 
-        settle_whole(window)
         with patch.object(Figures, "card", card):
-            window.plan.viewport().grab()
-        return found
+            yield found
 
     def test_a_figure_beside_the_edge_of_the_plan_is_seen_whole(self) -> None:
         window = self.window(van_drawer())
@@ -48,6 +71,30 @@ class OverThePlan(QtCase):
                 seen += len(cards)
                 cut = [one for one in cards if view.intersects(one) and not view.contains(one)]
                 self.assertEqual(cut, [], f"{placement.id} at {stage}")
+        self.assertGreater(seen, 100)
+
+    def test_what_is_painted_anew_covers_the_figures_of_before_and_of_now(self) -> None:
+        """They may stand far from the thing, and only the part of the plan near it is painted anew as it is dragged."""
+        window = self.window(van_drawer(), stage="lay-out")
+        window.resize(1000, 640)
+        window.plan.zoom(0.5)
+        workspace, viewport = window.workspace, window.plan.viewport()
+        seen = 0
+        for placement in workspace.insert.placements:
+            workspace.select((placement.id,))
+            before = self.cards(window)
+            painted = Painted()
+            viewport.installEventFilter(painted)
+            moved = move_placements(workspace.project, workspace.insert_id, [placement.id], dx_mm=2.0, dy_mm=1.0)
+            with self.noting_cards() as now:
+                workspace.do("Move", moved)
+                for _ in range(3):
+                    self.app.processEvents()
+            viewport.removeEventFilter(painted)
+            for card in (*before, *now):
+                area = card.toAlignedRect() & viewport.rect()
+                self.assertEqual((QRegion(area) - painted.region).rectCount(), 0, f"{area} of {placement.id}")
+                seen += 1
         self.assertGreater(seen, 100)
 
     @settings(deadline=None)

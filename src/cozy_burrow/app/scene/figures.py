@@ -26,6 +26,7 @@ class Figures:
         painter.setFont(font)
         self.metrics = QFontMetricsF(font)
         self._cards: list[QRectF] = []
+        self.gaps_area = QRect()  # of the view, that the figures of gaps take up with the lines to them
 
     def figure(self, text: str, at: QPointF, colour: QColor, *, filled: bool = False) -> QRectF:
         """Paint a figure on a small card centred at a point, or as near to it as there is room; return the card."""
@@ -86,6 +87,7 @@ class Figures:
             card = self._card_for(text, middle + self._beside(gap, text))
             placed.append((card, text, gap))
             self._lead(middle, card, self._gap_colour(gap))
+            self.gaps_area |= card.united(QRectF(middle, middle)).toAlignedRect().adjusted(-3, -3, 3, 3)
         for card, text, gap in placed:
             self.card(card, text, self._gap_colour(gap), filled=gap.short_mm > RULE_SLACK_MM)
 

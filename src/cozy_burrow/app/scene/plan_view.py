@@ -72,7 +72,7 @@ class PlanView(QGraphicsView):
         self._telling.setSingleShot(True)
         self._telling.timeout.connect(lambda: self.cursor_moved.emit(self._cursor))
         self._traced: object = None
-        self._traced_near = QRect()
+        self._traced_near = self._figures_at = QRect()
         self.current_finding: Finding | None = None
         self.handling = Handling(workspace)
         self.layer: PlanLayer = ItemsLayer(workspace, self.handling)
@@ -191,7 +191,7 @@ class PlanView(QGraphicsView):
         if rest != self._traced or near.isNull() or self._traced_near.isNull():
             self.viewport().update()
         else:
-            self.viewport().update(near.united(self._traced_near))
+            self.viewport().update(near.united(self._traced_near).united(self._figures_at))
         self._traced, self._traced_near = rest, near
 
     def _near_selection(self) -> QRect:
@@ -329,5 +329,10 @@ class PlanView(QGraphicsView):
             figure = type_font("figure", self._type_scale)
             overlay = Overlay(painter, self._theme, figure, self.viewportTransform(), self.viewport().rect())
             self.layer.paint(overlay, self.current_finding)
+            # A figure that found no room near what it speaks of may stand beyond what is painted now.
+            painted = self.viewportTransform().mapRect(QRectF(rect)).toAlignedRect()
+            self._figures_at = overlay.gaps_area & self.viewport().rect()
+            if not painted.contains(self._figures_at):
+                self.viewport().update(self._figures_at)
             if self.is_named and self.layer.shows_names:
                 self._tags.paint(overlay, self._workspace, self.px_per_mm, on_dark=self.is_lit)
