@@ -154,15 +154,20 @@ def _neighbours(
     breadth = np.minimum(bounds[:, across + 2] - bounds[:, across], at[across + 2] - at[across])
     facing = shared >= _FACING * breadth
     facing[number] = False
-    facing &= np.maximum(bounds[:, axis] - at[axis + 2], at[axis] - bounds[:, axis + 2]) < _BESIDE_MM
+    on_least, back_least = bounds[:, axis] - at[axis + 2], at[axis] - bounds[:, axis + 2]
+    least = np.maximum(on_least, back_least)  # no gap between true shapes is less than that between their bounds
+    facing &= least < _BESIDE_MM
     before: tuple[int, float] | None = None
     after: tuple[int, float] | None = None
-    for n in np.flatnonzero(facing).tolist():
+    candidates = np.flatnonzero(facing)
+    for n in candidates[np.argsort(least[candidates], kind="stable")].tolist():
+        if (after is not None and on_least[n] > after[1]) or (before is not None and back_least[n] > before[1]):
+            continue  # it lies behind the one that is known
         other_x, other_y = shifts[n].tolist()
         back, on = seen.run(n, number, (by[0] - other_x, by[1] - other_y), axis)
-        if on < _BESIDE_MM and (after is None or on < after[1]):
+        if on < _BESIDE_MM and (after is None or (on, n) < after[::-1]):
             after = (n, on)
-        if back < _BESIDE_MM and (before is None or back < before[1]):
+        if back < _BESIDE_MM and (before is None or (back, n) < before[::-1]):
             before = (n, back)
     return before, after
 
