@@ -9,10 +9,14 @@ from __future__ import annotations
 import contextlib
 import ctypes
 import linecache
+import threading
+from typing import Any
 
 _MMAP_THRESHOLD, _ARENA_MAX = -3, -8  # names of mallopt(3)
 _OWN_PAGES_FROM = 1024 * 1024  # blocks from here on have pages of their own, and give them back when they are freed
 _HEAPS = 2
+_MUCH_FREE = 8 * 1024 * 1024  # bytes on the heaps: what is less will be used again soon
+_giving = threading.Lock()
 # SciPy copies every name of NumPy, which loads what it names: a Fortran compiler's front and a test framework.
 _NOBODY_NEEDS = ("f2py", "testing")
 
@@ -20,7 +24,7 @@ _NOBODY_NEEDS = ("f2py", "testing")
 def keep_heap_small() -> None:
     """Tell the C library, before anything large is made, to give large blocks back."""
     with contextlib.suppress(OSError, AttributeError):
-        library = ctypes.CDLL(None)
+        library = _library()
         library.mallopt(_MMAP_THRESHOLD, _OWN_PAGES_FROM)
         library.mallopt(_ARENA_MAX, _HEAPS)
     _leave_out_of_numpy()
@@ -35,11 +39,40 @@ def _leave_out_of_numpy() -> None:
 
 
 def give_back() -> None:
-    """Give back what lies free on the heap; for the end of large work, off the interface's thread.
+    """Give back what lies free on the heap, where that is much; for the end of work, off the interface's thread.
+
+    Nobody gets memory meanwhile, the window neither, and a kernel that moves pages about took a second for it: so it
+    is done by one thread at a time, and not after every small work.
 
     And the sources of all modules: the binding reads them at every import, and Python keeps them for tracebacks,
     which read them anew where they are needed.
     """
     linecache.clearcache()
-    with contextlib.suppress(OSError, AttributeError):
-        ctypes.CDLL(None).malloc_trim(0)
+    if not _giving.acquire(blocking=False):
+        return
+    try:
+        with contextlib.suppress(OSError, AttributeError):
+            library = _library()
+            if free_bytes(library) >= _MUCH_FREE:
+                library.malloc_trim(0)
+    finally:
+        _giving.release()
+
+
+def free_bytes(library: Any) -> int:
+    """Return how many bytes lie free on the heaps. Raises AttributeError where the C library doesn't tell."""
+    library.mallinfo2.restype = _HeapFigures
+    return int(library.mallinfo2().free)
+
+
+class _HeapFigures(ctypes.Structure):
+    """What mallinfo2(3) returns."""
+
+    _fields_ = tuple(
+        (name, ctypes.c_size_t)
+        for name in ("heaps", "_1", "_2", "_3", "mapped", "_5", "_6", "used", "free", "top")
+    )  # fmt: skip
+
+
+def _library() -> Any:
+    return ctypes.CDLL(None)
