@@ -222,10 +222,11 @@ class Gallery(QListView):
         """As many columns as fit, cards as wide as they share."""
         width = self.viewport().width() - 2
         columns = max(1, width // round(190 * self._scale))
+        was_seen = self.viewport().rect().intersects(self.visualRect(self.currentIndex()))
         self._card.size = QSize(width // columns, round(158 * self._scale))
         super().resizeEvent(event)
-        if columns != self._columns and self.currentIndex().isValid():  # the chosen one's row is another one now
-            self.doItemsLayout()
+        if self.currentIndex().isValid() and (columns != self._columns or was_seen):
+            self.doItemsLayout()  # with other columns the chosen one's row is another one
             self.scrollTo(self.currentIndex())
         self._columns = columns
 
