@@ -38,15 +38,15 @@ class Frame:
         self.scene.addWidget(self.below)
         self.scene.setStretchFactor(0, 3)
         self.scene.setStretchFactor(1, 1)
-        self._scale = scale
-        self.scene.setSizes([480, round(_SECTION_PX * scale)])
+        self.section_px = round(_SECTION_PX * scale)
+        self.scene.setSizes([480, self.section_px])
         self.scene.setChildrenCollapsible(False)
         self.scene.setHandleWidth(8)
         dressing.add(checks)
         self.middle = Middle(self.left, self.scene, checks, scale)
         for side in self.middle.sides.values():
             dressing.add(side.rail)
-        self._below: int | None = _SECTION_PX
+        self._is_deep = False
 
     def set_out(self, screen: Screen) -> None:
         """Put everything of a screen where it stands."""
@@ -57,14 +57,13 @@ class Frame:
             _show_page(self.below, below)
         self.below.setVisible(below is not None)
 
-    def share(self, screen: Screen) -> None:
-        """Give what stands below the room that a screen needs there; what was dragged stays while that is the same."""
-        wanted = None if screen.is_deep else screen.below_px or _SECTION_PX
-        if wanted == self._below:
+    def share(self, *, deep: bool) -> None:
+        """Give the section more of the room where depths are the matter, less again after it."""
+        if deep == self._is_deep:
             return
-        self._below = wanted
+        self._is_deep = deep
         whole = sum(self.scene.sizes()) or 700
-        below = round(whole * _DEEP_SHARE) if wanted is None else round(wanted * self._scale)
+        below = round(whole * _DEEP_SHARE) if deep else self.section_px
         self.scene.setSizes([whole - below, below])
 
 
@@ -105,7 +104,7 @@ class Navigator:
         middle.label("left", "▸", tr("{panel}: opens over the scene", panel=ABOUT[stage].panel))
         middle.want("right", screen.shows_checks)
         house.section.look_near(screen.is_deep)
-        self._frame.share(screen)
+        self._frame.share(deep=screen.is_deep)
         layer = screen.layer
         if layer is not None:
             house.plan.look_through(layer)

@@ -25,7 +25,6 @@ class GatherScreen(Screen):
     """The kit and how it comes in."""
 
     stage = "gather"
-    below_px = 290  # three zones in sight
 
     def __init__(self, house: House) -> None:
         super().__init__(house)
