@@ -9,7 +9,7 @@ from unittest.mock import patch
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PySide6.QtCore import QEvent, QObject, QRectF
+from PySide6.QtCore import QEvent, QObject, QPointF, QRectF
 from PySide6.QtGui import QPaintEvent, QRegion
 from PySide6.QtWidgets import QWidget
 
@@ -74,28 +74,33 @@ class OverThePlan(QtCase):
         self.assertGreater(seen, 100)
 
     def test_what_is_painted_anew_covers_the_figures_of_before_and_of_now(self) -> None:
-        """They may stand far from the thing, and only the part of the plan near it is painted anew as it is dragged."""
+        """Only the part near a thing is painted anew as it is dragged, and figures may find room far off."""
         window = self.window(van_drawer(), stage="lay-out")
-        window.resize(1000, 640)
-        window.plan.zoom(0.5)
         workspace, viewport = window.workspace, window.plan.viewport()
+        middle = QPointF(viewport.rect().center())
+
+        def far(_: Figures, card: QRectF) -> QRectF:
+            aside = 260 if card.center().x() < middle.x() else -260
+            return card.translated(aside, 0)
+
         seen = 0
-        for placement in workspace.insert.placements:
-            workspace.select((placement.id,))
-            before = self.cards(window)
-            painted = Painted()
-            viewport.installEventFilter(painted)
-            moved = move_placements(workspace.project, workspace.insert_id, [placement.id], dx_mm=2.0, dy_mm=1.0)
-            with self.noting_cards() as now:
-                workspace.do("Move", moved)
-                for _ in range(3):
-                    self.app.processEvents()
-            viewport.removeEventFilter(painted)
-            for card in (*before, *now):
-                area = card.toAlignedRect() & viewport.rect()
-                self.assertEqual((QRegion(area) - painted.region).rectCount(), 0, f"{area} of {placement.id}")
-                seen += 1
-        self.assertGreater(seen, 100)
+        with patch.object(Figures, "_free_card", far):
+            for placement in workspace.insert.placements[::3]:
+                workspace.select((placement.id,))
+                before = self.cards(window)
+                painted = Painted()
+                viewport.installEventFilter(painted)
+                moved = move_placements(workspace.project, workspace.insert_id, [placement.id], dx_mm=2.0, dy_mm=1.0)
+                with self.noting_cards() as now:
+                    workspace.do("Move", moved)
+                    for _ in range(3):
+                        self.app.processEvents()
+                viewport.removeEventFilter(painted)
+                for card in (*before, *now):
+                    area = card.toAlignedRect() & viewport.rect()
+                    self.assertEqual((QRegion(area) - painted.region).rectCount(), 0, f"{area} of {placement.id}")
+                    seen += 1
+        self.assertGreater(seen, 30)
 
     @settings(deadline=None)
     @given(st.floats(-300, 1500), st.floats(-300, 900), st.floats(10, 300), st.floats(8, 60))
