@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, QPointF, QRect, Qt, Signal
+from PySide6.QtGui import QPolygonF, QTransform
 
 from cozy_burrow.app.desk.workspace import Workspace
 from cozy_burrow.app.scene.handling import Handling
@@ -163,6 +164,19 @@ class ItemsLayer(PlanLayer):
 def gaps_of_selection(workspace: Workspace) -> tuple[Gap, ...]:
     """Return the foam between the one item that is selected and what lies next to it, the scarcest first."""
     return gaps_round(workspace.ground, workspace.selection[0], most=MOST_GAPS)
+
+
+def near_selection(workspace: Workspace, to_view: QTransform, room_px: int) -> QRect:
+    """Return the part of the view that the one selected item may take up with its gaps, and so much round about.
+
+    Empty where not one is selected.
+    """
+    if len(workspace.selection) != 1:
+        return QRect()
+    left, top, right, bottom = workspace.ground.pockets[workspace.selection[0]].surface.bounds
+    ends = [at for gap in gaps_of_selection(workspace) for at in (gap.from_mm, gap.to_mm)]
+    corners = QPolygonF([QPointF(x, y) for x, y in [(left, top), (right, bottom), *ends]]).boundingRect()
+    return to_view.mapRect(corners).toAlignedRect().adjusted(-room_px, -room_px, room_px, room_px)
 
 
 def gap_text(workspace: Workspace, gap: Gap) -> str:

@@ -8,7 +8,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
@@ -19,7 +18,7 @@ from cozy_burrow.app.look.painting import guarded
 from cozy_burrow.app.look.theme.theme import Theme, type_font
 from cozy_burrow.app.scene.ground_item import GroundItem
 from cozy_burrow.app.scene.handling import Handling
-from cozy_burrow.app.scene.layer import ItemsLayer, PlanLayer, gaps_of_selection
+from cozy_burrow.app.scene.layer import ItemsLayer, PlanLayer, near_selection
 from cozy_burrow.app.scene.lit_painting import LitPainting
 from cozy_burrow.app.scene.name_tags import NameTags
 from cozy_burrow.app.scene.overlay import Overlay
@@ -31,6 +30,7 @@ from cozy_burrow.core.model.records import Point
 from cozy_burrow.core.tongue import tr
 
 _CURSOR_MS = 40
+_ROUND_SELECTION_PX = 130  # where figures of gaps stand mostly
 
 
 class PlanView(QGraphicsView):
@@ -187,21 +187,13 @@ class PlanView(QGraphicsView):
             self.layer,
             self.current_finding,
         )
-        near = self._near_selection() if len(workspace.selection) == 1 else QRect()
+        room = round(_ROUND_SELECTION_PX * self._type_scale)
+        near = near_selection(workspace, self.viewportTransform(), room)
         if rest != self._traced or near.isNull() or self._traced_near.isNull():
             self.viewport().update()
         else:
             self.viewport().update(near.united(self._traced_near).united(self._figures_at))
         self._traced, self._traced_near = rest, near
-
-    def _near_selection(self) -> QRect:
-        """Return the part of the viewport that selection, gaps and their figures may take up."""
-        ground, key = self._workspace.ground, self._workspace.selection[0]
-        left, top, right, bottom = ground.pockets[key].surface.bounds
-        ends = [at for gap in gaps_of_selection(self._workspace) for at in (gap.from_mm, gap.to_mm)]
-        corners = QPolygonF([QPointF(x, y) for x, y in [(left, top), (right, bottom), *ends]]).boundingRect()
-        room = round(130 * self._type_scale)
-        return self.viewportTransform().mapRect(corners).toAlignedRect().adjusted(-room, -room, room, room)
 
     def viewportEvent(self, event: QEvent) -> bool:
         """Say what lies under the pointer."""
