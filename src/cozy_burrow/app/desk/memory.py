@@ -42,7 +42,7 @@ def give_back() -> None:
     """Give back what lies free on the heap, where that is much; for the end of work, off the interface's thread.
 
     Nobody gets memory meanwhile, the window neither, and a kernel that moves pages about took a second for it: so it
-    is done by one thread at a time, and not after every small work.
+    is done by one thread at a time.
 
     And the sources of all modules: the binding reads them at every import, and Python keeps them for tracebacks,
     which read them anew where they are needed.
@@ -53,14 +53,14 @@ def give_back() -> None:
     try:
         with contextlib.suppress(OSError, AttributeError):
             library = _library()
-            if free_bytes(library) >= _MUCH_FREE:
+            if not hasattr(library, "mallinfo2") or free_bytes(library) >= _MUCH_FREE:  # older ones don't tell
                 library.malloc_trim(0)
     finally:
         _giving.release()
 
 
 def free_bytes(library: Any) -> int:
-    """Return how many bytes lie free on the heaps. Raises AttributeError where the C library doesn't tell."""
+    """Return how many bytes lie free on the heaps, those that were given back among them."""
     library.mallinfo2.restype = _HeapFigures
     return int(library.mallinfo2().free)
 

@@ -22,11 +22,12 @@ Answer = TypeVar("Answer", covariant=True)
 _SHORT = 8
 _caches: list[OrderedDict[Any, Any]] = []
 MOST_BYTES = 18_000_000  # of answers, by a rough count; what the document in hand needs may be more
-_LOOK_EVERY = 16  # pages: looking takes a millisecond or two
+_LOOK_EVERY = 16  # pages
 _LOOKS_A_CLEARING = 4  # where clearing left too much, since it is needed: the next time, or once it is a tenth more
 _AGES = (1024, 384, 128, 40)  # pages ago that an answer was last asked for, from which on it goes; tried in this order
 _page = [0]
 _next_look, _looks, _left = [_LOOK_EVERY], [0], [0]  # the page; since the last clearing; the bytes that that left
+_weight = [0]  # what answers weigh at most: counted by the last clearing, and all that came since
 _PAGES_A_DOCUMENT = 4  # who changes one asks for all that it needs each time: of ten, the first may go
 # New answers that turn a page: a search asks for tens of thousands of one document. A large document alone has
 # sixteen thousand, which must not drive each other out: those are 32 pages, and it is asked for anew in the next.
@@ -192,7 +193,8 @@ def memo(rows: int) -> Callable[[Callable[P, R]], Remembering[P, R]]:
                 return row.answer  # type: ignore[no-any-return]
             make_way()
             answer = function(*args, **kwargs)
-            kept[key] = _Row((*args, *kwargs.values()), key, dead, answer, scales.weigh(answer))
+            row = kept[key] = _Row((*args, *kwargs.values()), key, dead, answer, scales.weigh(answer))
+            _weight[0] += row.weight
             if len(kept) > rows:
                 with suppress(KeyError):
                     kept.popitem(last=False)
@@ -261,18 +263,32 @@ def _turn(pages: int) -> None:
         return
     _next_look[0] = _page[0] + _LOOK_EVERY
     _looks[0] += 1
-    weight = kept_bytes()
-    if weight <= MOST_BYTES or (_looks[0] < _LOOKS_A_CLEARING and weight <= 1.1 * _left[0]):
-        return
+    if _weight[0] <= MOST_BYTES or (_looks[0] < _LOOKS_A_CLEARING and _weight[0] <= 1.1 * _left[0]):
+        return  # counting them takes milliseconds, and somebody may be dragging
     _looks[0] = 0
-    for age in _AGES:
+    _clear()
+
+
+def _clear() -> None:
+    """Let go of what was asked for longest ago, at the first age that leaves little enough."""
+    weights = [0] * (len(_AGES) + 1)  # of answers older than the first, the second, ... age, and of the late ones
+    for kept in _caches:
+        with suppress(*_CHANGED_MEANWHILE):
+            for row in kept.values():
+                age = _page[0] - row.page
+                weights[sum(age <= one for one in _AGES)] += row.weight
+    total = sum(weights)
+    left, oldest = total, None
+    for age, weight in zip(_AGES, weights):
+        if left <= MOST_BYTES:
+            break
+        left, oldest = left - weight, age
+    if left < total and oldest is not None:
         for kept in _caches:
             with suppress(*_CHANGED_MEANWHILE):
-                for key in [key for key, row in kept.items() if row.page < _page[0] - age]:
+                for key in [key for key, row in kept.items() if row.page < _page[0] - oldest]:
                     kept.pop(key, None)
-        _left[0] = kept_bytes()
-        if _left[0] <= MOST_BYTES:
-            return
+    _left[0] = _weight[0] = left
 
 
 def kept_bytes() -> int:
@@ -288,4 +304,4 @@ def forget_all() -> None:
     """Empty every cache; for tests and for timing work from nothing."""
     for kept in _caches:
         kept.clear()
-    _next_look[0], _looks[0], _left[0] = _page[0] + _LOOK_EVERY, 0, 0
+    _next_look[0], _looks[0], _left[0], _weight[0] = _page[0] + _LOOK_EVERY, 0, 0, 0
