@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cozy_burrow.app.screens.gather.gallery import Gallery
-from cozy_burrow.core.model.records import Item
+from cozy_burrow.core.model.records import Item, Project
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, settle
 from tests.app.screens import at_gather
@@ -36,3 +36,21 @@ class Follows(QtCase):
                 window.resize(width, 760)
                 settle(window)
                 self.assert_seen(gallery, item)
+
+    def test_cards_are_painted_by_what_the_gallery_knows_while_others_hear_of_another_document_first(self) -> None:
+        """Qt paints at once what waits to be painted where one of them sets a progress bar."""
+        window = self.window(demo_project(), stage="lay-out")
+        seen = []
+
+        def painted() -> None:
+            gallery = at_gather(window).gallery
+            seen.append(gallery.kit.rowCount())
+            gallery.grab()
+
+        window.workspace.document_changed.connect(painted)  # before the gallery, which is made when it is first shown
+        window.show_stage("gather")
+        settle(window)
+        window.workspace.open(Project(), None)
+        self.assertGreater(seen[-1], 0)
+        settle(window)
+        self.assertEqual(at_gather(window).gallery.kit.rowCount(), 0)

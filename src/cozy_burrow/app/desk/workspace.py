@@ -69,7 +69,7 @@ class Workspace(QObject):
         self.opened_count = 0  # which document this is: what was begun for another one does not belong here
         self._crossings: list[_Crossing] = []
         self.touched = Touched()  # by the change that `document_changed` tells of
-        self._told: Project = project
+        self._told, self._telling = project, 0  # what everybody was told of; how many changes are being told
         self.ground: Ground = self._ground_soon(None)
         self._judge = Judge(lambda: self.project, lambda: self.insert_id, self)
         self._judge.judged.connect(self._hear_judged)
@@ -141,7 +141,7 @@ class Workspace(QObject):
         return ground_soon(self.project, self.insert, in_time=lambda: time.monotonic() < end, before=before)
 
     def _derive(self) -> None:
-        self.touched, self._told = touched(self._told, self.project), self.project
+        self.touched = touched(self._told, self.project)
         if all(insert.id != self.insert_id for insert in self.project.inserts):
             self.insert_id = self.project.inserts[0].id
         turn_page()
@@ -155,11 +155,19 @@ class Workspace(QObject):
         if zones and self.zone >= min(zones):
             self.zone = 0
 
+    def _tell(self) -> None:
+        """Tell of a change. Where a listener makes another one, whoever is told after it is told of both."""
+        self._telling += 1
+        self.document_changed.emit()
+        self._telling -= 1
+        if not self._telling:
+            self._told = self.project
+
     def _hear_judged(self) -> None:
         """All seats are judged by now: what was a first guess on the plan need not be one any more."""
         if self.is_judged and self.ground.guessed:
             self.ground = ground_of(self.project, self.insert)
-            self.document_changed.emit()
+            self._tell()
         self.judged.emit()
 
     def open(self, project: Project, path: Path | None, *, saved: bool = True) -> None:
@@ -175,7 +183,7 @@ class Workspace(QObject):
         self._last_gesture = -1
         self._derive()
         self.troubles_changed.emit()
-        self.document_changed.emit()
+        self._tell()
         self.selection_changed.emit()
 
     def bring_in(self, label: str, project: Project, path: Path | None, *, saved: Project | None = None) -> None:
@@ -190,7 +198,7 @@ class Workspace(QObject):
         self._crossings.append(_Crossing(self.history.project, before, _Home(self.path, self.saved)))
         self._last_gesture = -1
         self._derive()
-        self.document_changed.emit()
+        self._tell()
         self.selection_changed.emit()
         self.said.emit(label)
 
@@ -201,7 +209,7 @@ class Workspace(QObject):
         self.insert_id = insert_id
         self.selection, self.zone = (), 0
         self._derive()
-        self.document_changed.emit()
+        self._tell()
         self.selection_changed.emit()
         self.insert_shown.emit()
 
@@ -237,7 +245,7 @@ class Workspace(QObject):
         self.history = record(self.history, label, project, join=join)
         self._last_gesture = self._gesture if in_gesture else -1
         self._derive()
-        self.document_changed.emit()
+        self._tell()
         if not in_gesture:
             self.said.emit(label)
 
@@ -257,7 +265,7 @@ class Workspace(QObject):
         self.history = record(undo(self.history), label, project, join=False)
         self._last_gesture = -1
         self._derive()
-        self.document_changed.emit()
+        self._tell()
         self.said.emit(label)
 
     @property
@@ -294,7 +302,7 @@ class Workspace(QObject):
                 self.opened_count += 1
         self._last_gesture = -1
         self._derive()
-        self.document_changed.emit()
+        self._tell()
         self.selection_changed.emit()
         self.said.emit(text)
 
@@ -330,4 +338,4 @@ class Workspace(QObject):
     def mark_saved(self, path: Path) -> None:
         """Note that the project as it is lies in a file."""
         self.path, self.saved = path, self.project
-        self.document_changed.emit()
+        self._tell()

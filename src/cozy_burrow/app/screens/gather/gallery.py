@@ -31,13 +31,22 @@ FIRST_STEPS = tr(
 
 
 class KitModel(QAbstractListModel):
-    """The items of the kit by group, then by length."""
+    """The items of the kit by group, then by length.
+
+    longest_mm: how long the longest is; tallest_mm: how high the highest picture from above and from the side is. Cards
+    are painted by these rows, not by the project: it may be another one already when Qt paints between two listeners.
+    """
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._workspace = workspace
-        self._rows = self._sorted()
+        self._take(self._sorted())
         workspace.document_changed.connect(self._follow)
+
+    def _take(self, items: list[Item]) -> None:
+        self._rows = items
+        self.longest_mm = max((_length(item) for item in items), default=1.0)
+        self.tallest_mm = max((_height(item) for item in items), default=1.0)
 
     def _sorted(self) -> list[Item]:
         return sorted(self._workspace.project.items, key=lambda item: (item.group, -_length(item), item.name))
@@ -85,12 +94,12 @@ class KitModel(QAbstractListModel):
             return
         new = self._sorted()
         if [item.id for item in new] == [item.id for item in self._rows]:
-            self._rows = new
+            self._take(new)
             if new:
                 self.dataChanged.emit(self.index(0), self.index(len(new) - 1))
             return
         self.beginResetModel()
-        self._rows = new
+        self._take(new)
         self.endResetModel()
 
 
@@ -116,7 +125,8 @@ class _Card(QStyledItemDelegate):
 
     def _paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
         item: Item = index.data(ITEM)
-        theme = self.theme
+        kit, theme = index.model(), self.theme
+        assert isinstance(kit, KitModel)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         card = QRectF(option.rect).adjusted(4, 4, -4, -4)
         with saved(painter):
@@ -140,18 +150,16 @@ class _Card(QStyledItemDelegate):
             waiting = next_copy(self._workspace.project, item) is not None
             painter.drawText(low, Qt.AlignmentFlag.AlignRight, tr("in the tray") if waiting else tr("laid in"))
             room = QRectF(card.left() + 8, top.bottom() + 4, card.width() - 16, low.top() - top.bottom() - 8)
-            self._views(painter, item, room)
+            scale = min(room.width() / kit.longest_mm, room.height() / max(1.0, kit.tallest_mm))
+            self._views(painter, item, room, scale)
 
     def _show_more(self) -> None:
         parent = self.parent()
         if isinstance(parent, QListView):
             parent.viewport().update()
 
-    def _views(self, painter: QPainter, item: Item, room: QRectF) -> None:
+    def _views(self, painter: QPainter, item: Item, room: QRectF, scale: float) -> None:
         """Paint the item from above and below it from its side, at the scale that fits the largest of the kit."""
-        longest = max(_length(one) for one in self._workspace.project.items)
-        tallest = max(_height(one) for one in self._workspace.project.items)
-        scale = min(room.width() / longest, room.height() / max(1.0, tallest))
         bounds = polygon_of(item.outline).bounds
         depth = bounds[3] - bounds[1]
         total = depth + item.thickness_mm + 8.0
