@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
 
 from cozy_burrow.app.look.fields import Form, LengthField
 from cozy_burrow.core.ground.sits import proud_in
@@ -86,6 +86,21 @@ class Keys(QtCase):
                         seen += 1
             if stage == "measure":
                 self.assertGreater(seen, 3)
+
+
+class Room(QtCase):
+    def test_three_zones_are_in_sight_and_other_stages_keep_their_section(self) -> None:
+        window = self.window(demo_project(), stage="gather")
+        item = next(one for one in window.workspace.project.items if len(one.zones) == 3)
+        window.workspace.choose_item(item.id)
+        settle(window)
+        area = at_gather(window).bench.findChild(QScrollArea)
+        assert isinstance(area, QScrollArea)
+        self.assertEqual(area.verticalScrollBar().maximum(), 0)
+        window.show_stage("lay-out")
+        settle(window)
+        self.assertLess(window.section.height(), area.height())
+        self.assertGreater(window.plan.height(), 2 * window.section.height())
 
 
 class Mass(QtCase):

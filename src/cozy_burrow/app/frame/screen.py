@@ -66,10 +66,12 @@ class Screen:
     """One stage of the work, as it is seen. What is asked of it may change with what lies on it.
 
     is_deep: depths are the matter, so the section gets more of the room and looks at the chosen item from near.
+    below_px: how high what stands below is at first, at letters of 100 %, where it needs more than a section does.
     """
 
     stage: ClassVar[Stage]
     is_deep: ClassVar[bool] = False
+    below_px: ClassVar[int | None] = None
 
     def __init__(self, house: House) -> None:
         self.house = house

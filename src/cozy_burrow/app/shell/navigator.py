@@ -21,6 +21,7 @@ from cozy_burrow.core.model.stages import ABOUT, Stage
 from cozy_burrow.core.tongue import tr
 
 _SECTION_PX = 215  # high, where depths are not the matter
+_USUAL_PX = 695  # what both get of a window 800 px high
 _DEEP_SHARE = 0.46  # of the middle that the section gets where they are
 
 
@@ -38,15 +39,15 @@ class Frame:
         self.scene.addWidget(self.below)
         self.scene.setStretchFactor(0, 3)
         self.scene.setStretchFactor(1, 1)
-        self.section_px = round(_SECTION_PX * scale)
-        self.scene.setSizes([480, self.section_px])
+        self._scale = scale
+        self.scene.setSizes([480, round(_SECTION_PX * scale)])
         self.scene.setChildrenCollapsible(False)
         self.scene.setHandleWidth(8)
         dressing.add(checks)
         self.middle = Middle(self.left, self.scene, checks, scale)
         for side in self.middle.sides.values():
             dressing.add(side.rail)
-        self._is_deep = False
+        self._below: int | None = _SECTION_PX
 
     def set_out(self, screen: Screen) -> None:
         """Put everything of a screen where it stands."""
@@ -57,13 +58,15 @@ class Frame:
             _show_page(self.below, below)
         self.below.setVisible(below is not None)
 
-    def share(self, *, deep: bool) -> None:
-        """Give the section more of the room where depths are the matter, less again after it."""
-        if deep == self._is_deep:
+    def share(self, screen: Screen) -> None:
+        """Give what stands below the room that a screen needs there; what was dragged stays while that is the same."""
+        wanted = None if screen.is_deep else screen.below_px or _SECTION_PX
+        if wanted == self._below:
             return
-        self._is_deep = deep
-        whole = sum(self.scene.sizes()) or 700
-        below = round(whole * _DEEP_SHARE) if deep else self.section_px
+        self._below = wanted
+        # before it is laid out, sizes are what hints say; what is set then is a share of whatever height it gets
+        whole = sum(self.scene.sizes()) if self.scene.isVisible() else _USUAL_PX
+        below = round(whole * _DEEP_SHARE) if wanted is None else round(wanted * self._scale)
         self.scene.setSizes([whole - below, below])
 
 
@@ -104,7 +107,7 @@ class Navigator:
         middle.label("left", "▸", tr("{panel}: opens over the scene", panel=ABOUT[stage].panel))
         middle.want("right", screen.shows_checks)
         house.section.look_near(screen.is_deep)
-        self._frame.share(deep=screen.is_deep)
+        self._frame.share(screen)
         layer = screen.layer
         if layer is not None:
             house.plan.look_through(layer)
