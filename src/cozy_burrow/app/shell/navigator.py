@@ -21,7 +21,8 @@ from cozy_burrow.core.model.stages import ABOUT, Stage
 from cozy_burrow.core.tongue import tr
 
 _SECTION_PX = 215  # high, where depths are not the matter
-_USUAL_PX = 695  # what both get of a window 800 px high
+_USUAL_PX = 677  # what both get of a window 800 px high
+_MOST_SHARE = 0.5  # however large letters are
 _DEEP_SHARE = 0.46  # of the middle that the section gets where they are
 
 
@@ -66,7 +67,8 @@ class Frame:
         self._below = wanted
         # before it is laid out, sizes are what hints say; what is set then is a share of whatever height it gets
         whole = sum(self.scene.sizes()) if self.scene.isVisible() else _USUAL_PX
-        below = round(whole * _DEEP_SHARE) if wanted is None else round(wanted * self._scale)
+        share = _DEEP_SHARE if wanted is None else min(wanted * self._scale / whole, _MOST_SHARE)
+        below = round(whole * share)
         self.scene.setSizes([whole - below, below])
 
 

@@ -25,7 +25,7 @@ class GatherScreen(Screen):
     """The kit and how it comes in."""
 
     stage = "gather"
-    below_px = 275  # three zones in sight
+    below_px = 288  # three zones in sight
 
     def __init__(self, house: House) -> None:
         super().__init__(house)
