@@ -340,6 +340,25 @@ class Measure(QtCase):
         self.assertIn("cannot be", page._words.text())
         self.assertTrue(any(one.code == "SURVEY_BROKEN" for one in window.workspace.findings))
 
+    def test_a_figure_half_typed_is_dropped_when_its_survey_is_undone(self) -> None:
+        """A field that is hidden loses the focus, and with it hands on what stands in it."""
+        for wanted in ("length_field", "rise_field", "radius_field"):
+            with self.subTest(field=wanted):
+                window = self.measured(Project(), "Survey")
+                page, start = at_measure(window).panel.survey, window.workspace.project
+                page.sketch.setCurrentIndex(1)
+                page.sketch.activated.emit(1)
+                QTest.mouseClick(page.corners.button, Qt.MouseButton.LeftButton)
+                page.chord_field.setText("30")
+                field = getattr(page, wanted)
+                field.setFocus()
+                field.selectAll()
+                QTest.keyClicks(field, "12")
+                window.undo()
+                self.app.processEvents()
+                self.assertEqual(window.workspace.project, start)
+                self.assertEqual(dict(window.workspace.troubles), {})
+
     def colours(self, window: Window) -> int:
         """Return how many colours the picture of the load shows, looked at on a grid."""
         image = at_measure(window).carry_view.grab().toImage()

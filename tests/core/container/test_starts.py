@@ -21,7 +21,7 @@ from cozy_burrow.core.container.starts import (
     sketched,
 )
 from cozy_burrow.core.container.survey import solve_survey, with_corner_after, with_taped, without_corner
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import Gone, UnusableInput
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.model.edits import change_container, unplaced
@@ -79,6 +79,12 @@ class Starts(unittest.TestCase):
         self.assertEqual(without_corner(five, "B").taped, ())
         with self.assertRaises(UnusableInput):
             without_corner(without_corner(box_of_four, "A"), "B")
+        with self.assertRaisesRegex(Gone, "corner E"):
+            with_corner_after(box_of_four, "E")
+        with self.assertRaisesRegex(Gone, "corner E"):
+            with_taped(box_of_four, box_of_four.corners, (Taped(first="A", second="E", length_mm=90.0),))
+        with self.assertRaisesRegex(Gone, "survey"):
+            with_taped(box_of_four, (), ())
         full = box_of_four
         with self.assertRaises(UnusableInput):
             for _ in range(30):

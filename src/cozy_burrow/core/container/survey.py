@@ -13,14 +13,14 @@ snooping"); then a robust loss keeps it from pulling the corners along.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from itertools import combinations
 
 import numpy as np
 from msgspec.structs import replace
 from numpy.typing import NDArray
 
-from cozy_burrow.core.errors import UnusableInput
+from cozy_burrow.core.errors import Gone, UnusableInput
 from cozy_burrow.core.model.memo import memo
 from cozy_burrow.core.model.records import Container, Record
 from cozy_burrow.core.model.vessels import Corner, Taped
@@ -303,7 +303,11 @@ def _laid(points: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def with_taped(container: Container, corners: tuple[Corner, ...], taped: tuple[Taped, ...]) -> Container:
-    """Return the container with a survey: its corners where the distances put them, width and depth as their bounds."""
+    """Return the container with a survey: its corners where the distances put them, width and depth as their bounds.
+
+    Raises Gone where a distance names a corner that is not there, or no corner is.
+    """
+    _check_there(corners, [name for one in taped for name in (one.first, one.second)])
     laid = solve_survey(corners, taped).corners if taped else corners
     width = max(one.x_mm for one in laid) - min(one.x_mm for one in laid)
     depth = max(one.y_mm for one in laid) - min(one.y_mm for one in laid)
@@ -317,12 +321,22 @@ def with_taped(container: Container, corners: tuple[Corner, ...], taped: tuple[T
     )
 
 
+def _check_there(corners: tuple[Corner, ...], names: Iterable[str]) -> None:
+    there = {one.name for one in corners}
+    for name in names:
+        if name not in there:
+            raise Gone(tr("corner {name}", name=name))
+    if not there:
+        raise Gone(tr("the survey"))
+
+
 def with_corner_after(container: Container, name: str) -> Container:
     """Return the container with one more corner, half way along the wall after the named one, by the next free letter.
 
-    Raises UnusableInput where there are as many as there can be.
+    Raises UnusableInput where there are as many as there can be, Gone where none has that name.
     """
     corners = container.corners
+    _check_there(corners, [name])
     index = next(n for n, one in enumerate(corners) if one.name == name)
     here, after = corners[index], corners[(index + 1) % len(corners)]
     letters = [letter for letter in LETTERS if letter not in {one.name for one in corners}]

@@ -126,6 +126,9 @@ class SurveyPage(Page):
         super().follow()
         box, unit = self._workspace.container, self._workspace.unit
         surveyed = bool(box.corners)
+        if not surveyed:  # undone, say, while a figure was half typed: hidden, it would be taken
+            for field in (self.length_field, self.chord_field, self.rise_field):
+                field.setText("")
         for widget in (self._tape, self.list, self.forget, self._words, self.corners):
             widget.setVisible(surveyed)
         self._about.setVisible(not surveyed)
@@ -211,6 +214,8 @@ class SurveyPage(Page):
     def _enter(self, length_mm: float) -> None:
         box = self._workspace.container
         first, second = self.first.currentText(), self.second.currentText()
+        if not box.corners:
+            return
         if first == second:
             self._hear(tr("taped distance"), tr("Taped distance: the two corners are the same; choose two"))
             return
@@ -238,6 +243,8 @@ class SurveyPage(Page):
     def move_corner(self, name: str, x_mm: float, y_mm: float) -> None:
         """Put a corner of the sketch elsewhere; what is taped holds."""
         box = self._workspace.container
+        if not box.corners:
+            return
         corners = tuple(replace(one, x_mm=x_mm, y_mm=y_mm) if one.name == name else one for one in box.corners)
         self._survey(tr("Move corner {name}", name=name), corners, box.taped)
 
@@ -247,6 +254,8 @@ class SurveyPage(Page):
 
     def _set_radius(self, radius_mm: float) -> None:
         box, name = self._workspace.container, self.corner.currentText()
+        if not box.corners:
+            return
         corners = tuple(replace(one, radius_mm=radius_mm) if one.name == name else one for one in box.corners)
         self._survey(tr("Round corner {name}", name=name), corners, box.taped)
 
