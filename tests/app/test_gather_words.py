@@ -7,8 +7,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
 
 from cozy_burrow.app.look.fields import Form, LengthField
+from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.ground.sits import proud_in
 from cozy_burrow.core.kit.zones import mass_g_of
+from cozy_burrow.core.model.edits import remove_items
 from cozy_burrow.core.model.records import Project, Rules
 from cozy_burrow.demo.shipped import demo_project
 from tests.app.qt import QtCase, key, settle
@@ -129,6 +131,40 @@ class Mass(QtCase):
         typed(at_gather(window).bench._notes, "goes away hot")
         self.assertEqual(window.workspace.project.items[0].notes, "goes away hot")
         self.assertIn("cold", at_gather(window).bench._notes.toolTip())
+
+
+class Refused(QtCase):
+    """What a field refused is said as long as it stands there, and no longer."""
+
+    def refused(self) -> Window:
+        window = self.window(project(box(60, 30, 8), box(40, 20, 6)), stage="gather")
+        window.workspace.choose_item("item-1")
+        mass = at_gather(window).bench._mass
+        mass.setFocus()
+        mass.selectAll()
+        QTest.keyClicks(mass, "x")
+        return window
+
+    def test_another_item_has_another_mass(self) -> None:
+        window = self.refused()
+        key(at_gather(window).bench._mass, Qt.Key.Key_Return)
+        self.assertEqual(list(window.workspace.troubles), ["mass"])
+        window.workspace.choose_item("item-2")
+        self.assertEqual(window.workspace.troubles, {})
+
+    def test_and_what_is_gone_has_none(self) -> None:
+        for label in ("opened", "brought in", "taken out"):
+            with self.subTest(label):
+                window = self.refused()
+                workspace = window.workspace
+                if label == "opened":
+                    workspace.open(Project(), None)
+                elif label == "brought in":
+                    workspace.bring_in("Restore", Project(), None)
+                else:
+                    workspace.do("Take out", remove_items(workspace.project, ["item-1", "item-2"]))
+                settle(window)
+                self.assertEqual(workspace.troubles, {})
 
 
 class Emptied(QtCase):

@@ -163,6 +163,15 @@ class Workspace(QObject):
         if not self._telling:
             self._told = self.project
 
+    def _turn(self, *, anew: bool = False) -> None:
+        """Show what the history holds by now. anew: another document, to which nothing belongs that fields refused."""
+        self._last_gesture = -1
+        self._derive()
+        self._tell()
+        if anew:  # only now: a field that is hidden for it hands on what was half typed
+            self.troubles.clear()
+            self.troubles_changed.emit()
+
     def _hear_judged(self) -> None:
         """All seats are judged by now: what was a first guess on the plan need not be one any more."""
         if self.is_judged and self.ground.guessed:
@@ -179,11 +188,7 @@ class Workspace(QObject):
         self.path, self.saved = path, project if saved else Project()
         self.insert_id = project.inserts[0].id
         self.selection, self.item_id, self.zone = (), None, 0
-        self.troubles.clear()
-        self._last_gesture = -1
-        self._derive()
-        self.troubles_changed.emit()
-        self._tell()
+        self._turn(anew=True)
         self.selection_changed.emit()
 
     def bring_in(self, label: str, project: Project, path: Path | None, *, saved: Project | None = None) -> None:
@@ -196,9 +201,7 @@ class Workspace(QObject):
         self.history = record(self.history, label, project, join=False)
         self.path, self.saved = path, saved if saved is not None else Project()
         self._crossings.append(_Crossing(self.history.project, before, _Home(self.path, self.saved)))
-        self._last_gesture = -1
-        self._derive()
-        self._tell()
+        self._turn(anew=True)
         self.selection_changed.emit()
         self.said.emit(label)
 
@@ -263,9 +266,7 @@ class Workspace(QObject):
         """Make a change in place of the last one: undo then leads to what was before both."""
         check_coherent(project)
         self.history = record(undo(self.history), label, project, join=False)
-        self._last_gesture = -1
-        self._derive()
-        self._tell()
+        self._turn()
         self.said.emit(label)
 
     @property
@@ -300,9 +301,7 @@ class Workspace(QObject):
             elif before.index < history.index and history.project is crossing.project:
                 self.path, self.saved = crossing.after.path, crossing.after.saved
                 self.opened_count += 1
-        self._last_gesture = -1
-        self._derive()
-        self._tell()
+        self._turn()
         self.selection_changed.emit()
         self.said.emit(text)
 

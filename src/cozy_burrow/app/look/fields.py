@@ -148,6 +148,7 @@ class NumberField(NextOnEnter):
     def __init__(self, name: str, *, least: float, most: float, unit: str = "", optional: bool = False) -> None:
         super().__init__()
         self._least, self._most, self._unit, self._optional = least, most, unit, optional
+        self.trouble = ""
         self.setAccessibleName(name)
         self.setMinimumWidth(48)
         self.editingFinished.connect(self._finish)
@@ -158,6 +159,12 @@ class NumberField(NextOnEnter):
             text = "" if value is None else f"{value:g}{self._unit}"
             if text != self.text():
                 show_whole(self, text)
+            self._mark("")
+
+    def _mark(self, trouble: str) -> None:
+        if trouble != self.trouble:
+            self.trouble = trouble
+            self.refused.emit(trouble)
 
     def _finish(self) -> None:
         if not self.isModified():
@@ -166,14 +173,14 @@ class NumberField(NextOnEnter):
         text = self.text().replace("−", "-").replace(",", ".").removesuffix(self._unit).strip()
         try:
             if not text and self._optional:
-                self.refused.emit("")
+                self._mark("")
                 self.entered.emit(None)
                 return
             value = float(text)
             if not self._least <= value <= self._most:
                 raise ValueError
         except ValueError:
-            self.refused.emit(
+            self._mark(
                 tr(
                     "{accessiblename}: {text} is not a number here; give {least:g} to {most:g}{unit}",
                     accessiblename=self.accessibleName(),
@@ -184,7 +191,7 @@ class NumberField(NextOnEnter):
                 )
             )
             return
-        self.refused.emit("")
+        self._mark("")
         self.entered.emit(value)
 
 

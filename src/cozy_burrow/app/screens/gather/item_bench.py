@@ -183,6 +183,7 @@ class ItemBench(FollowingPanel):
         self._source.setVisible(item is not None)
         if item is None:
             self._shown = None
+            self._mass.show_number(None)
             self._head.setText(tr("Choose an item to see it large, or gather the first one on the left"))
             return
         rebuilt = self._shown is None or self._shown.id != item.id or len(self._shown.zones) != len(item.zones)
