@@ -136,8 +136,12 @@ class Mass(QtCase):
 class Refused(QtCase):
     """What a field refused is said as long as it stands there, and no longer."""
 
-    def refused(self) -> Window:
-        window = self.window(project(box(60, 30, 8), box(40, 20, 6)), stage="gather")
+    def refused(self, *, after: Project | None = None) -> Window:
+        """Return a window with a mass half typed. after: what was there before this project was brought in."""
+        plan = project(box(60, 30, 8), box(40, 20, 6))
+        window = self.window(plan if after is None else after, stage="gather")
+        if after is not None:
+            window.workspace.bring_in("Restore", plan, None)
         window.workspace.choose_item("item-1")
         mass = at_gather(window).bench._mass
         mass.setFocus()
@@ -153,11 +157,13 @@ class Refused(QtCase):
         self.assertEqual(window.workspace.troubles, {})
 
     def test_and_what_is_gone_has_none(self) -> None:
-        for label in ("opened", "brought in", "taken out"):
+        for label in ("opened", "brought in", "taken out", "as before"):
             with self.subTest(label):
-                window = self.refused()
+                window = self.refused(after=Project() if label == "as before" else None)
                 workspace = window.workspace
-                if label == "opened":
+                if label == "as before":
+                    workspace.undo()
+                elif label == "opened":
                     workspace.open(Project(), None)
                 elif label == "brought in":
                     workspace.bring_in("Restore", Project(), None)
