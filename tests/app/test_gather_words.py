@@ -105,6 +105,23 @@ class Room(QtCase):
         self.assertGreater(window.plan.height(), 2 * window.section.height())
 
 
+    def test_what_is_dragged_stays_so_for_screens_of_one_kind(self) -> None:
+        window = self.window(demo_project(), stage="lay-out")
+        scene = window.frame.scene
+        seen = {}
+        for stage, below in (("lay-out", 190), ("gather", 310), ("sink", 350)):
+            window.workspace.choose_item(window.workspace.project.items[0].id)
+            window.show_stage(stage)  # type: ignore[arg-type]
+            settle(window)
+            scene.setSizes([sum(scene.sizes()) - below, below])
+            seen[stage] = scene.sizes()
+        for stage in ("lay-out", "cut", "gather", "grip", "sink", "lay-out"):
+            window.show_stage(stage)  # type: ignore[arg-type]
+            settle(window)
+            if stage in seen:
+                self.assertAlmostEqual(scene.sizes()[1], seen[stage][1], delta=2, msg=stage)
+
+
 class Mass(QtCase):
     def test_a_thing_is_weighed_and_its_mass_taken_back(self) -> None:
         window = self.window(project(box(60, 30, 8)), stage="gather")

@@ -159,12 +159,12 @@ class NumberField(NextOnEnter):
             text = "" if value is None else f"{value:g}{self._unit}"
             if text != self.text():
                 show_whole(self, text)
-            self._mark("")
+            if self.trouble:
+                self._mark("")
 
     def _mark(self, trouble: str) -> None:
-        if trouble != self.trouble:
-            self.trouble = trouble
-            self.refused.emit(trouble)
+        self.trouble = trouble
+        self.refused.emit(trouble)
 
     def _finish(self) -> None:
         if not self.isModified():

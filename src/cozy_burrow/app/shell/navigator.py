@@ -49,6 +49,7 @@ class Frame:
         for side in self.middle.sides.values():
             dressing.add(side.rail)
         self._below: int | None = _SECTION_PX
+        self._shares: dict[int | None, float] = {}  # of the middle, as they were left
 
     def set_out(self, screen: Screen) -> None:
         """Put everything of a screen where it stands."""
@@ -59,8 +60,14 @@ class Frame:
             _show_page(self.below, below)
         self.below.setVisible(below is not None)
 
+    def leave(self) -> None:
+        """Note how the room is shared, before another screen is set out."""
+        above, below = self.scene.sizes()
+        if self.scene.isVisible() and below:
+            self._shares[self._below] = below / (above + below)
+
     def share(self, screen: Screen) -> None:
-        """Give what stands below the room that a screen needs there; what was dragged stays while that is the same."""
+        """Give what stands below the room that a screen needs there, or what it was dragged to the last time."""
         wanted = None if screen.is_deep else screen.below_px or _SECTION_PX
         if wanted == self._below:
             return
@@ -68,7 +75,7 @@ class Frame:
         # before it is laid out, sizes are what hints say; what is set then is a share of whatever height it gets
         whole = sum(self.scene.sizes()) if self.scene.isVisible() else _USUAL_PX
         share = _DEEP_SHARE if wanted is None else min(wanted * self._scale / whole, _MOST_SHARE)
-        below = round(whole * share)
+        below = round(whole * self._shares.get(wanted, share))
         self.scene.setSizes([whole - below, below])
 
 
@@ -103,6 +110,7 @@ class Navigator:
         self.stage = stage
         self._path.show_stage(stage)
         self._turned()
+        self._frame.leave()
         screen = self.screens[stage]
         self._frame.set_out(screen)
         middle.open("left", wanted=False)

@@ -199,6 +199,9 @@ class SurveyPage(Page):
     # Changing
 
     def _survey(self, label: str, corners: tuple[Corner, ...], taped: tuple[Taped, ...]) -> bool:
+        if not corners:
+            return False  # it was undone, and with it what a field of it hands on as it is hidden
+
         def change() -> Project:
             box = with_taped(self._workspace.container, corners, taped)
             return change_container(self._workspace.project, checked_container(box, where="survey"))
@@ -214,9 +217,7 @@ class SurveyPage(Page):
     def _enter(self, length_mm: float) -> None:
         box = self._workspace.container
         first, second = self.first.currentText(), self.second.currentText()
-        if not box.corners:
-            return
-        if first == second:
+        if first == second and box.corners:
             self._hear(tr("taped distance"), tr("Taped distance: the two corners are the same; choose two"))
             return
         self._hear(tr("taped distance"), "")
@@ -243,8 +244,6 @@ class SurveyPage(Page):
     def move_corner(self, name: str, x_mm: float, y_mm: float) -> None:
         """Put a corner of the sketch elsewhere; what is taped holds."""
         box = self._workspace.container
-        if not box.corners:
-            return
         corners = tuple(replace(one, x_mm=x_mm, y_mm=y_mm) if one.name == name else one for one in box.corners)
         self._survey(tr("Move corner {name}", name=name), corners, box.taped)
 
@@ -254,8 +253,6 @@ class SurveyPage(Page):
 
     def _set_radius(self, radius_mm: float) -> None:
         box, name = self._workspace.container, self.corner.currentText()
-        if not box.corners:
-            return
         corners = tuple(replace(one, radius_mm=radius_mm) if one.name == name else one for one in box.corners)
         self._survey(tr("Round corner {name}", name=name), corners, box.taped)
 
