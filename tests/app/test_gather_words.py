@@ -104,7 +104,6 @@ class Room(QtCase):
         self.assertLess(window.section.height(), area.height())
         self.assertGreater(window.plan.height(), 2 * window.section.height())
 
-
     def test_what_is_dragged_stays_so_for_screens_of_one_kind(self) -> None:
         window = self.window(demo_project(), stage="lay-out")
         scene = window.frame.scene
