@@ -13,19 +13,21 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
-from shapely.geometry import Point, Polygon
+from shapely.errors import GEOSException
+from shapely.geometry import MultiPolygon, Point, Polygon
 from shapely.geometry import box as rectangle
 
 from cozy_burrow.core.depth.sections import heights_at
 from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.ground.ground import ground_of
+from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.model.edits import insert_of, move_placements
 from cozy_burrow.core.model.records import FingerPull, Project, Rules
 from cozy_burrow.core.relief import grid as grid_module
-from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, Field, field_of
+from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, Field, field_of, lying_in
 from cozy_burrow.core.relief.finish import Look, rgb
 from cozy_burrow.core.relief.grid import Grid, covered
 from cozy_burrow.core.relief.light import SUNS, Sun, corners, lit, normals, shadow, under_shadow
-from cozy_burrow.core.relief.picture import picture_of, repainted
+from cozy_burrow.core.relief.picture import Picture, picture_of, repainted, touched_bounds
 from cozy_burrow.core.relief.sprite import bare_ground, rows_of, sprite_of
 from cozy_burrow.core.relief.tops import top_at
 from cozy_burrow.demo.shipped import demo_project
@@ -316,6 +318,51 @@ class Mended(unittest.TestCase):
         after = ground_of(replace(head, inserts=(moved,)), moved)
         apart = np.abs(repainted(before, after).pixels.astype(int) - picture_of(after, 1.0, LOOK).pixels).max(axis=2)
         self.assertLess(float((apart > 3).mean()), 0.002)
+
+    def test_where_one_of_a_row_moves_the_rest_of_it_is_not_made_anew(self) -> None:
+        demo = demo_project()
+        insert = next(one for one in demo.inserts if any(len(pull.serves) == 8 for pull in one.pulls))
+        row = next(pull.serves for pull in insert.pulls if len(pull.serves) == 8)
+        before = ground_of(demo, insert)
+        whole = picture_of(before, 1.0, LOOK, mends=True)
+        for name in row:
+            moved = move_placements(demo, insert.id, [name], dx_mm=1.5, dy_mm=0.5)
+            after = ground_of(moved, insert_of(moved, insert.id))
+            bounds = touched_bounds(before, after)
+            assert bounds is not None
+            things = [one.outline.bounds for one in lying_in(before) if one.placement.id in row]
+            long = max(one[3] for one in things) - min(one[1] for one in things)
+            self.assertLess(bounds[3] - bounds[1], 0.6 * long, name)
+            self._is_the_whole(repainted(whole, after), after)
+
+    def test_a_thing_of_another_colour_in_the_same_place_is_made_anew(self) -> None:
+        plan = laid(project(box(60.0, 20.0, 12.0), box(40.0, 30.0, 20.0)), (90.0, 60.0), (150.0, 120.0))
+        before = picture_of(ground_of(plan, plan.inserts[0]), 1.0, LOOK, mends=True)
+        red = replace(plan, items=(replace(plan.items[0], colour="#b03020"), *plan.items[1:]))
+        after = ground_of(red, red.inserts[0])
+        mended = repainted(before, after)
+        self.assertFalse(np.array_equal(mended.pixels, before.pixels))
+        self._is_the_whole(mended, after)
+
+    def test_edges_that_can_not_be_told_apart_are_made_anew_whole(self) -> None:
+        plan = laid(project(box(60.0, 20.0, 12.0)), (150.0, 120.0))
+        insert = plan.inserts[0]
+        before = ground_of(plan, insert)
+        moved = replace(insert, placements=tuple(replace(p, x_mm=p.x_mm + 2.0) for p in insert.placements))
+        after = ground_of(replace(plan, inserts=(moved,)), moved)
+        known = touched_bounds(before, after)
+        for kind in (Polygon, MultiPolygon):
+            patched = unittest.mock.patch.object(
+                kind, "symmetric_difference", side_effect=GEOSException("side location")
+            )
+            self.enterContext(patched)
+        self.assertEqual(touched_bounds(before, after), known)  # all of both places
+
+    def _is_the_whole(self, mended: Picture, ground: Ground) -> None:
+        whole = picture_of(ground, mended.grid.px_per_mm, LOOK)
+        apart = np.abs(mended.pixels.astype(int) - whole.pixels).max(axis=2)
+        self.assertLess(float((apart > 3).mean()), 0.002)
+        self.assertLess(float((apart > 12).mean()), 0.0002)
 
     def test_a_picture_of_one_row_or_column_is_one(self) -> None:
         plan = laid(project(box(60.0, 20.0, 12.0)), (150.0, 120.0))

@@ -10,7 +10,7 @@ Colours have edges, light has hardly any: so owners may be told finer than heigh
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from functools import cache
 from typing import Any
 
@@ -39,6 +39,7 @@ from cozy_burrow.core.relief.tops import top_at
 RIM_MM = 9.0  # breadth of the container's wall in the picture
 RIM_HIGH_MM = 8.0  # and no higher above the foam: the lower tier of a case would lie in the dark
 _TILE = 512  # a power of two
+_SAME_MM, _SAME_SLOPE = 0.002, 1e-5  # nobody sees less
 _FEW = 256  # owners that a byte tells apart
 Heights = NDArray[np.float32]
 Values = NDArray[np.float32]
@@ -135,12 +136,27 @@ class Lying(Frozen):
         where = self.placement
         return placed(polygon_of(self.item.outline), x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg)
 
+    def is_like(self, other: Lying) -> bool:
+        """Return whether another lies just there too, and looks the same."""
+        here, there = self.placement, other.placement
+        same_place = (here.x_mm, here.y_mm, here.angle_deg) == (there.x_mm, there.y_mm, there.angle_deg)
+        pose, its = self.pose, other.pose
+        same_pose = abs(pose.datum_mm - its.datum_mm) < _SAME_MM and (
+            max(abs(pose.slope_x - its.slope_x), abs(pose.slope_y - its.slope_y)) < _SAME_SLOPE
+        )
+        return self.item is other.item and same_place and same_pose
 
-def lying_in(ground: Ground, *, soon: bool = False) -> tuple[Lying, ...]:
-    """Return the things of an insert as they come to rest. soon: as they were seated, where that is not known yet."""
+
+def lying_in(ground: Ground, *, soon: bool = False, only: Container[str] | None = None) -> tuple[Lying, ...]:
+    """Return the things of an insert, or only some, as they come to rest.
+
+    soon: as they were seated, where that is not known yet.
+    """
     placements = {one.id: one for one in ground.insert.placements}
     found = []
     for key, pocket in ground.pockets.items():
+        if only is not None and key not in only:
+            continue
         known = not soon or sits_known(ground, key)
         pose = sitting_in(ground, key).pose if known else Pose(datum_mm=pocket.seating.datum_mm)
         found.append(Lying(pocket.item, placements[key], pose))

@@ -9,14 +9,13 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
+from shapely.errors import GEOSException
 
 from cozy_burrow.core.container.bay import stack_mm
-from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.geometry.rings import polygon_of
-from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.ground.ground import Cutout, Ground
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.progress import make_way
-from cozy_burrow.core.relief.field import RIM_HIGH_MM, RIM_MM, Field, field_of
+from cozy_burrow.core.relief.field import RIM_HIGH_MM, RIM_MM, Field, field_of, lying_in
 from cozy_burrow.core.relief.finish import Look
 from cozy_burrow.core.relief.grid import Grid
 from cozy_burrow.core.relief.light import COARSEST, LOW_DEG, Pixels, lit
@@ -104,7 +103,7 @@ def repainted(before: Picture, ground: Ground, *, soon: bool = False) -> Picture
     grid, scale = before.grid, before.grid.px_per_mm
     if not can_be_mended(before, ground):
         return picture_of(ground, scale, before.look, filled=before.filled, soon=soon, mends=True)
-    patch = _patch(before, ground)
+    patch = _patch(before, ground, soon=soon)
     if patch is None:
         return Picture(grid, before.pixels, ground, before.look, before.filled, before.field)
     touched, changed, seen = patch
@@ -132,16 +131,16 @@ def mends_quickly(before: Picture, ground: Ground) -> bool:
         return True
     if not can_be_mended(before, ground):
         return False
-    patch = _patch(before, ground)
+    patch = _patch(before, ground, soon=True)
     return patch is None or patch[2].rows * patch[2].columns <= _QUICK_SHARE * before.grid.rows * before.grid.columns
 
 
-def _patch(before: Picture, ground: Ground) -> tuple[Grid | None, Grid, Grid] | None:
+def _patch(before: Picture, ground: Ground, *, soon: bool) -> tuple[Grid | None, Grid, Grid] | None:
     """Return what of a picture another ground changes: where it is built otherwise (None: beside the picture), where
     that changes the light, and what is looked at for that; None for nothing.
     """
     old, grid = before.ground, before.grid
-    bounds = touched_bounds(old, ground)
+    bounds = touched_bounds(old, ground, soon=soon)
     if bounds is None:
         return None
     # The light comes from the back left: what changes here changes what lies to the right and in front of it.
@@ -162,24 +161,45 @@ def can_be_mended(before: Picture, ground: Ground) -> bool:
     return before.ground.bay is ground.bay and before.ground.layers == ground.layers
 
 
-def touched_bounds(old: Ground, new: Ground) -> Bounds | None:
-    """Return the bounds of all that is not cut, or does not lie, as it did; None where nothing differs."""
-    differ = set(old.cutouts) ^ set(new.cutouts)
+def touched_bounds(old: Ground, new: Ground, *, soon: bool = False) -> Bounds | None:
+    """Return the bounds of all that is not cut, or does not lie, as it did; None where nothing differs.
+
+    Where one of a row with a common trench moves, that is the two ends of its move and of the trench's change, not the
+    whole row. soon: as in `picture_of`.
+    """
+    before, after = ({(one.kind, one.name): one for one in ground.cutouts} for ground in (old, new))
+    differ = [(before.get(name), after.get(name)) for name in before.keys() | after.keys()]
+    differ = [(one, other) for one, other in differ if one is not other]
     if not differ:
         return None
-    owners = frozenset().union(*(one.owners for one in differ))
-    bounds = np.array([*(one.bounds for one in differ), *_lying(old, owners), *_lying(new, owners)])
+    found = [bounds for one, other in differ for bounds in _cut_otherwise(one, other)]
+    owners = frozenset().union(*(cutout.owners for pair in differ for cutout in pair if cutout is not None))
+    lay, lie = ({one.placement.id: one for one in lying_in(ground, soon=soon, only=owners)} for ground in (old, new))
+    for key in lay.keys() | lie.keys():
+        one, other = lay.get(key), lie.get(key)
+        if one is None or other is None or not one.is_like(other):
+            found += [lying.outline.bounds for lying in (one, other) if lying is not None]
+    if not found:
+        return None
+    bounds = np.array(found)
     low, high = bounds[:, :2].min(axis=0) - _AROUND_MM, bounds[:, 2:].max(axis=0) + _AROUND_MM
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
-def _lying(ground: Ground, keys: frozenset[str]) -> list[Bounds]:
-    """Return the bounds of things: a head that lies over the foam reaches far beyond its pocket."""
-    found = []
-    for where in ground.insert.placements:
-        if where.id in keys and where.id in ground.pockets:
-            outline = polygon_of(ground.pockets[where.id].item.outline)
-            found.append(placed(outline, x_mm=where.x_mm, y_mm=where.y_mm, angle_deg=where.angle_deg).bounds)
+def _cut_otherwise(one: Cutout | None, other: Cutout | None) -> list[Bounds]:
+    """Return the bounds of what only one of two cutouts takes out of some layer."""
+    if one is None or other is None or len(one.areas) != len(other.areas):
+        return [cutout.bounds for cutout in (one, other) if cutout is not None]
+    found, seen = [], set()
+    for pair in zip(one.areas, other.areas):
+        if (names := (id(pair[0]), id(pair[1]))) not in seen:
+            seen.add(names)
+            try:
+                area = pair[0].symmetric_difference(pair[1])
+            except GEOSException:  # edges that all but lie on each other
+                return [one.bounds, other.bounds]
+            if not area.is_empty:
+                found.append(area.bounds)
     return found
 
 
