@@ -61,6 +61,13 @@ def photo(height_mm: float, body: Body, *, tilt_deg: float = 12.0, stretch: floa
 
 
 def _taken(height_mm: float, body: Body, tilt_deg: float, stretch: float, more: dict[str, Any]) -> bytes:
+    return photo_of(three_things(height_mm, body), Light(fade=(0.3, -0.2)), tilt_deg=tilt_deg, stretch=stretch, **more)
+
+
+def photo_of(
+    things: tuple[Subject, ...], light: Light, *, tilt_deg: float = 12.0, stretch: float = 1.0, **more: Any
+) -> bytes:
+    """Return a photo of any things on an A4 mat."""
     page = mat_page("a4")
     black = tuple((a * stretch, b * stretch, c * stretch, d * stretch) for a, b, c, d in printed_boxes(page))
     stand = Stand(
@@ -74,7 +81,7 @@ def _taken(height_mm: float, body: Body, tilt_deg: float, stretch: float, more: 
         **more,
     )
     printed = PrintedPage(page.width_mm * stretch, page.height_mm * stretch, black)
-    return SimulatedCamera(printed, three_things(height_mm, body), stand, Light(fade=(0.3, -0.2))).take_photo()
+    return SimulatedCamera(printed, things, stand, light).take_photo()
 
 
 def apart_mm(found: Polygon, true: Polygon) -> tuple[float, float]:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.edges import Ground, refined
+from cozy_burrow.core.capture.photo.ink import Ink
 
 _PX_PER_MM = 8.0
 _MIDDLE = 20.0
@@ -35,6 +36,32 @@ def _disc(radius_mm: float, *, face: float, rim: float, paper: float, turns_mm: 
     return Ground(np.repeat(light[..., None], 3, axis=2), (0, 0), _Straight(), 0.12)
 
 
+def _shaded_disc(colour: tuple[float, float, float]) -> Ground:
+    """Return the light of an even disc with a shadow 1.2 mm wide all round on the paper."""
+    import cv2
+
+    size = round(2 * _MIDDLE * _PX_PER_MM)
+    row, column = np.mgrid[0:size, 0:size] / _PX_PER_MM - _MIDDLE
+    out = (np.hypot(row, column) - 12.0)[..., None]
+    paper = np.where(out < 1.2, 0.25, 0.85) * np.array([1.0, 0.95, 0.85])
+    light = np.where(out < 0, np.array(colour), paper).astype(np.float32)
+    return Ground(cv2.GaussianBlur(light, (0, 0), 0.12 * _PX_PER_MM), (0, 0), _Straight(), 0.12)
+
+
+def _disc_on_a_mark(ring_mm: float) -> Ground:
+    """Return the light of a grey disc of 12 mm that lies on a black one, on white paper; the print is known."""
+    import cv2
+
+    size = round(2 * _MIDDLE * _PX_PER_MM)
+    row, column = np.mgrid[0:size, 0:size] / _PX_PER_MM - _MIDDLE
+    out = np.hypot(row, column)
+    blur_px = 0.12 * _PX_PER_MM
+    white = cv2.GaussianBlur((out > ring_mm).astype(np.float32), (0, 0), blur_px)
+    light = np.where(out < 12.0, 0.3, 0.05 + 0.85 * (out > ring_mm)).astype(np.float32)
+    light = np.repeat(cv2.GaussianBlur(light, (0, 0), blur_px)[..., None], 3, axis=2)
+    return Ground(light, (0, 0), _Straight(), 0.12, None, Ink(white, white < 0.5, 0.05, (0.0, 0.0), 1 / _PX_PER_MM))
+
+
 def _found_mm(ground: Ground, rough_mm: float) -> float:
     """Return how large a circle is found, in the median, from a rough one."""
     turn = np.linspace(0, 2 * math.pi, 240, endpoint=False)
@@ -55,6 +82,23 @@ class Faces(unittest.TestCase):
             with self.subTest(rough_mm=rough_mm):
                 ground = _disc(12.0, face=0.4, rim=0.4, paper=0.9, turns_mm=1.0)
                 self.assertAlmostEqual(_found_mm(ground, rough_mm), 12.0, delta=0.05)
+
+    def test_the_edge_of_a_narrow_shadow_is_not_that_of_a_coloured_thing(self) -> None:
+        """The paper keeps its colour in it; the shadow's edge is by far the clearer one in light alone."""
+        for rough_mm in (12.0, 12.6, 13.2):
+            with self.subTest(rough_mm=rough_mm):
+                ground = _shaded_disc((0.45, 0.06, 0.30))
+                self.assertAlmostEqual(_found_mm(ground, rough_mm), 12.0, delta=0.08)
+
+
+class Print(unittest.TestCase):
+    def test_the_edge_of_a_mark_beside_a_thing_is_no_edge_of_it(self) -> None:
+        for ring_mm in (12.9, 13.3):
+            with self.subTest(ring_mm=ring_mm):
+                ground = _disc_on_a_mark(ring_mm)
+                self.assertAlmostEqual(_found_mm(ground, 12.5), 12.0, delta=0.08)
+                blind = Ground(ground.light, ground.first, ground.view, ground.blur_mm)
+                self.assertAlmostEqual(_found_mm(blind, 12.5), ring_mm, delta=0.1)
 
 
 if __name__ == "__main__":

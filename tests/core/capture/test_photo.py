@@ -24,8 +24,10 @@ from cozy_burrow.core.capture.retouch.draft import kit_item, table_of, with_thic
 from cozy_burrow.core.errors import Cancelled, UnusableInput
 from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.devices.simulated_camera import PrintedPage, SimulatedCamera
-from cozy_burrow.devices.simulated_scene import Body, Light, Stand
-from tests.core.capture.scenes import apart_mm, photo, three_things
+from cozy_burrow.devices.simulated_scene import Body, Light, Stand, Subject
+from tests.core.capture.scenes import STEEL, apart_mm, laid, photo, photo_of, three_things
+
+LOW_LAMP = Light(slope=(1.1, 0.4), ambient=0.4, softness=0.03)
 
 
 def camera_at(x: float, y: float, height: float) -> Camera:
@@ -111,7 +113,7 @@ class Sides(unittest.TestCase):
 
 
 class Photos(unittest.TestCase):
-    def traced(self, data: bytes, height: float, sides: str) -> list[Polygon]:
+    def traced(self, data: bytes, height: float, sides: str = "straight") -> list[Polygon]:
         trace = look_at(open_picture(data, where="photo"), where="photo")
         found = outlines(trace, height_mm=height, sides=sides, where="photo")  # type: ignore[arg-type]
         return sorted((one.shape for one in found), key=lambda one: one.bounds[1])
@@ -128,7 +130,7 @@ class Photos(unittest.TestCase):
 
     def test_things_with_one_widest_line_too(self) -> None:
         """Between a sharp line and a full round, which no photo tells apart: half of what a round hides is left."""
-        bodies: tuple[tuple[Body, float], ...] = (("edged", 0.17), ("lying", 0.25))
+        bodies: tuple[tuple[Body, float], ...] = (("edged", 0.125), ("lying", 0.25))
         for body, most_mm in bodies:
             found = self.traced(photo(24.0, body), 12.0, "round")
             true = sorted((one.shape for one in three_things(24.0, body)), key=lambda one: one.bounds[1])
@@ -136,12 +138,23 @@ class Photos(unittest.TestCase):
             for one, other in zip(found, true):
                 self.assertLess(apart_mm(one, other)[0], most_mm, body)
 
+    def test_a_mark_beside_a_thing_does_not_become_a_part_of_it(self) -> None:
+        """It lies half over a mark and over the strip without dots, and its shadow falls on both."""
+        page = mat_page("a4")
+        mark = max(page.markers, key=lambda one: (one.corners_mm[:, 0].mean(), -abs(one.corners_mm[:, 1].mean() - 150)))
+        x, y = mark.corners_mm.mean(axis=0)
+        bar = laid(box(0, 0, 40, 16), x - 25.5, y + 5.0)
+        (found,) = self.traced(photo_of((Subject(bar, 8.0, "straight", STEEL),), LOW_LAMP), 8.0)
+        mean, p95 = apart_mm(found, bar)
+        self.assertLess(mean, 0.3)
+        self.assertLess(p95, 1.0)
+
     def test_without_the_thickness_they_are_too_large_by_the_closed_form(self) -> None:
         data = photo(24.0, "edged", tilt_deg=0.0)
         with_, without = self.traced(data, 12.0, "round"), self.traced(data, 0.0, "round")
         for one, other in zip(with_, without):
             seen = math.sqrt(other.area / one.area) - 1
-            self.assertAlmostEqual(seen, 12.0 / (500.0 - 12.0), delta=0.15 * 12.0 / 488.0)
+            self.assertAlmostEqual(seen, 12.0 / (500.0 - 12.0), delta=0.13 * 12.0 / 488.0)
 
     def test_the_camera_is_found_back_with_its_lens(self) -> None:
         picture = open_picture(photo(15.0, "straight"), where="photo")
@@ -161,7 +174,7 @@ class Photos(unittest.TestCase):
         found.sort(key=lambda one: one.shape.bounds[1])
         true = sorted((one.shape for one in three_things(10.0, "straight")), key=lambda one: one.bounds[1])
         for one, other in zip(found, true):
-            self.assertAlmostEqual(one.shape.area / other.area, 1.0, delta=0.012)
+            self.assertAlmostEqual(one.shape.area / other.area, 1.0, delta=0.01)
 
     def test_the_thickness_may_be_set_afterwards(self) -> None:
         trace = look_at(open_picture(photo(15.0, "straight"), where="photo"), where="photo")

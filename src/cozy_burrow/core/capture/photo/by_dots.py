@@ -27,6 +27,7 @@ _PAPER_MM, _LEAST_PAPER_MM2 = 0.6, 3.0  # narrower or smaller, what looks like d
 _OTHER_LIGHT = 0.14  # of the paper's: grain and unevenness of paper stay below
 _OTHER_TINT = 0.12  # between the most and the least of its colours
 _NEAR_MM, _RIM_MM = (1.0, 2.5, 8.0), 0.15
+_LIT = 0.06  # of the paper's light: no pale tool is so near to it
 _DEEP_MM = 0.5  # dots say where an edge is to about so much
 _LEAST_THICKNESS_MM = 0.9
 LEAST_HOLE_MM2 = 5.0  # 4 mm across, seen a little from the side
@@ -40,10 +41,11 @@ def sure_paper(dots: Dots) -> Mask:
     return without_small(opened(seen, _PAPER_MM / cell), _LEAST_PAPER_MM2 / cell**2)
 
 
-def bodies_by_dots(even: Raster, picture: np.ndarray, dots: Dots, on: Mask) -> Mask:
+def bodies_by_dots(even: Raster, picture: np.ndarray, dots: Dots, on: Mask, known: Mask) -> Mask:
     """Return the things on the field, their holes open.
 
-    even: (rows, columns, 3), the evened light without dots; picture: the same for the eye, 8 bit; on: the page.
+    even: (rows, columns, 3), the evened light without dots; picture: the same for the eye, 8 bit; on: the page;
+    known: where no print hides what lies there.
     """
     import cv2
 
@@ -57,7 +59,7 @@ def bodies_by_dots(even: Raster, picture: np.ndarray, dots: Dots, on: Mask) -> M
     unlike = opened(dots.field & ~paper & other & (dots.share < _SEEN), 0.4 / cell)
     core |= unlike & ~reached(~paper, core) & ~grown(paper, _RIM_MM / cell)
     marks = np.zeros(paper.shape, dtype=np.int32)
-    marks[_well_within(paper, cell)] = 1
+    marks[_well_within(paper, cell) | _lit_border(even, dots, on & known)] = 1
     marks[_well_within(core, cell)] = 2
     cv2.watershed(picture, marks)
     body = cv2.medianBlur((marks == 2).astype(np.uint8), 5).astype(bool)
@@ -70,6 +72,15 @@ def _well_within(mask: Mask, cell_mm: float) -> Mask:
     """Return the parts of a mask away from its rim, and of what is too narrow for that its middle."""
     deep = shrunk(mask, _DEEP_MM / cell_mm)
     return deep | (shrunk(mask, _RIM_MM / cell_mm) & ~grown(deep, 2.5 * _DEEP_MM / cell_mm))
+
+
+def _lit_border(even: Raster, dots: Dots, seen: Mask) -> Mask:
+    """Return where, beyond the dots, the page is as bright and white as it is: paper in full light."""
+    import cv2
+
+    soft = cv2.GaussianBlur(even, (0, 0), 0.3 / dots.cell_mm)
+    lit = np.abs(soft - 1).max(axis=-1) < _LIT
+    return shrunk(seen & ~dots.field & np.asarray(lit, dtype=bool), _DEEP_MM / dots.cell_mm)
 
 
 def is_bare(dots: Dots, part: Window, mask: Mask) -> bool:

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.dots import Dots
 from cozy_burrow.core.capture.photo.flat import Raster
+from cozy_burrow.core.capture.photo.ink import Ink
 from cozy_burrow.core.capture.photo.lie import PixelMap
 
 Points = NDArray[np.float64]
@@ -31,6 +32,10 @@ _HEARD, _MOST_HEARD = 0.25, 8.0  # what the odds of dots weigh beside slopes, an
 _APART_MM = 0.36  # two samples nearer to each other show the same ink
 _CONTRADICTED = -1.0  # what is heard of the dots at an edge, less than at the best place near it
 _LEAST_RUN = 4  # of weak points, some millimetres
+_PRINTED = 0.9  # white: lighter than that there is no print
+_PAPER_NEAR_MM, _PRINT_TAKES = 1.0, 1.3  # from a printed edge; of its slope: printers and lenses are not all alike
+_COLOURED, _DIMMEST = 0.5, 0.06  # between the most and the least of its colours; darker, noise is coloured too
+_BY_HUE = 0.6
 _SOFT_MM = 0.25  # over this the dots begin at an edge
 
 
@@ -62,7 +67,7 @@ class Edge:
 class Ground:
     """What an edge is looked for in: the light and its first column and row, who knows where places are seen, blur.
 
-    dots: what is seen of the mat's dots, None where it has none.
+    dots: what is seen of the mat's dots, None where it has none; ink: its marks and scales.
     """
 
     light: Raster
@@ -70,6 +75,7 @@ class Ground:
     view: PixelMap
     blur_mm: float
     dots: Dots | None = None
+    ink: Ink | None = None
 
 
 def refined(ground: Ground, rough_mm: Points, *, inner: bool = False, reach_mm: float = _REACH_MM) -> Edge:
@@ -87,9 +93,12 @@ def _refined(ground: Ground, rough_mm: Points, inner: bool, reach_mm: float) -> 
     base, normal = _stations(rough_mm)
     offsets = np.arange(-reach_mm, reach_mm + _SAMPLE_MM / 2, _SAMPLE_MM)
     profiles = _across(ground, base, normal, offsets)
+    white = None if ground.ink is None else ground.ink.across(base[:, None] + offsets[:, None] * normal[:, None])
+    if white is not None and float(white.min()) > _PRINTED:
+        white = None
     doubt = np.zeros(len(base), dtype=bool)
     if ground.dots is None:
-        at, steep = _found(profiles, offsets, ground.blur_mm, None)
+        at, steep = _found(profiles, offsets, ground.blur_mm, None, white, inner)
     else:
         due, odds = ground.dots.across(base[:, None] + offsets[:, None] * normal[:, None])
         heard = _heard(odds, inner)
@@ -98,7 +107,7 @@ def _refined(ground: Ground, rough_mm: Points, inner: bool, reach_mm: float) -> 
             beyond = (at[:, None] - offsets) if inner else (offsets - at[:, None])
             ink = due * np.clip(beyond / _SOFT_MM + 0.5, 0, 1)
             profiles = printed / np.maximum(1 - ink, 0.2)[..., None]
-            at, steep = _found(profiles, offsets, ground.blur_mm, heard)
+            at, steep = _found(profiles, offsets, ground.blur_mm, heard, white, inner)
         place = np.clip(np.round((at - offsets[0]) / _SAMPLE_MM).astype(int), 0, len(offsets) - 1)
         doubt = heard[np.arange(len(at)), place] < _CONTRADICTED
     smooth = _rolled_mean(at, 5)
@@ -120,17 +129,59 @@ def _mostly(doubt: NDArray[np.bool_]) -> NDArray[np.bool_]:
 
 
 def _found(
-    profiles: NDArray[np.float64], offsets: Points, blur_mm: float, heard: NDArray[np.float64] | None
+    profiles: NDArray[np.float64],
+    offsets: Points,
+    blur_mm: float,
+    heard: NDArray[np.float64] | None,
+    white: NDArray[np.float64] | None,
+    inner: bool,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return at which offset the edge lies at each station, and how steep it is there."""
     slope, coarse = _slopes(profiles, blur_mm)
-    sharp = np.sqrt((np.maximum(np.abs(slope) - np.abs(coarse), 0) ** 2).mean(axis=-1))
+    if white is not None:
+        slope = _not_printed(slope, profiles, white, blur_mm)
     weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
-    clear = np.maximum(np.percentile(sharp.max(axis=1), 60) * 0.6, 1e-5)
-    gain = np.minimum(sharp / clear, 1.6) * weight
+    gain = _clear_of(slope, coarse) * weight
+    hue = _hue_of(profiles, inner)
+    if hue is not None:  # the edge of a shadow on paper is as clear as any, but the colour is the paper's beyond it
+        gain = (1 - _BY_HUE) * gain + _BY_HUE * _clear_of(*_slopes(hue, blur_mm)) * weight
     path = _best_path(gain if heard is None else gain + heard, _STIFF)
     at, steep = _culminations(np.sqrt((slope**2).mean(axis=-1)), path, offsets)
     return _without_jumps(at), steep
+
+
+def _clear_of(slope: NDArray[np.float64], coarse: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return how clear an edge is at each offset of each station (n, k): 1 for most of this contour, 1.6 at most."""
+    sharp = np.sqrt((np.maximum(np.abs(slope) - np.abs(coarse), 0) ** 2).mean(axis=-1))
+    clear = np.maximum(np.percentile(sharp.max(axis=1), 60) * 0.6, 1e-5)
+    return np.asarray(np.minimum(sharp / clear, 1.6))
+
+
+def _hue_of(profiles: NDArray[np.float64], inner: bool) -> NDArray[np.float64] | None:
+    """Return the colours of profiles without brightness, against the paper's; None for what is as grey as that."""
+    count = profiles.shape[1] // 4
+    outside, inside = (
+        (profiles[:, -count:], profiles[:, :count]) if not inner else (profiles[:, :count], profiles[:, -count:])
+    )
+    paper = np.maximum(np.median(outside, axis=(0, 1)), 1e-3)
+    ratio = profiles / paper
+    level = np.maximum(ratio.mean(axis=-1, keepdims=True), _DIMMEST)
+    hue = ratio / level
+    own = np.median(hue[:, :count] if not inner else hue[:, -count:], axis=(0, 1))
+    dark = float(np.median((inside / paper).mean(axis=-1))) < _DIMMEST
+    return None if dark or float(np.ptp(own)) < _COLOURED else np.asarray(hue)
+
+
+def _not_printed(
+    slope: NDArray[np.float64], profiles: NDArray[np.float64], white: NDArray[np.float64], blur_mm: float
+) -> NDArray[np.float64]:
+    """Return slopes without what the edges of marks and scales explain, in the light of the paper beside them."""
+    from scipy.ndimage import maximum_filter1d
+
+    light = maximum_filter1d(profiles, 2 * round(_PAPER_NEAR_MM / _SAMPLE_MM) + 1, axis=1, mode="nearest")
+    due = _slopes(white[..., None], blur_mm)[0] * light
+    less = np.sign(slope) * np.maximum(np.abs(slope) - _PRINT_TAKES * np.abs(due), 0.0)
+    return np.asarray(np.where(slope * due > 0, less, slope))
 
 
 def _heard(odds: NDArray[np.float64], inner: bool) -> NDArray[np.float64]:

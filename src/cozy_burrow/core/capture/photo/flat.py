@@ -20,6 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.dots import PRINT_CELL_MM, Dots, darker, dots_raster, seen_dots
+from cozy_burrow.core.capture.photo.ink import Ink, seen_ink
 from cozy_burrow.core.capture.photo.lie import Lying, PixelMap, lie_of
 from cozy_burrow.core.capture.photo.markers import tone_table
 from cozy_burrow.core.capture.photo.masks import Mask, closed_far
@@ -34,6 +35,7 @@ _BLOCK_MM = 3.0
 _RIM_MM = 1.2  # the cut edge of paper casts a line of its own
 _GRID_PX = 16  # of the raster: pixel places are worked out this far apart and are straight in between
 _WHITE_DUE = 0.9
+_STROKE_MM = 0.5  # of a letter is thinner than twice that
 _INK = 0.05  # what black print gives back at least, of white
 _BORDER_MM = 27.0
 _LEAST_LIE_MM = 0.03  # a page that lies flatter is taken as flat
@@ -44,7 +46,7 @@ class Flat:
     """The evened picture. even: (rows, columns, 3), print taken out; on: where there is paper; noise: of `even`.
 
     dots: None where the mat bears none, or none are seen; view: where places of the mat are seen in the picture, None
-    for a scan; bent_mm: how far the page is seen beside where a flat one would be.
+    for a scan; bent_mm: how far the page is seen beside where a flat one would be; ink: its marks and scales.
     """
 
     even: Raster
@@ -57,6 +59,7 @@ class Flat:
     dots: Dots | None = None
     view: PixelMap | None = None
     bent_mm: float = 0.0
+    ink: Ink | None = None
 
     def to_mat(self, cells: NDArray[np.float64]) -> NDArray[np.float64]:
         """Return mat points (n, 2) of columns and rows (n, 2)."""
@@ -80,7 +83,7 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
     maps, origin = _maps(view, sight, first, cell_mm)
     origin_mm = (float(origin[0]), float(origin[1]))
     flat, seen = _sampled(light, maps, sight, cell_mm)
-    due, spotted, words, on = _printed(sight, seen.shape, origin, cell_mm)
+    due, spotted, words, gap, on = _printed(sight, seen.shape, origin, cell_mm)
     on &= seen
     field = closed_far(spotted > 0.01, DOT_PITCH_MM / cell_mm) & on
     dark = darker(flat, spotted, field, cell_mm)
@@ -92,8 +95,9 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
     dots = None if dark is None else seen_dots(*dark, spotted, field, origin_mm, cell_mm)
     if dots is not None:
         flat = flat / dots.left[..., None]
-    even, noise = _evened(flat, due, on & ~words, cell_mm)
-    even, known = _without_print(even, due, words, on)
+    even, noise = _evened(flat, due, on & ~words & ~gap, cell_mm)
+    even = _without_letters(even, words & ~gap, cell_mm)
+    even, known, ink = _without_print(even, due, gap, on, origin_mm, cell_mm)
     return Flat(
         even=even,
         known=known,
@@ -105,6 +109,7 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
         dots=dots if dots is not None and dots.are_clear else None,
         view=view,
         bent_mm=0.0 if lie is None else lie.most_mm,
+        ink=ink,
     )
 
 
@@ -162,8 +167,19 @@ def _maps(
     return maps, origin
 
 
-def _without_print(even: Raster, due: Raster, words: Mask, on: Mask) -> tuple[Raster, Mask]:
-    """Return the evened picture with the print divided out, and where that could be done.
+def _without_letters(even: Raster, words: Mask, cell_mm: float) -> Raster:
+    """Return the evened picture with thin dark strokes taken out where words are printed: paper or thing stays."""
+    import cv2
+
+    size = 2 * round(_STROKE_MM / cell_mm) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    return np.where(words[..., None], cv2.morphologyEx(even, cv2.MORPH_CLOSE, disc), even)
+
+
+def _without_print(
+    even: Raster, due: Raster, gap: Mask, on: Mask, origin_mm: tuple[float, float], cell_mm: float
+) -> tuple[Raster, Mask, Ink]:
+    """Return the evened picture with the print divided out, where that could be done, and what is seen of the print.
 
     Where something brighter than ink is seen on black print, it lies over the print and is seen as it is.
     """
@@ -174,9 +190,9 @@ def _without_print(even: Raster, due: Raster, words: Mask, on: Mask) -> tuple[Ra
     expected = ink + (1 - ink) * due
     over = ((even.max(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
     over = cv2.morphologyEx(over, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)).astype(bool)
-    known = on & ((~words & (due > _WHITE_DUE)) | over)
+    known = on & ((~gap & (due > _WHITE_DUE)) | over)
     plain = np.where(over[..., None], even, even / np.maximum(expected, 0.2)[..., None]).astype(np.float32)
-    return _filled_in(plain, known), known
+    return _filled_in(plain, known), known, seen_ink(due, even, over, on & ~gap, ink, origin_mm, cell_mm)
 
 
 def _filled_in(even: Raster, known: Mask) -> Raster:
@@ -209,13 +225,16 @@ def _filled_in(even: Raster, known: Mask) -> Raster:
 
 def _printed(
     sight: Sight, shape: tuple[int, int], origin: NDArray[np.float64], cell_mm: float
-) -> tuple[Raster, Raster, Mask, Mask]:
-    """Return what is printed (1 white) and the ink of the dots, blurred as the picture is; words; where paper is."""
+) -> tuple[Raster, Raster, Mask, Mask, Mask]:
+    """Return what is printed (1 white) and the ink of the dots, blurred as the picture is; words; gaps; where paper is.
+
+    Gaps are those between pages, which count as paper.
+    """
     import cv2
 
     rows, columns = shape
     due, spotted = np.ones(shape, dtype=np.float32), np.zeros(shape, dtype=np.float32)
-    words, on = np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
+    words, gap, on = (np.zeros(shape, dtype=bool) for _ in range(3))
     column, row = np.meshgrid(np.arange(columns, dtype=float), np.arange(rows, dtype=float))
     points = np.column_stack([column.ravel(), row.ravel()]) * cell_mm + origin
     for place in sight.pages:
@@ -234,13 +253,13 @@ def _printed(
         on |= inside
     if len(sight.pages) > 1:  # a thing may lie over the gap between pages, where nothing is known of the table
         joined = closed_far(on, _MOST_GAP_MM / 2 / cell_mm)
-        words |= joined & ~on
+        gap = joined & ~on
         on = joined
     blur = sight.blur_mm if math.isfinite(sight.blur_mm) else 0.2
     due, spotted = (
         np.asarray(cv2.GaussianBlur(one, (0, 0), max(0.3, blur / cell_mm)), dtype=np.float32) for one in (due, spotted)
     )
-    return due, spotted, words, on
+    return due, spotted, words, gap, on
 
 
 _MOST_GAP_MM = 30.0

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from cozy_burrow.core.capture.photo.by_dots import bodies_by_dots, is_bare
 from cozy_burrow.core.capture.photo.enclosure import enclosure
 from cozy_burrow.core.capture.photo.flat import Flat, Raster
+from cozy_burrow.core.capture.photo.ink import without_ink
 from cozy_burrow.core.capture.photo.masks import (
     Mask,
     Window,
@@ -90,7 +91,8 @@ def find_things(flat: Flat) -> list[Thing]:
 
 def _told_by_dots(flat: Flat) -> Mask:
     assert flat.dots is not None
-    return bodies_by_dots(flat.even, _for_the_eye(flat.even, flat.cell_mm)[0], flat.dots, flat.on)
+    body = bodies_by_dots(flat.even, _for_the_eye(flat.even, flat.cell_mm)[0], flat.dots, flat.on, flat.known)
+    return body if flat.ink is None else without_ink(body, flat.even, flat.ink)
 
 
 def _for_the_eye(even: Raster, cell_mm: float) -> tuple[NDArray[np.uint8], Raster]:

@@ -93,7 +93,7 @@ def look_at(picture: Picture, *, where: str, stretch: Stretch | None = None, tok
     light, first = light_of(picture.pixels, sight)
     flat = lay_flat(light, first, sight)
     token.step(0.5)
-    ground = Ground(light, first, flat.view or sight.camera, flat.blur_mm, flat.dots)
+    ground = Ground(light, first, flat.view or sight.camera, flat.blur_mm, flat.dots, flat.ink)
     rough = find_things(flat)
     token.step(0.75)
     seen, left_out = [], []

@@ -1,0 +1,84 @@
+"""The large print of a mat (marks, scales) beside and under things: where it is seen as it was printed.
+
+A mark is as dark as a black thing, and its edge as sharp as that of any. But where it lies is known: what is seen
+there as dark as ink is the mark, unless what lies against it is as dark; and an edge where the print has one is the
+print's.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cozy_burrow.core.capture.photo.dots import Raster
+from cozy_burrow.core.capture.photo.masks import Mask, grown, opened
+
+_BLACK = 0.03  # of white: nothing of the paper round about is seen there
+_FRINGE_MM = 0.8  # between black and white, as blurred as a picture may be
+_NARROW_MM = 0.4
+_BESIDE_MM = 1.0
+_LIGHTER = 0.2  # of white: a thing so much lighter than ink has no part as dark, but a darker one may
+_AS_INK, _SOFT_CELLS = 0.035, 1.0  # brighter, it is a dark thing
+_FEWEST = 12  # cells
+
+
+@dataclass(frozen=True)
+class Ink:
+    """What is printed: white (1 white, 0 black, blurred as the picture is), and where it is seen as dark as ink."""
+
+    white: Raster
+    seen: Mask
+    level: float
+    origin_mm: tuple[float, float]
+    cell_mm: float
+
+    def across(self, points_mm: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Return how white the print is at points (n, k, 2) of the mat, 0 to 1."""
+        import cv2
+
+        places = np.asarray((points_mm - np.array(self.origin_mm)) / self.cell_mm, dtype=np.float32)
+        column, row = (places[..., k].copy() for k in (0, 1))
+        found = cv2.remap(self.white, column, row, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        return np.asarray(found, dtype=float)
+
+
+def seen_ink(
+    white: Raster, even: Raster, over: Mask, on: Mask, level: float, origin_mm: tuple[float, float], cell_mm: float
+) -> Ink:
+    """Return the print of a page as a picture shows it.
+
+    even: (rows, columns, 3), the evened light; over: where something brighter than ink lies on the print; on: where
+    there is paper and no words; level: how bright ink is.
+    """
+    import cv2
+
+    dark = cv2.GaussianBlur(even, (0, 0), _SOFT_CELLS).max(axis=-1) < level + _AS_INK
+    black = opened(on & (white < _BLACK) & dark, _NARROW_MM / cell_mm)
+    seen = grown(black, _FRINGE_MM / cell_mm) & (white < 1 - _BLACK) & ~over & on
+    return Ink(white, np.asarray(seen, dtype=bool), level, origin_mm, cell_mm)
+
+
+def without_ink(body: Mask, even: Raster, ink: Ink) -> Mask:
+    """Return bodies without the print that hangs on to them: what lies against it is lighter than ink.
+
+    even: (rows, columns, 3), the evened light.
+    """
+    import cv2
+
+    hanging = body & ink.seen
+    if not hanging.any():
+        return body
+    left = body.copy()
+    count, label, stats, _ = cv2.connectedComponentsWithStats(hanging.astype(np.uint8))
+    margin = round(_BESIDE_MM / ink.cell_mm) + 2
+    for number in range(1, count):
+        x, y, wide, high = (int(one) for one in stats[number, :4])
+        part = (slice(max(0, y - margin), y + high + margin), slice(max(0, x - margin), x + wide + margin))
+        own = label[part] == number
+        plain = ~ink.seen[part] & ((ink.white[part] > 1 - _BLACK) | (ink.white[part] < _BLACK))
+        beside = grown(own, _BESIDE_MM / ink.cell_mm) & body[part] & plain
+        if int(beside.sum()) >= _FEWEST and float(np.median(even[part][beside].max(axis=-1))) > ink.level + _LIGHTER:
+            left[part] &= ~own
+    return opened(left, _NARROW_MM / ink.cell_mm)
