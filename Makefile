@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake coverage fuzz monkey lose kills busy campaign screenshots schema words lock clean
+.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake coverage mutations fuzz monkey lose kills busy campaign screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -33,6 +33,11 @@ bench-arrange: $(STAMP)
 coverage: $(STAMP)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
 	$(BIN)/python tools/cover.py
+
+# Small faults put into depth, pulls, findings and bench, one at a time: which of them no test notices. An hour.
+mutations: $(STAMP)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --requirement benchmarks/requirements.txt
+	$(BIN)/python tools/mutations.py
 
 bench-awake: $(STAMP)
 	$(BIN)/python benchmarks/awake.py

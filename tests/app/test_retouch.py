@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
+import numpy as np
 import shapely
 import shapely.ops
 from PySide6.QtCore import QPointF, Qt
@@ -53,6 +54,30 @@ class Pictures(QtCase):
         self.assertTrue(wait_until(lambda: window.retouch.is_open), at_gather(window).add._refused.text())
         self.app.processEvents()
         return window
+
+    def test_marks_stand_where_colours_meet_and_part_the_item_there(self) -> None:
+        window = self.with_photo()
+        bench, mends = window.retouch, at_gather(window).retouch_tools.mends
+        before = len(bench.table.drafts)
+        told: list[str] = []
+        bench.said.connect(told.append)
+        mends.buttons["colours"].click()  # a thing of one colour
+        self.assertIn("no two colours", told[-1])
+        shape = polygon_of(bench.draft.item.outline)
+        assert bench.capture is not None
+        shown = bench.capture.backdrop
+        pixels = shown.pixels.copy()
+        middle = shape.centroid.x
+        columns = slice(0, round((middle - shown.origin_mm[0]) / shown.cell_mm))
+        pixels[:, columns] = pixels[:, columns] // 3 + np.array([20, 90, 160], dtype=np.uint8) // 2
+        bench.capture = replace(bench.capture, backdrop=replace(shown, pixels=pixels))
+        mends.buttons["colours"].click()
+        for x, _ in bench.marks:
+            self.assertAlmostEqual(x, middle, delta=2.5)
+        mends.buttons["part"].click()
+        self.assertEqual(len(bench.table.drafts), before + 1)
+        bench.undo()
+        self.assertEqual(len(bench.table.drafts), before)
 
     def written(self, data: bytes, name: str) -> str:
         folder = tempfile.TemporaryDirectory()

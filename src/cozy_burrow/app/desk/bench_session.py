@@ -136,6 +136,20 @@ class RetouchSession(QObject):
         self.marks = (marks[0], marks[1])
         self.marks_moved.emit()
 
+    def mark_colours(self) -> None:
+        """Set both marks where the colours of the chosen thing meet, or say that they don't."""
+        from cozy_burrow.jobs.item_photo import where_colours_meet
+
+        if self.capture is None:
+            return
+        try:
+            self.marks = where_colours_meet(self.draft, self.capture)
+        except UnusableInput as error:
+            self.said.emit(error.sentence())
+            return
+        self.marks_moved.emit()
+        self.said.emit(tr("A and B stand where its colours meet: part it there, or make zones of it"))
+
     def put_next_mark(self, at: Point, *, snap_mm: float) -> None:
         """Put the active mark to a place, on the outline where that is near; the other one is active then."""
         from cozy_burrow.core.capture.retouch.shaping import on_outline

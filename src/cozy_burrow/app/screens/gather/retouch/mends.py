@@ -63,6 +63,12 @@ class Mends(QWidget):
                 tr("The half left of A to B is taken for both."),
                 lambda: self._shape(tr("Mirror"), shaping.mirrored_half),
             ),
+            (
+                "colours",
+                tr("A–B by colour"),
+                tr("Sets both marks where its colours meet: two items that touch, or where a handle ends."),
+                self._session.mark_colours,
+            ),
             ("part", tr("Part at A–B"), tr("Items that touch are parted where the line crosses."), self.part),
             (
                 "zones",
