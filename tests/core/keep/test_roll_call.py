@@ -142,6 +142,13 @@ class RollCalls(unittest.TestCase):
         said = roll_call(small(), photo(turned=[key_of("driver")]), where="photo")
         self.assertEqual(self.states(said), {"stone": "filled", "driver": "turned", "tin": "filled"})
 
+    def test_a_smaller_thing_that_leaves_much_of_a_place_empty_is_another_one(self) -> None:
+        look = Look(foam=(40, 52, 74), contrast=(205, 120, 40), rim=(140, 120, 95), floor=(60, 60, 60))
+        smaller = project(box(28, 16, 14, "other")).items[0]
+        seen = photo(look=look, instead={key_of("tin"): smaller}, colours={key_of("tin"): (60, 60, 62)})
+        said = roll_call(small(), seen, where="photo")
+        self.assertEqual(self.states(said), {"stone": "filled", "driver": "filled", "tin": "other"})
+
     def test_a_photo_with_everything_there_helps_and_says_nothing_wrong(self) -> None:
         full = photo(tilt_deg=5.0, seed=2)
         said = roll_call(small(), photo(missing=[key_of("tin")]), where="photo", full=full)

@@ -28,6 +28,9 @@ _PIECE_MM, _CLEARLY = 1.2, 0.8
 _MOST_BARE, _LEAST_THERE = 0.15, 0.2
 # One piece of a place surely empty, another surely not: shares that no place with its own thing in it has both of.
 _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.1, 0.8
+# Or so much of a place clearly empty and so much clearly not: with its own thing in it 0.33 of 330 at most, with another
+# one 0.37 and more in half of all.
+_BOTH = 0.36
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
 
@@ -138,7 +141,8 @@ def looked_at_other(
             _largest(cells & now.shine.may_be_lit & (smooth < -_SURELY)),  # what would be dark anyway says little
             _largest(cells & (smooth > _SURELY)),
         )
-        is_another = min(surely) > _LEAST_SURELY * int(cells.sum()) and turned_odds < _TURNED_AT_ALL
+        is_another = min(surely) > _LEAST_SURELY * int(cells.sum()) or min(bare, there) > _BOTH
+        is_another &= turned_odds < _TURNED_AT_ALL
         return said(place, "other" if is_another else "unsure", why)
     trace = float((smooth[cells] > _TRACED).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
