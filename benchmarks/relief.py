@@ -10,6 +10,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+import numpy as np
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"):
     os.environ.setdefault(name, "1")
@@ -28,6 +30,23 @@ def timed(work: Callable[[], object], times: int = TIMES) -> float:
     return statistics.median(found)
 
 
+def yardstick_ms() -> float:
+    """Return what this machine takes for ten roots over a picture's worth of numbers and as many steps of Python.
+
+    The same pictures took 87 to 149 ms on one day and 220 to 385 on another: multiples of this can be compared.
+    """
+    numbers = np.linspace(1.0, 2.0, WIDE_PX * HIGH_PX, dtype=np.float32)
+
+    def work() -> None:
+        for _ in range(10):
+            np.sqrt(numbers * numbers + numbers)
+        total = 0
+        for step in range(200_000):
+            total += step
+
+    return timed(work)
+
+
 def main() -> None:
     """Take all figures and print them."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -44,6 +63,8 @@ def main() -> None:
     from cozy_burrow.core.relief.sprite import bare_ground, rows_of, sprite_of
     from cozy_burrow.demo.shipped import demo_project
 
+    unit_ms = yardstick_ms()
+    print(f"yardstick {unit_ms:.0f} ms; what follows in brackets is the limit")
     look, project = look_of(load_theme("light")), demo_project()
     for insert in project.inserts:
         ground = ground_of(project, insert)
@@ -62,7 +83,8 @@ def main() -> None:
         rows, columns = whole.pixels.shape[:2]
         print(
             f"{insert.name}, {len(insert.placements)} items, {columns} x {rows}: whole {full_ms:.0f} ms (250), "
-            f"a change {statistics.median(changes):.0f} ms, worst {max(changes):.0f} (40), "
+            f"{full_ms / unit_ms:.1f} yardsticks; "
+            f"a change {statistics.median(changes):.0f} ms, worst {max(changes):.0f} (40); "
             f"a sprite {statistics.median(sprites):.1f} ms, worst {max(sprites):.1f}"
         )
         if folder is not None:

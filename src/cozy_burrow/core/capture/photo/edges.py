@@ -17,24 +17,21 @@ from cozy_burrow.core.capture.photo.dots import Dots
 from cozy_burrow.core.capture.photo.flat import Raster
 from cozy_burrow.core.capture.photo.ink import Ink
 from cozy_burrow.core.capture.photo.lie import PixelMap
+from cozy_burrow.core.capture.photo.profiles import SAMPLE_MM, clear_of, hue_of, not_printed, slopes, smoothing_mm
 
 Points = NDArray[np.float64]
 
 _STEP_MM = 0.4
 _REACH_MM = 1.6  # the rough contour is nowhere farther off, but where it is wrong altogether
-_SAMPLE_MM = 0.07
 _STIFF = 1.2  # what a sideways step of one sample from point to point costs, in slopes of a clear edge
 _LEAST_STEP, _CLEAR_STEP = 0.02, 0.06  # of the light: a fainter one supports no contour, a clearer one does
 _LEAST_DETOUR_MM = 2.5
 _FIRMNESS_MM = 2.5  # how far from the rough contour an edge loses half of its weight
-_SHADING_MM = 0.35  # what changes over so much more than the lens blurs is a face that turns away, not an edge
 _HEARD, _MOST_HEARD = 0.25, 8.0  # what the odds of dots weigh beside slopes, and the most that they are believed
 _APART_MM = 0.36  # two samples nearer to each other show the same ink
 _CONTRADICTED = -1.0  # what is heard of the dots at an edge, less than at the best place near it
 _LEAST_RUN = 4  # of weak points, some millimetres
 _PRINTED = 0.9  # white: lighter than that there is no print
-_PAPER_NEAR_MM, _PRINT_TAKES = 1.0, 1.3  # from a printed edge; of its slope: printers and lenses are not all alike
-_COLOURED, _DIMMEST = 0.5, 0.06  # between the most and the least of its colours; darker, noise is coloured too
 _BY_HUE = 0.6
 _SOFT_MM = 0.25  # over this the dots begin at an edge
 
@@ -91,7 +88,7 @@ def refined(ground: Ground, rough_mm: Points, *, inner: bool = False, reach_mm: 
 
 def _refined(ground: Ground, rough_mm: Points, inner: bool, reach_mm: float) -> Edge:
     base, normal = _stations(rough_mm)
-    offsets = np.arange(-reach_mm, reach_mm + _SAMPLE_MM / 2, _SAMPLE_MM)
+    offsets = np.arange(-reach_mm, reach_mm + SAMPLE_MM / 2, SAMPLE_MM)
     profiles = _across(ground, base, normal, offsets)
     white = None if ground.ink is None else ground.ink.across(base[:, None] + offsets[:, None] * normal[:, None])
     if white is not None and float(white.min()) > _PRINTED:
@@ -108,12 +105,12 @@ def _refined(ground: Ground, rough_mm: Points, inner: bool, reach_mm: float) -> 
             ink = due * np.clip(beyond / _SOFT_MM + 0.5, 0, 1)
             profiles = printed / np.maximum(1 - ink, 0.2)[..., None]
             at, steep = _found(profiles, offsets, ground.blur_mm, heard, white, inner)
-        place = np.clip(np.round((at - offsets[0]) / _SAMPLE_MM).astype(int), 0, len(offsets) - 1)
+        place = np.clip(np.round((at - offsets[0]) / SAMPLE_MM).astype(int), 0, len(offsets) - 1)
         doubt = heard[np.arange(len(at)), place] < _CONTRADICTED
     smooth = _rolled_mean(at, 5)
     spread = float(np.median(np.abs(at - smooth))) * 1.48
     light_there = np.maximum(profiles.mean(axis=(1, 2)), 0.02)
-    steps = steep / light_there * math.hypot(ground.blur_mm, _smoothing_mm(ground.blur_mm)) * 2.507
+    steps = steep / light_there * math.hypot(ground.blur_mm, smoothing_mm(ground.blur_mm)) * 2.507
     weak = _mostly(doubt) | (_rolled_mean(steps, 5) < _least_step(steps))
     return Edge(points_mm=base + at[:, None] * normal, spread_mm=spread, steps=steps, weak=weak)
 
@@ -137,58 +134,24 @@ def _found(
     inner: bool,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return at which offset the edge lies at each station, and how steep it is there."""
-    slope, coarse = _slopes(profiles, blur_mm)
+    slope, coarse = slopes(profiles, blur_mm)
     if white is not None:
-        slope = _not_printed(slope, profiles, white, blur_mm)
+        slope = not_printed(slope, profiles, white, blur_mm)
     weight = 1 / (1 + (offsets / _FIRMNESS_MM) ** 2)
-    gain = _clear_of(slope, coarse) * weight
-    hue = _hue_of(profiles, inner)
+    gain = clear_of(slope, coarse) * weight
+    hue = hue_of(profiles, inner)
     if hue is not None:  # the edge of a shadow on paper is as clear as any, but the colour is the paper's beyond it
-        gain = (1 - _BY_HUE) * gain + _BY_HUE * _clear_of(*_slopes(hue, blur_mm)) * weight
+        gain = (1 - _BY_HUE) * gain + _BY_HUE * clear_of(*slopes(hue, blur_mm)) * weight
     path = _best_path(gain if heard is None else gain + heard, _STIFF)
     at, steep = _culminations(np.sqrt((slope**2).mean(axis=-1)), path, offsets)
     return _without_jumps(at), steep
-
-
-def _clear_of(slope: NDArray[np.float64], coarse: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return how clear an edge is at each offset of each station (n, k): 1 for most of this contour, 1.6 at most."""
-    sharp = np.sqrt((np.maximum(np.abs(slope) - np.abs(coarse), 0) ** 2).mean(axis=-1))
-    clear = np.maximum(np.percentile(sharp.max(axis=1), 60) * 0.6, 1e-5)
-    return np.asarray(np.minimum(sharp / clear, 1.6))
-
-
-def _hue_of(profiles: NDArray[np.float64], inner: bool) -> NDArray[np.float64] | None:
-    """Return the colours of profiles without brightness, against the paper's; None for what is as grey as that."""
-    count = profiles.shape[1] // 4
-    outside, inside = (
-        (profiles[:, -count:], profiles[:, :count]) if not inner else (profiles[:, :count], profiles[:, -count:])
-    )
-    paper = np.maximum(np.median(outside, axis=(0, 1)), 1e-3)
-    ratio = profiles / paper
-    level = np.maximum(ratio.mean(axis=-1, keepdims=True), _DIMMEST)
-    hue = ratio / level
-    own = np.median(hue[:, :count] if not inner else hue[:, -count:], axis=(0, 1))
-    dark = float(np.median((inside / paper).mean(axis=-1))) < _DIMMEST
-    return None if dark or float(np.ptp(own)) < _COLOURED else np.asarray(hue)
-
-
-def _not_printed(
-    slope: NDArray[np.float64], profiles: NDArray[np.float64], white: NDArray[np.float64], blur_mm: float
-) -> NDArray[np.float64]:
-    """Return slopes without what the edges of marks and scales explain, in the light of the paper beside them."""
-    from scipy.ndimage import maximum_filter1d
-
-    light = maximum_filter1d(profiles, 2 * round(_PAPER_NEAR_MM / _SAMPLE_MM) + 1, axis=1, mode="nearest")
-    due = _slopes(white[..., None], blur_mm)[0] * light
-    less = np.sign(slope) * np.maximum(np.abs(slope) - _PRINT_TAKES * np.abs(due), 0.0)
-    return np.asarray(np.where(slope * due > 0, less, slope))
 
 
 def _heard(odds: NDArray[np.float64], inner: bool) -> NDArray[np.float64]:
     """Return what dots speak for an edge at each offset (n, k): those seen beyond it, less those seen before it."""
     within = np.cumsum(odds, axis=1)
     beyond = within[:, -1:] - within
-    total = (within - beyond if inner else beyond - within) * (_SAMPLE_MM / _APART_MM)
+    total = (within - beyond if inner else beyond - within) * (SAMPLE_MM / _APART_MM)
     return np.asarray(_HEARD * np.maximum(total - total.max(axis=1, keepdims=True), -_MOST_HEARD))
 
 
@@ -256,23 +219,6 @@ def _across(ground: Ground, base: Points, normal: Points, offsets: Points) -> ND
     return np.asarray(np.concatenate(found), dtype=float)
 
 
-def _slopes(profiles: NDArray[np.float64], blur_mm: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Return how steeply each colour of the light changes across, neighbours helping each other, and how coarsely."""
-    from scipy.ndimage import gaussian_filter1d
-
-    along = gaussian_filter1d(profiles, 1.2, axis=0, mode="wrap")
-    fine_mm = _smoothing_mm(blur_mm)
-    fine, coarse = (
-        np.asarray(gaussian_filter1d(along, sigma / _SAMPLE_MM, axis=1, order=1, mode="nearest"), dtype=float)
-        for sigma in (fine_mm, math.hypot(fine_mm, _SHADING_MM))
-    )
-    return fine / _SAMPLE_MM, coarse / _SAMPLE_MM
-
-
-def _smoothing_mm(blur_mm: float) -> float:
-    return max(_SAMPLE_MM, 0.6 * blur_mm)
-
-
 def _best_path(gain: NDArray[np.float64], stiff: float) -> NDArray[np.int64]:
     """Return the column to take in each row so that gains are large and sideways steps small, closed in a ring.
 
@@ -317,7 +263,7 @@ def _culminations(
     before, here, after = (slope[rows, column + k] for k in (-1, 0, 1))
     bend = before - 2 * here + after
     shift = np.where(bend < -1e-9, 0.5 * (before - after) / np.where(bend < -1e-9, bend, -1.0), 0.0)
-    return offsets[column] + np.clip(shift, -0.5, 0.5) * _SAMPLE_MM, here
+    return offsets[column] + np.clip(shift, -0.5, 0.5) * SAMPLE_MM, here
 
 
 def _without_jumps(at: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.dots import PRINT_CELL_MM, Dots, darker, dots_raster, seen_dots
-from cozy_burrow.core.capture.photo.ink import Ink, seen_ink
+from cozy_burrow.core.capture.photo.ink import Ink, without_letters, without_print
 from cozy_burrow.core.capture.photo.lie import Lying, PixelMap, lie_of
 from cozy_burrow.core.capture.photo.markers import tone_table
 from cozy_burrow.core.capture.photo.masks import Mask, closed_far
@@ -34,9 +34,6 @@ CELL_MM = 0.25
 _BLOCK_MM = 3.0
 _RIM_MM = 1.2  # the cut edge of paper casts a line of its own
 _GRID_PX = 16  # of the raster: pixel places are worked out this far apart and are straight in between
-_WHITE_DUE = 0.9
-_STROKE_MM = 0.5  # of a letter is thinner than twice that
-_INK = 0.05  # what black print gives back at least, of white
 _BORDER_MM = 27.0
 _LEAST_LIE_MM = 0.03  # a page that lies flatter is taken as flat
 
@@ -96,8 +93,8 @@ def lay_flat(light: Raster, first: tuple[int, int], sight: Sight, *, cell_mm: fl
     if dots is not None:
         flat = flat / dots.left[..., None]
     even, noise = _evened(flat, due, on & ~words & ~gap, cell_mm)
-    even = _without_letters(even, words & ~gap, cell_mm)
-    even, known, ink = _without_print(even, due, gap, on, origin_mm, cell_mm)
+    even = without_letters(even, words & ~gap, cell_mm)
+    even, known, ink = without_print(even, due, gap, on, origin_mm, cell_mm)
     return Flat(
         even=even,
         known=known,
@@ -165,62 +162,6 @@ def _maps(
         for k in (0, 1)
     ]
     return maps, origin
-
-
-def _without_letters(even: Raster, words: Mask, cell_mm: float) -> Raster:
-    """Return the evened picture with thin dark strokes taken out where words are printed: paper or thing stays."""
-    import cv2
-
-    size = 2 * round(_STROKE_MM / cell_mm) + 1
-    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
-    return np.where(words[..., None], cv2.morphologyEx(even, cv2.MORPH_CLOSE, disc), even)
-
-
-def _without_print(
-    even: Raster, due: Raster, gap: Mask, on: Mask, origin_mm: tuple[float, float], cell_mm: float
-) -> tuple[Raster, Mask, Ink]:
-    """Return the evened picture with the print divided out, where that could be done, and what is seen of the print.
-
-    Where something brighter than ink is seen on black print, it lies over the print and is seen as it is.
-    """
-    import cv2
-
-    black = on & (due < 0.02)
-    ink = float(np.clip(np.median(even[black].mean(axis=-1)), 0.0, 0.3)) if black.any() else _INK
-    expected = ink + (1 - ink) * due
-    over = ((even.max(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
-    over = cv2.morphologyEx(over, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)).astype(bool)
-    known = on & ((~gap & (due > _WHITE_DUE)) | over)
-    plain = np.where(over[..., None], even, even / np.maximum(expected, 0.2)[..., None]).astype(np.float32)
-    return _filled_in(plain, known), known, seen_ink(due, even, over, on & ~gap, ink, origin_mm, cell_mm)
-
-
-def _filled_in(even: Raster, known: Mask) -> Raster:
-    """Return the raster with what is not known replaced by what lies beside it."""
-    import cv2
-
-    weight = known.astype(np.float32)
-    value = np.where(known[..., None], even, 0).astype(np.float32)
-    filled = value.copy()
-    lack = ~known
-    size = (even.shape[1], even.shape[0])
-    for coarse, sigma in ((1, 1.5), (4, 1.2), (4, 4.0), (16, 4.0)):
-        if coarse > 1:
-            small = (max(1, size[0] // coarse), max(1, size[1] // coarse))
-            total = cv2.GaussianBlur(cv2.resize(weight, small, interpolation=cv2.INTER_AREA), (0, 0), sigma)
-            part = cv2.GaussianBlur(cv2.resize(value, small, interpolation=cv2.INTER_AREA), (0, 0), sigma)
-            mean = cv2.resize(part / np.maximum(total, 1e-6)[..., None], size, interpolation=cv2.INTER_LINEAR)
-            total = cv2.resize(total, size, interpolation=cv2.INTER_LINEAR)
-        else:
-            total = cv2.GaussianBlur(weight, (0, 0), sigma)
-            mean = cv2.GaussianBlur(value, (0, 0), sigma) / np.maximum(total, 1e-6)[..., None]
-        can = lack & (total > 0.05)
-        filled[can] = mean[can]
-        lack = lack & ~can
-        if not lack.any():
-            break
-    filled[lack] = 1.0
-    return filled
 
 
 def _printed(

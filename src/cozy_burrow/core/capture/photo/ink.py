@@ -2,7 +2,7 @@
 
 A mark is as dark as a black thing, and its edge as sharp as that of any. But where it lies is known: what is seen
 there as dark as ink is the mark, unless what lies against it is as dark; and an edge where the print has one is the
-print's.
+print's. Letters and what else is thin is closed by the light on either side of its strokes.
 """
 
 from __future__ import annotations
@@ -15,6 +15,9 @@ from numpy.typing import NDArray
 from cozy_burrow.core.capture.photo.dots import Raster
 from cozy_burrow.core.capture.photo.masks import Mask, grown, opened
 
+_WHITE_DUE = 0.9
+_STROKE_MM = 0.5  # of a letter is thinner than twice that
+_INK = 0.05  # what black print gives back at least, of white
 _BLACK = 0.03  # of white: nothing of the paper round about is seen there
 _FRINGE_MM = 0.8  # between black and white, as blurred as a picture may be
 _NARROW_MM = 0.4
@@ -44,7 +47,63 @@ class Ink:
         return np.asarray(found, dtype=float)
 
 
-def seen_ink(
+def without_letters(even: Raster, words: Mask, cell_mm: float) -> Raster:
+    """Return the evened picture with thin dark strokes taken out where words are printed: paper or thing stays."""
+    import cv2
+
+    size = 2 * round(_STROKE_MM / cell_mm) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    return np.where(words[..., None], cv2.morphologyEx(even, cv2.MORPH_CLOSE, disc), even)
+
+
+def without_print(
+    even: Raster, due: Raster, gap: Mask, on: Mask, origin_mm: tuple[float, float], cell_mm: float
+) -> tuple[Raster, Mask, Ink]:
+    """Return the evened picture with the print divided out, where that could be done, and what is seen of the print.
+
+    Where something brighter than ink is seen on black print, it lies over the print and is seen as it is.
+    """
+    import cv2
+
+    black = on & (due < 0.02)
+    ink = float(np.clip(np.median(even[black].mean(axis=-1)), 0.0, 0.3)) if black.any() else _INK
+    expected = ink + (1 - ink) * due
+    over = ((even.max(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
+    over = cv2.morphologyEx(over, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)).astype(bool)
+    known = on & ((~gap & (due > _WHITE_DUE)) | over)
+    plain = np.where(over[..., None], even, even / np.maximum(expected, 0.2)[..., None]).astype(np.float32)
+    return _filled_in(plain, known), known, _seen_ink(due, even, over, on & ~gap, ink, origin_mm, cell_mm)
+
+
+def _filled_in(even: Raster, known: Mask) -> Raster:
+    """Return the raster with what is not known replaced by what lies beside it."""
+    import cv2
+
+    weight = known.astype(np.float32)
+    value = np.where(known[..., None], even, 0).astype(np.float32)
+    filled = value.copy()
+    lack = ~known
+    size = (even.shape[1], even.shape[0])
+    for coarse, sigma in ((1, 1.5), (4, 1.2), (4, 4.0), (16, 4.0)):
+        if coarse > 1:
+            small = (max(1, size[0] // coarse), max(1, size[1] // coarse))
+            total = cv2.GaussianBlur(cv2.resize(weight, small, interpolation=cv2.INTER_AREA), (0, 0), sigma)
+            part = cv2.GaussianBlur(cv2.resize(value, small, interpolation=cv2.INTER_AREA), (0, 0), sigma)
+            mean = cv2.resize(part / np.maximum(total, 1e-6)[..., None], size, interpolation=cv2.INTER_LINEAR)
+            total = cv2.resize(total, size, interpolation=cv2.INTER_LINEAR)
+        else:
+            total = cv2.GaussianBlur(weight, (0, 0), sigma)
+            mean = cv2.GaussianBlur(value, (0, 0), sigma) / np.maximum(total, 1e-6)[..., None]
+        can = lack & (total > 0.05)
+        filled[can] = mean[can]
+        lack = lack & ~can
+        if not lack.any():
+            break
+    filled[lack] = 1.0
+    return filled
+
+
+def _seen_ink(
     white: Raster, even: Raster, over: Mask, on: Mask, level: float, origin_mm: tuple[float, float], cell_mm: float
 ) -> Ink:
     """Return the print of a page as a picture shows it.
