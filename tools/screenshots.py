@@ -189,7 +189,7 @@ def paint_bench(theme: str, out: Path) -> None:
         GatherScreen.of(window).show_way("Photo")
         loop = QEventLoop()
         window.retouch.opened.connect(loop.quit)
-        QTimer.singleShot(120_000, loop.quit)
+        QTimer.singleShot(600_000, loop.quit)
         GatherScreen.of(window).add.pictures.take_demo_photo()
         loop.exec()
         window.retouch.choose(1)
