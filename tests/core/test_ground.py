@@ -154,6 +154,24 @@ class Soon(unittest.TestCase):
 
 
 class Findings(unittest.TestCase):
+    def test_every_finding_points_at_what_it_speaks_of(self) -> None:
+        """Beside its items at most as far as a hand or a wall reaches."""
+        demo = demo_project()
+        bare = replace(demo, inserts=tuple(replace(one, pulls=()) for one in demo.inserts))
+        grounds = [ground_of(bare, one) for one in bare.inserts]
+        pockets = {(one.insert.id, key): pocket for one in grounds for key, pocket in one.pockets.items()}
+        looked = 0
+        for finding in findings_of(bare):
+            for one in grounds:
+                spoken = [pockets[one.insert.id, key] for key in finding.placements if key in one.pockets]
+                if finding.where_mm is None or len(spoken) < len(finding.placements) or not spoken:
+                    continue
+                shape = shapely.union_all([pocket.surface for pocket in spoken]).envelope
+                with self.subTest(finding=finding.code):
+                    self.assertLess(shape.distance(shapely.Point(finding.where_mm)), 12.0)
+                looked += 1
+        self.assertGreater(looked, 20)
+
     def test_a_thin_wall_is_found_named_and_mended(self) -> None:
         plan = two_boxes(7.5)
         finding = find(plan, "THIN_WALL")

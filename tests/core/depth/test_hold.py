@@ -134,6 +134,24 @@ class Formula(unittest.TestCase):
         half = [depth for depth in np.arange(1.0, 15.0, 0.1) if self._held(depth)]
         self.assertAlmostEqual(half[0] / 15.0, 0.55, delta=0.01)
 
+    def test_a_part_that_hangs_in_the_air_neither_holds_nor_lifts(self) -> None:
+        """Half a millimetre above the foam, or thirty."""
+        bar = box(60, 20, 12)
+        seating = Seating(datum_mm=8.0, zone_layers=(1,), proud_mm=4.0, bottom_mm=8.0)
+        area = as_multi(rectangle(-30, -10, 30, 10))
+        alone = net_share(Pocket("", bar, seating, (area,)), 0.5)
+        self.assertEqual(alone, 1.0)
+        (zone,) = bar.zones
+        for high_mm in (0.5, 30.0):
+            hanging = replace(zone, name="arm", section="round", under_mm=8.0 + high_mm, top_mm=14.0 + high_mm)
+            armed = replace(bar, zones=(replace(zone, section="round", under_mm=-2.0), hanging))
+            same = replace(armed, zones=armed.zones[:1])
+            both = [
+                net_share(Pocket("", one, replace(seating, zone_layers=layers), (area,)), 0.5)
+                for one, layers in ((armed, (1, 1)), (same, (1,)))
+            ]
+            self.assertEqual(both[0], both[1], high_mm)
+
     def _held(self, depth: float) -> bool:
         seating = Seating(datum_mm=depth - 15.0, zone_layers=(1,), proud_mm=30 - depth, bottom_mm=depth)
         return net_share(Pocket("", rod(100, 30), seating, (as_multi(rectangle(-50, -15, 50, 15)),)), 0.5) > 0

@@ -14,6 +14,7 @@ from cozy_burrow.core.depth import settling
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.sits import UNKNOWN_REST
 from cozy_burrow.core.findings.telling import finding_text
+from cozy_burrow.core.ground.ground import ground_of
 from cozy_burrow.core.kit.zones import centre_of_mass
 from cozy_burrow.core.model.memo import forget_all
 from cozy_burrow.core.model.records import Rules
@@ -167,6 +168,10 @@ class Unsolved(unittest.TestCase):
         self.assertIn(UNKNOWN_REST.code, told)
         self.assertIn("could not be computed", finding_text(plan, told[UNKNOWN_REST.code]))
         self.assertFalse({"LIES_ASKEW", "ROCKS"} & set(told))
+        where = told[UNKNOWN_REST.code].where_mm
+        (pocket,) = ground_of(plan, plan.inserts[0]).pockets.values()
+        left, top, right, bottom = pocket.surface.bounds
+        self.assertEqual(where, ((left + right) / 2, (top + bottom) / 2))
 
 
 if __name__ == "__main__":
