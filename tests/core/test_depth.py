@@ -208,6 +208,16 @@ class Pockets(unittest.TestCase):
         across = slot.intersection(shapely.LineString([(30, -20), (30, 20)])).length
         self.assertAlmostEqual(across, 30 - 2 * snug, delta=0.02)
 
+    def test_in_a_bend_of_a_thin_part_the_knife_stays_off_its_inner_corner(self) -> None:
+        """By as much as along the sides that meet there."""
+        for wide, snug, taken in ((3.4, 0.6, 0.2), (3.8, 0.4, 0.4), (3.8, 0.6, 0.4)):
+            for turn_deg in (0, 37, 90, 200):
+                corner = shapely.Point(wide, wide)
+                bent = shapely.Polygon([(0, 0), (30, 0), (30, wide), (wide, wide), (wide, 30), (0, 30)])
+                slot = grown(shapely.affinity.rotate(bent, turn_deg, origin=corner), -snug)
+                with self.subTest(wide=wide, snug=snug, turn_deg=turn_deg):
+                    self.assertAlmostEqual(slot.distance(corner), taken, delta=0.02)
+
     def test_a_tapering_blade_gets_no_narrower_slot_where_it_is_thicker(self) -> None:
         blade = grown(shapely.Polygon([(0, -5), (100, -0.5), (100, 0.5), (0, 5)]), -1.0)
         widths = [blade.intersection(shapely.LineString([(x, -9), (x, 9)])).length for x in range(98, 2, -4)]
