@@ -138,6 +138,17 @@ class Vessels(unittest.TestCase):
         blank = blanks_of(bay_of(self.with_box(box_with), self.with_box(box_with).inserts[0]))[0]
         self.assertAlmostEqual(stuck_mm(box_with, blank), 10.0)
 
+    def test_a_lip_that_creases_the_blank_is_told_with_its_share_and_limit(self) -> None:
+        lipped = Container(kind="drawer", width_mm=400.0, depth_mm=200.0, height_mm=80.0, front_lip_mm=40.0)
+        plan = self.with_box(lipped)
+        bend = lip_bend(bay_of(plan, plan.inserts[0]))
+        assert bend is not None
+        found = codes(plan)["LIP_CREASES"]
+        self.assertAlmostEqual(found.value, 100 * bend[1])
+        self.assertEqual((found.limit, found.unit), (12.0, "%"))
+        self.assertGreater(found.value, found.limit)
+        self.assertNotIn("LIP_CREASES", codes(self.with_box(replace(lipped, front_lip_mm=0.0))))
+
     def test_a_lip_bends_the_blank_by_what_an_arc_says(self) -> None:
         bay = Bay(container=Container(depth_mm=400.0, front_lip_mm=12.0), sheets=(Sheet(thickness_mm=50.0),))
         rise, stretch = lip_bend(bay) or (0.0, 0.0)
