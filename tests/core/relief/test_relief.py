@@ -22,10 +22,9 @@ from cozy_burrow.core.geometry.rings import polygon_of
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.model.edits import insert_of, move_placements
 from cozy_burrow.core.model.records import FingerPull, Project, Rules
-from cozy_burrow.core.relief import grid as grid_module
 from cozy_burrow.core.relief.field import CONTRAST, FLOOR, FOAM, OUTSIDE, RIM, Field, field_of, lying_in
 from cozy_burrow.core.relief.finish import Look, rgb
-from cozy_burrow.core.relief.grid import Grid, covered
+from cozy_burrow.core.relief.grid import Grid, covered, runs_of
 from cozy_burrow.core.relief.light import SUNS, Sun, corners, lit, normals, shadow, under_shadow
 from cozy_burrow.core.relief.picture import Picture, picture_of, repainted, touched_bounds
 from cozy_burrow.core.relief.sprite import bare_ground, rows_of, sprite_of
@@ -79,22 +78,32 @@ class Pixels(unittest.TestCase):
         assert left is not None and right is not None and both is not None
         self.assertEqual(left[1].sum() + right[1].sum(), both[1].sum())
 
-    def test_rows_that_are_filled_once_for_all_are_those_that_are_filled_one_by_one(self) -> None:
-        grid = Grid(left_mm=0.0, top_mm=0.0, px_per_mm=4.0, columns=800, rows=600)
-        round_box = rectangle(10, 10, 180, 130).buffer(6).difference(Point(90, 70).buffer(30))
-        for area in (round_box, rectangle(0, 0, 200, 150), Polygon([(5, 5), (190, 60), (40, 140)])):
-            found = covered(area, grid)
-            with unittest.mock.patch.object(grid_module, "_MANY", 10**9):
-                plain = covered(area, grid)
-            assert found is not None and plain is not None
-            self.assertEqual(found[0], plain[0])
-            self.assertTrue((found[1] == plain[1]).all())
-            self.assertGreater(found[1].size, grid_module._MANY)
+    @settings(max_examples=60, deadline=None)
+    @given(st.integers(0, 10_000), st.floats(0.3, 5.0))
+    def test_blocks_hold_the_very_pixels_that_are_covered_and_each_once(self, seed: int, scale: float) -> None:
+        chance = np.random.default_rng(seed)
+        left, top = chance.uniform(-40, 10, 2)
+        tray = rectangle(left, top, left + 50, top + 40).buffer(chance.uniform(0, 9))
+        holes = [Point(*chance.uniform(-20, 40, 2)).buffer(chance.uniform(0.5, 12)) for _ in range(4)]
+        area = tray.difference(shapely.union_all(holes)).union(rectangle(-29, 28.1, -20, 29.6))
+        grid = Grid.over((-30.0, -25.0, 57.0, 30.0), scale)
+        times, mask = np.zeros(grid.shape, dtype=int), np.zeros(grid.shape, dtype=bool)
+        for block in runs_of(area, grid):
+            times[block] += 1
+        found = covered(area, grid)
+        if found is not None:
+            mask[found[0]] = found[1]
+        self.assertTrue(np.array_equal(times, mask.astype(int)))
+
+    def test_a_container_is_few_blocks(self) -> None:
+        grid = Grid.over((0.0, 0.0, 400.0, 300.0), 4.0)
+        self.assertEqual(runs_of(rectangle(10, 10, 390, 290), grid), [(slice(40, 1160), slice(40, 1560))])
 
     def test_what_lies_off_the_grid_covers_nothing(self) -> None:
         grid = Grid.over((0, 0, 10, 10), 2.0)
         for area in (rectangle(20, 0, 30, 5), rectangle(0, -9, 5, -2), Polygon()):
             self.assertIsNone(covered(area, grid))
+            self.assertEqual(runs_of(area, grid), [])
 
 
 class Heights(unittest.TestCase):
@@ -182,7 +191,12 @@ class Tops(unittest.TestCase):
 
 class Light(unittest.TestCase):
     def test_a_shadow_is_as_long_as_the_block_is_high_by_the_suns_slope(self) -> None:
-        for scale, high_mm, sun in ((2.0, 12.0, SUNS[0]), (1.3, 30.0, SUNS[3]), (3.0, 7.0, Sun(0.0, 45.0))):
+        for scale, high_mm, sun in (
+            (2.0, 12.0, SUNS[0]),
+            (1.3, 30.0, SUNS[3]),
+            (3.0, 7.0, Sun(0.0, 45.0)),
+            (2.0, 9.0, Sun(-38.0, 45.0)),
+        ):
             height = np.zeros((300, 300), dtype=np.float32)
             height[60:70, 40:200] = high_mm
             below = under_shadow(height, scale, sun)

@@ -32,7 +32,7 @@ from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.records import Item, Placement
 from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.relief.finish import FOAM_GRAIN, Finish, Look, finish_of, rgb
-from cozy_burrow.core.relief.grid import Grid, Mask, Window, covered
+from cozy_burrow.core.relief.grid import Grid, Mask, Window, covered, runs_of
 from cozy_burrow.core.relief.photo import Texture, texture_of
 from cozy_burrow.core.relief.tops import top_at
 
@@ -209,12 +209,9 @@ class _Build:
         self._texture: tuple[NDArray[np.uint8], Mask] | None = None  # made once there is a photo
 
     def _fill(self, area: BaseGeometry, owner: int, height_mm: float) -> None:
-        found = covered(area, self._grid)
-        if found is not None:
-            window, mask = found
-            where: Mask | bool = True if mask.all() else mask
-            np.copyto(self._height[window], np.float32(height_mm), where=where)
-            np.copyto(self._owner[window], np.int16(owner), where=where)
+        for block in runs_of(area, self._grid):
+            self._height[block] = height_mm
+            self._owner[block] = owner
 
     def thing(self, item: Item, placement: Placement, pose: Pose) -> None:
         """Put a thing where it lies, as it comes to rest there."""

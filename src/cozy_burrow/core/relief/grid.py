@@ -20,7 +20,6 @@ from cozy_burrow.core.model.records import Record
 Window = tuple[slice, slice]  # rows and columns
 Mask = NDArray[np.bool_]
 _SAME = 1e-6  # pixels: bounds that were worked out from a grid lie on its lines
-_MANY = 200_000  # pixels of an area: from there on equal rows are filled once
 
 
 class Grid(Record, frozen=True, kw_only=True):
@@ -111,6 +110,30 @@ def covered(area: BaseGeometry, grid: Grid) -> tuple[Window, Mask] | None:
     return window, _inside(_edges(area, grid, window), window)
 
 
+def runs_of(area: BaseGeometry, grid: Grid) -> list[Window]:
+    """Return the pixels that `covered` tells, as blocks that cover none twice: for areas as large as a container, of
+    which most rows are like the one before.
+    """
+    window = None if area.is_empty else grid.window(area.bounds)
+    if window is None:
+        return []
+    row, column = _crossings(_edges(area, grid, window), window)
+    order = np.lexsort((column, row))
+    row, start, end = row[order][::2], column[order][::2], column[order][1::2]  # of every row an even number
+    some = end > start
+    row, start, end = row[some], start[some], end[some]
+    if not len(row):
+        return []
+    order = np.lexsort((row, end, start))
+    row, start, end = row[order], start[order], end[order]
+    goes_on = (np.diff(row) == 1) & (np.diff(start) == 0) & (np.diff(end) == 0)
+    first = np.concatenate([[0], np.flatnonzero(~goes_on) + 1])
+    last = np.concatenate([first[1:], [len(row)]]) - 1
+    down, right = window[0].start, window[1].start
+    blocks = np.column_stack([row[first] + down, row[last] + down + 1, start[first] + right, end[first] + right])
+    return [(slice(top, bottom), slice(left, beyond)) for top, bottom, left, beyond in blocks.tolist()]
+
+
 def _edges(area: BaseGeometry, grid: Grid, window: Window) -> NDArray[np.float64]:
     """Return the edges of an area as (x0, y0, x1, y1), in pixels from the middle of the window's first one."""
     found = []
@@ -126,6 +149,19 @@ def _edges(area: BaseGeometry, grid: Grid, window: Window) -> NDArray[np.float64
 
 def _inside(edges: NDArray[np.float64], window: Window) -> Mask:
     rows, columns = window[0].stop - window[0].start, window[1].stop - window[1].start
+    row, column = _crossings(edges, window)
+    odd = np.zeros(rows * (columns + 1), dtype=np.uint8)
+    np.bitwise_xor.at(odd, row * (columns + 1) + column, np.uint8(1))
+    inside: Mask = np.bitwise_xor.accumulate(odd.reshape(rows, columns + 1), axis=1)[:, :-1].view(np.bool_)
+    return inside
+
+
+def _crossings(edges: NDArray[np.float64], window: Window) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Return where edges cross the middle lines of a window's rows: the row, and the first column after it.
+
+    A row is inside between its first crossing and the second, the third and the fourth, and so on.
+    """
+    rows, columns = window[0].stop - window[0].start, window[1].stop - window[1].start
     x0, y0, x1, y1 = edges.T
     first = np.clip(np.ceil(np.minimum(y0, y1)), 0, rows).astype(np.int64)
     after = np.clip(np.ceil(np.maximum(y0, y1)), 0, rows).astype(np.int64)
@@ -133,19 +169,4 @@ def _inside(edges: NDArray[np.float64], window: Window) -> Mask:
     of = np.repeat(np.arange(len(edges)), count)
     row = np.arange(len(of)) - np.repeat(np.cumsum(count) - count, count) + first[of]
     x = x0[of] + (row - y0[of]) * (x1[of] - x0[of]) / (y1[of] - y0[of])  # count is 0 where an edge lies level
-    column = np.clip(np.ceil(x), 0, columns).astype(np.int64)
-    odd = np.zeros(rows * (columns + 1), dtype=np.uint8)
-    np.bitwise_xor.at(odd, row * (columns + 1) + column, np.uint8(1))
-    odd = odd.reshape(rows, columns + 1)
-    if odd.size < _MANY:
-        return _filled(odd)
-    # Most rows of a container are like the one before: what is filled once serves for all of them.
-    fresh = np.concatenate([[True], (odd[1:] != odd[:-1]).any(axis=1)])
-    inside: Mask = _filled(odd[fresh])[np.cumsum(fresh) - 1]
-    return inside
-
-
-def _filled(odd: NDArray[np.uint8]) -> Mask:
-    """Return rows that are inside between their first mark and the second, the third and the fourth, and so on."""
-    inside: Mask = np.bitwise_xor.accumulate(odd, axis=1)[:, :-1].view(np.bool_)
-    return inside
+    return row, np.clip(np.ceil(x), 0, columns).astype(np.int64)

@@ -12,6 +12,7 @@ gloss    a glint where the surface halves the way from light to eye; metals keep
 from __future__ import annotations
 
 import math
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +23,7 @@ from cozy_burrow.core.relief.grid import Window
 
 Shares = NDArray[np.float32]
 Pixels = NDArray[np.uint8]
+_Number = TypeVar("_Number", np.float32, np.int32)
 _Glints = tuple[NDArray[np.int64], Shares, Shares]
 
 
@@ -86,7 +88,7 @@ def _lit_strip(
     light = _AMBIENT * open_ * (0.6 + 0.4 * normal[2]) + (_KEY / sun[2]) * seen * facing
     light *= 1.0 + _EDGE_SHARE * edge
     share = np.array([one.grain_share for one in field.finishes], dtype=np.float32)
-    light *= 1.0 + share[owner] * field.grain
+    light *= 1.0 + _by_owner(share, owner) * field.grain
     return _coloured(field, light, _glints(field, owner, seen, normal))
 
 
@@ -150,16 +152,16 @@ def under_shadow(height: Heights, px_per_mm: float, sun: Sun, *, first_row: int 
     aside = x / y  # columns to the right per row to the front
     sinks_mm = up / -y / px_per_mm
     raised = height + (np.arange(rows, dtype=np.float32) * np.float32(sinks_mm))[:, None]
-    shifts = np.round((first_row + np.arange(rows)) * aside).astype(int)
-    shifts -= shifts[:1]
-    most = int(shifts.max()) if rows else 0
-    carried = np.full(columns + most, -np.inf, dtype=np.float32)
-    below = np.empty_like(raised)
-    for row in range(rows):
-        start = most - shifts[row]
-        way = carried[start : start + columns]
-        np.maximum(way, raised[row], out=way)
-        np.subtract(way, raised[row], out=below[row])
+    ways = np.diff(np.round((first_row + np.arange(rows)) * aside).astype(int))  # columns that each row goes on by
+    left, right = max(0, int(ways.max(initial=0))), max(0, -int(ways.min(initial=0)))
+    carried = np.full((rows, left + columns + right), -np.inf, dtype=np.float32)  # no shadow comes in at the sides
+    carried[:, left : left + columns] = raised
+    # What is there, and by how far the light goes on, what comes there: views are made at once, or they take the time.
+    here = list(carried[:, left : left + columns])
+    comes = {way: list(carried[:, left - way : left - way + columns]) for way in set(ways.tolist())}
+    for row, way in enumerate(ways.tolist(), start=1):
+        np.maximum(comes[way][row - 1], here[row], out=here[row])
+    below: Heights = np.subtract(carried[:, left : left + columns], raised, out=raised)
     return below
 
 
@@ -240,8 +242,19 @@ def _textured(seen: Pixels, field: Field) -> Pixels:
 
 def _looked_up(colours: Pixels, owner: Owners) -> Pixels:
     """Return the colour of every owner, (rows, columns, 4)."""
-    packed = np.ascontiguousarray(colours).view(np.uint32)[:, 0]  # four bytes at a time
-    return np.take(packed, owner, mode="clip").view(np.uint8).reshape(*owner.shape, 4)
+    packed = np.ascontiguousarray(colours).view(np.int32)[:, 0]  # four bytes at a time
+    return _by_owner(packed, owner).view(np.uint8).reshape(*owner.shape, 4)
+
+
+def _by_owner(table: NDArray[_Number], owner: Owners) -> NDArray[_Number]:
+    """Return what a table (float32 or int32, a row an owner) says of the owner of every pixel."""
+    if owner.dtype != np.uint8 or owner.ndim != 2:
+        return np.take(table, np.asarray(owner), mode="clip")
+    import cv2
+
+    whole = np.zeros(256, dtype=table.dtype)
+    whole[: len(table)] = table
+    return np.asarray(cv2.LUT(owner, whole), dtype=table.dtype)  # several times as fast
 
 
 def _glints(field: Field, owner: Owners, seen: Shares, normal: tuple[Shares, Shares, Shares]) -> _Glints | None:
@@ -249,7 +262,7 @@ def _glints(field: Field, owner: Owners, seen: Shares, normal: tuple[Shares, Sha
     own light is multiplied by.
     """
     gloss = np.array([one.gloss for one in field.finishes], dtype=np.float32)
-    at = np.flatnonzero(np.take(gloss > 0, owner))
+    at = np.flatnonzero(_by_owner(gloss, owner))
     if not len(at):
         return None
     who = np.take(owner, at)
