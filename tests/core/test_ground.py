@@ -16,6 +16,7 @@ from cozy_burrow.core.bench.cuts import blade_settings, cutting_plan
 from cozy_burrow.core.container.bay import bay_of
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.findings.finding import Finding
+from cozy_burrow.core.findings.mend_kinds import LOWER_SEAT
 from cozy_burrow.core.findings.mends import mended
 from cozy_burrow.core.findings.report import findings_of
 from cozy_burrow.core.findings.stages import progress
@@ -209,9 +210,10 @@ class Findings(unittest.TestCase):
         finding = find(plan, "TOO_HIGH")
         self.assertEqual((finding.value, finding.limit), (30.0, 25.0))
         self.assertNotIn("TOO_HIGH", codes(mended(plan, "insert-1", finding.mends[0])))
+        tall = laid(project(box(thickness=90), rules=LINE), (150, 100))
+        self.assertEqual(find(tall, "TOO_HIGH").mends, ())
         with self.assertRaises(UnusableInput):
-            tall = laid(project(box(thickness=90), rules=LINE), (150, 100))
-            mended(tall, "insert-1", find(tall, "TOO_HIGH").mends[0])
+            mended(tall, "insert-1", LOWER_SEAT.at("item-1#1"))
 
     def test_a_stack_higher_than_the_drawer_is_found(self) -> None:
         plan = project(bay=drawer(height=60, sheets=(Sheet(), Sheet(thickness_mm=20.0))))

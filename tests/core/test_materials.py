@@ -10,6 +10,8 @@ from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.kit.columns import columns_of
 from cozy_burrow.core.kit.table import read_rows
 from cozy_burrow.core.model.materials import (
+    _ALSO_COLOURS,
+    _ALSO_MATERIALS,
     BLACK_PLASTIC,
     BRASS,
     CARD,
@@ -62,6 +64,27 @@ class Said(unittest.TestCase):
         one = item(material="cheese", colour="teal", notes="sharp")
         self.assertEqual((one.material, one.colour), ("", ""))
         self.assertEqual(one.notes, "sharp; material: cheese; colour: teal")
+
+    def test_a_kit_tells_which_words_it_only_keeps(self) -> None:
+        told: list[str] = []
+        columns = columns_of(["name", "length", "width", "thickness", "material", "colour"])
+        rows = [["a", "9", "9", "9", "stel", ""], ["b", "9", "9", "9", "wood", "red"], ["c", "9", "9", "9", "", "teal"]]
+        read_rows(columns, rows, source="kit", read_outline=lambda _: None, tell=told.append)  # type: ignore[arg-type, return-value]
+        self.assertEqual(
+            [text[: text.index(";")] for text in told],
+            [
+                "row 2: 'stel' is no material that is known and kept as a note",
+                "row 4: 'teal' is no colour that is known and kept as a note",
+            ],
+        )
+
+    def test_what_else_people_write_is_understood(self) -> None:
+        self.assertEqual(checked_materials("Coloured plastic / stainless steel"), "plastic/steel")
+        self.assertEqual(checked_materials("aluminum//cardboard"), "aluminium//card")
+        self.assertEqual(checked_colours("Gray/#102030"), "grey/#102030")
+        for words, known in ((_ALSO_MATERIALS, MATERIALS), (_ALSO_COLOURS, COLOURS)):
+            self.assertLessEqual(set(words.values()), set(known))
+            self.assertFalse(set(words) & set(known))
 
     def test_every_name_is_one_that_a_cell_may_hold(self) -> None:
         for name in MATERIALS:

@@ -61,6 +61,7 @@ class Findings(unittest.TestCase):
             out = thickness - 10 * min(4, round(thickness / 2 / 10 - 1e-9))
             (text,) = said(plan, "TOO_HIGH")
             self.assertIn(f"sticks up {out:g} mm, 25 mm of room", text)
+            self.assertIn("Sink it deeper" if thickness <= 66 else "Even on the floor", text)
 
     def test_a_thing_below_the_surface_is_not_said_to_stand_out(self) -> None:
         for thickness, words in ((8, "lies 2 mm below the surface"), (12, "sticks up 2 mm")):

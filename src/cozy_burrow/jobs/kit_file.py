@@ -22,7 +22,7 @@ _MOST_BYTES = 16_000_000
 
 
 class KitRead(Record, frozen=True, kw_only=True):
-    """The items of a kit table, and a sentence for each of its columns that means nothing here."""
+    """The items of a kit table, and a sentence for each column and look that means nothing here."""
 
     items: tuple[Item, ...]
     remarks: tuple[str, ...]
@@ -78,8 +78,17 @@ def read_kit(path: Path, *, unit: BareUnit = "mm", token: Token | None = None) -
             read[name] = read_one_outline(path.parent / name)
         return read[name]
 
-    items = read_rows(columns, rows, source=path.name, read_outline=read_outline, unit=unit, first_row=above + 2)
-    return KitRead(items=items, remarks=remarks_on(columns))
+    remarks = list(remarks_on(columns))
+    items = read_rows(
+        columns,
+        rows,
+        source=path.name,
+        read_outline=read_outline,
+        unit=unit,
+        first_row=above + 2,
+        tell=remarks.append,
+    )
+    return KitRead(items=items, remarks=tuple(remarks))
 
 
 def _check_width(count: int, path: Path) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import unittest
+import warnings
 from functools import lru_cache
 
 import cv2
@@ -123,6 +124,12 @@ class Seeing(unittest.TestCase):
     def test_print_without_dots_and_dots_shifted_by_half_a_pitch_are_none(self) -> None:
         self.assertIsNone(self.seen(np.ones_like(self.light)))
         self.assertIsNone(self.seen(np.roll(self.light, 3, axis=1)))
+
+    def test_a_field_that_is_darker_than_dots_could_make_it_shows_none_and_divides_by_nothing(self) -> None:
+        off, base = np.full_like(self.ink, 0.9), np.ones_like(self.ink)
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            self.assertIsNone(seen_dots(off, base, self.ink, self.field, (0.0, 0.0), CELL))
 
     def test_a_noisier_picture_is_less_sure(self) -> None:
         calm, noisy = self.seen(self.light, 0.005), self.seen(self.light, 0.03)

@@ -24,6 +24,7 @@ from cozy_burrow.core.model.records import Item, Point, Rules, Sheet
 from cozy_burrow.core.tolerances import FOAM_GIVES_MM, RULE_SLACK_MM
 from cozy_burrow.core.tongue import tr
 
+_AT_ANY_DEPTH = "at any depth"  # that an item is too high
 STACK_TOO_HIGH = kind(
     "STACK_TOO_HIGH",
     tr("Stack too high"),
@@ -47,11 +48,14 @@ TOO_HIGH = kind(
     tr("The drawer, the lid or the tier above will not close over it."),
     stage="sink",
     against="above",
-    says=lambda one: tr(
-        "{who} sticks up {value}, {limit} of room. Sink it deeper, or take thicker foam.",
-        who=one.who,
-        value=one.value,
-        limit=one.limit,
+    says=lambda one: (
+        tr("{who} sticks up {value}, {limit} of room.", who=one.who, value=one.value, limit=one.limit)
+        + " "
+        + (
+            tr("Even on the floor of the foam it is too high: lay it on another side, or in a higher container.")
+            if one.finding.extra == _AT_ANY_DEPTH
+            else tr("Sink it deeper, or take thicker foam.")
+        )
     ),
 )
 HELD_UP = kind(
@@ -122,6 +126,7 @@ def _pocket_heights(
             )
         )
     if sitting.proud_mm > headroom_mm + FOAM_GIVES_MM:
+        ever = pocket.item.thickness_mm <= stack_mm(sheets) - floor_mm + headroom_mm + FOAM_GIVES_MM
         found.append(
             Finding(
                 severity="stop",
@@ -131,7 +136,8 @@ def _pocket_heights(
                 limit=headroom_mm,
                 unit="mm",
                 where_mm=where,
-                mends=(LOWER_SEAT.at(key),),
+                extra="" if ever else _AT_ANY_DEPTH,
+                mends=(LOWER_SEAT.at(key),) if ever else (),
             )
         )
     if seating.held_up:

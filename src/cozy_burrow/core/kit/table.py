@@ -34,10 +34,12 @@ def read_rows(
     read_outline: ReadOutline,
     unit: BareUnit = "mm",
     first_row: int = 2,
+    tell: Callable[[str], object] | None = None,
 ) -> tuple[Item, ...]:
     """Return the items of a table's rows of cells.
 
     unit: of bare figures in columns that name none. first_row: what the first of the rows is called.
+    tell: is told a sentence for every material or colour that is not known and so only kept as a note.
     Raises UnusableInput naming the row and column of the first that cannot be used.
     """
     items: list[Item] = []
@@ -50,6 +52,16 @@ def read_rows(
             items.append(_read_row(row, item_id=f"item-{len(items) + 1}", read_outline=read_outline))
         except UnusableInput as error:
             raise error.at(where) from error
+        if tell is not None:
+            for unknown in _looks(row)[1].values():
+                tell(
+                    tr(
+                        "row {number}: {what} and kept as a note; {remedy}",
+                        number=number,
+                        what=unknown.what,
+                        remedy=unknown.remedy,
+                    )
+                )
         things = sum(item.quantity for item in items)
         if things > MOST_THINGS:
             raise UnusableInput(
@@ -121,7 +133,7 @@ def _read_row(row: _Row, *, item_id: str, read_outline: ReadOutline) -> Item:
     if not name:
         raise UnusableInput(tr("the name is empty"), where=tr("column name"), remedy=tr("name the item"))
     item = _shape(row, item_id, name, read_outline)
-    material, colour, odd = _looks(row)
+    looks, unknown = _looks(row)
     return replace(
         item,
         quantity=_whole(row("quantity"), "quantity"),
@@ -129,22 +141,21 @@ def _read_row(row: _Row, *, item_id: str, read_outline: ReadOutline) -> Item:
         group=row("group"),
         use=_use(row("use")),
         seat=_seat(row("seat")),
-        material=material,
-        colour=colour,
-        notes="; ".join(filter(None, (row.notes, *odd))),
+        material=looks["material"],
+        colour=looks["colour"],
+        notes="; ".join(filter(None, (row.notes, *(f"{column}: {row(column)}" for column in unknown)))),
     )
 
 
-def _looks(row: _Row) -> tuple[str, str, list[str]]:
-    """Return materials and colours that are known; others are no reason to refuse a kit, and kept as notes."""
-    found, odd = [], []
+def _looks(row: _Row) -> tuple[dict[str, str], dict[str, UnusableInput]]:
+    """Return materials and colours, and why one is not known: that is no reason to refuse a kit."""
+    found, unknown = {}, {}
     for column, check in (("material", checked_materials), ("colour", checked_colours)):
         try:
-            found.append(check(row(column)))
-        except UnusableInput:
-            found.append("")
-            odd.append(f"{column}: {row(column)}")
-    return found[0], found[1], odd
+            found[column] = check(row(column))
+        except UnusableInput as error:
+            found[column], unknown[column] = "", error
+    return found, unknown
 
 
 def _shape(row: _Row, item_id: str, name: str, read_outline: ReadOutline) -> Item:

@@ -86,6 +86,15 @@ COLOURS = {
 }  # fmt: skip
 
 
+# What else people write. A word that says more than the material (oak, chrome steel) is taken for what it looks like.
+_ALSO_MATERIALS = {
+    "coloured plastic": "plastic", "colored plastic": "plastic", "plastics": "plastic", "aluminum": "aluminium",
+    "metal": "steel", "stainless steel": "steel", "stainless": "steel", "chrome": "steel", "iron": "steel",
+    "wooden": "wood", "cardboard": "card", "paper": "card",
+}  # fmt: skip
+_ALSO_COLOURS = {"gray": "grey", "violet": "purple", "cream": "beige", "natural": "beige"}
+
+
 def parts_of(text: str) -> tuple[str, ...]:
     """Return what a cell says of each part, in their order; empty words where it says nothing of one."""
     return tuple(" ".join(word.split()).lower() for word in text.split(PARTED)) if text.strip() else ()
@@ -105,7 +114,8 @@ def with_said(text: str, part: int, word: str, parts: int) -> str:
 
 def checked_materials(text: str) -> str:
     """Return the materials of a thing's parts as they are kept. Raises UnusableInput for a word that is none."""
-    for word in parts_of(text):
+    words = [_ALSO_MATERIALS.get(word, word) for word in parts_of(text)]
+    for word in words:
         if word and word not in MATERIALS:
             near = difflib.get_close_matches(word, MATERIALS, n=1)
             raise UnusableInput(
@@ -114,18 +124,19 @@ def checked_materials(text: str) -> str:
                 if near
                 else tr("use {names}", names=", ".join(MATERIALS)),
             )
-    return PARTED.join(parts_of(text))
+    return PARTED.join(words)
 
 
 def checked_colours(text: str) -> str:
     """Return the colours of a thing's parts as they are kept. Raises UnusableInput for a word that is none."""
-    for word in parts_of(text):
+    words = [_ALSO_COLOURS.get(word, word) for word in parts_of(text)]
+    for word in words:
         if word and word not in COLOURS and not _HEX.fullmatch(word):
             raise UnusableInput(
                 tr("{word} is no colour that is known", word=quoted(word)),
                 remedy=tr("use #rrggbb, or {names}", names=", ".join(COLOURS)),
             )
-    return PARTED.join(parts_of(text))
+    return PARTED.join(words)
 
 
 def colour_called(word: str) -> str:

@@ -120,6 +120,8 @@ def seen_dots(
     power = cv2.GaussianBlur(weight * ink * ink, (0, 0), sigma)
     seen = cv2.GaussianBlur(weight * finely * ink, (0, 0), sigma)
     usual_power = float(np.median(power[field]))
+    if usual_power <= 0:  # nearly all of it is darker or brighter than dots could make it
+        return None
     share = seen / np.maximum(power, 0.2 * usual_power)
     usual = float(np.percentile(share[field], 75))
     if not _LEAST_SEEN <= usual <= 1.6:
