@@ -10,6 +10,7 @@ import argparse
 import io
 import random
 import re
+import resource
 import sys
 import tempfile
 import time
@@ -22,7 +23,8 @@ from pathlib import Path
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.errors import UnusableInput
 
-SLOW_SECONDS = 10.0
+SLOW_SECONDS = 20.0  # of work: a sound photo takes some of them
+HANG_SECONDS = 120.0  # by the clock, whatever else the machine does
 _WILD = (b"1e308", b"-1", b"NaN", b"0", b"99999999999", b"", b"&#0;", b"%s", b"\x00", b"1e-320", b"\xff\xfe")
 
 
@@ -150,8 +152,19 @@ def readers(folder: Path) -> dict[str, tuple[Callable[[], list[bytes]], Callable
     }
 
 
-def run(kind: str, count: int, seed: int) -> tuple[str, Counter[str], float, list[str]]:
-    """Throw damaged files at one reader."""
+def worked() -> float:
+    """Return the seconds that this process and its ended children have been at work."""
+    used = [resource.getrusage(who) for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)]
+    return sum(one.ru_utime + one.ru_stime for one in used)
+
+
+def peak_mb() -> float:
+    """Return the most memory that this process, or one of its ended children, has had so far."""
+    return max(resource.getrusage(who).ru_maxrss for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)) / 1024
+
+
+def run(kind: str, count: int, seed: int) -> tuple[str, Counter[str], float, float, list[str]]:
+    """Throw damaged files at one reader; return what came of them, the slowest, the memory of this process so far."""
     chance = random.Random(seed)
     outcome: Counter[str] = Counter()
     bad: list[str] = []
@@ -161,7 +174,7 @@ def run(kind: str, count: int, seed: int) -> tuple[str, Counter[str], float, lis
         seeds = seeds_of()
         for _ in range(count):
             data = mutated(chance.choice(seeds), seeds, chance)
-            begin = time.monotonic()
+            begin, begun = time.monotonic(), worked()
             try:
                 open_(data)
                 outcome["used"] += 1
@@ -175,14 +188,14 @@ def run(kind: str, count: int, seed: int) -> tuple[str, Counter[str], float, lis
                 bad.append(traceback.format_exc(limit=-4))
                 Path("build").mkdir(exist_ok=True)
                 (Path("build") / f"fuzz-{kind}-{seed}-{len(bad)}").write_bytes(data)
-            took = time.monotonic() - begin
+            took, at_work = time.monotonic() - begin, worked() - begun
             slowest = max(slowest, took)
-            if took > SLOW_SECONDS:
+            if at_work > SLOW_SECONDS or took > HANG_SECONDS:
                 outcome["SLOW"] += 1
                 Path("build").mkdir(exist_ok=True)
                 (Path("build") / f"slow-{kind}-{seed}-{len(bad)}").write_bytes(data)
-                bad.append(f"{kind}: {took:.1f} s")
-    return kind, outcome, slowest, bad
+                bad.append(f"{kind}: {took:.1f} s, {at_work:.1f} at work")
+    return kind, outcome, slowest, peak_mb(), bad
 
 
 def main() -> int:
@@ -213,13 +226,16 @@ def main() -> int:
     slowest: dict[str, float] = dict.fromkeys(shares, 0.0)
     trouble: list[str] = []
     with ProcessPoolExecutor(max_workers=2) as pool:
-        for kind, outcome, took, bad in pool.map(run, *zip(*jobs)):
+        most_mb = 0.0
+        for kind, outcome, took, used_mb, bad in pool.map(run, *zip(*jobs)):
+            most_mb = max(most_mb, used_mb)
             total[kind] += outcome
             slowest[kind] = max(slowest[kind], took)
             trouble += bad
     for kind, outcome in total.items():
         figures = ", ".join(f"{name} {count}" for name, count in sorted(outcome.items()))
-        print(f"{kind:<8} {figures}; slowest {slowest[kind]:.2f} s")
+        print(f"{kind:<8} {figures}; slowest {slowest[kind]:.2f} s by the clock")
+    print(f"most memory of a process: {most_mb:.0f} MB")
     print(f"{sum(sum(one.values()) for one in total.values())} files, {len(trouble)} in trouble")
     for one in trouble[:12]:
         print(one)

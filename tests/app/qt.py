@@ -206,7 +206,15 @@ class QtCase(unittest.TestCase):
         if self.uncaught:  # raised in a slot or a paint event, where no test sees it otherwise
             raise self.uncaught[0]
 
-    def window(self, project: Project, *, theme: ThemeName = "light", scale: float = 1.0, stage: Any = None) -> Window:
+    def window(
+        self,
+        project: Project,
+        *,
+        theme: ThemeName = "light",
+        scale: float = 1.0,
+        stage: Any = None,
+        size: tuple[int, int] = (1280, 800),
+    ) -> Window:
         """Return a shown window."""
         apply_theme(self.app, load_theme(theme), scale=scale)
         settings = Settings(self.folder)
@@ -215,7 +223,7 @@ class QtCase(unittest.TestCase):
         window = Window(project, settings, theme=theme, scale=scale)
         if self.lit:
             window.plan.wait_for_light()
-        window.resize(1280, 800)
+        window.resize(*size)
         window.show()
         if stage is not None:
             window.show_stage(stage)

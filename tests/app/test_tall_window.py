@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QStyle, QStyleOpti
 
 from cozy_burrow.app.look.count_box import CountBox
 from cozy_burrow.app.screens.measure.pages import PAGES
+from cozy_burrow.app.section import line
 from cozy_burrow.app.shell.window import Window
 from cozy_burrow.core.model.stages import STAGES
 from tests.app.qt import QtCase
@@ -63,6 +64,29 @@ class TallWindow(QtCase):
             at_measure(self.tall).show_page(page)
             with self.subTest(page=page):
                 self.assertEqual(self.amiss(self.tall), [])
+
+
+class Shares(QtCase):
+    def test_a_section_is_as_high_as_it_needs_whatever_window_it_begins_in(self) -> None:
+        for size, scale in (((1280, 800), 1.0), ((1920, 1080), 1.0), ((2560, 1600), 2.0), ((2200, 1300), 1.5)):
+            window = self.window(van_drawer(), stage="lay-out", size=size, scale=scale)
+            with self.subTest(size=size, scale=scale):
+                self.assertAlmostEqual(window.section.height(), 215 * scale, delta=12 * scale)
+            window.close()
+
+    def test_a_near_section_uses_the_room_up_to_the_ends_of_its_line(self) -> None:
+        window = self.window(van_drawer(), stage="sink", size=(1920, 1080))
+        side = 84
+        for one in window.workspace.insert.placements:
+            window.workspace.select((one.id,))
+            line.section_along(window.workspace, across=True)
+            frame, cut = window.section.frame(), window.section.cut
+            start, end = frame.point(0.0, 0.0).x(), frame.point(cut.length_mm, 0.0).x()
+            with self.subTest(item=one.item_id):
+                self.assertFalse(start > side + 1 and end > window.section.width() - side + 1, (start, end))
+                self.assertFalse(start < side - 1 and end < window.section.width() - side - 1, (start, end))
+            spans = [body.span for body in cut.bodies if body.placement == one.id]
+            self.assertTrue(all(0 <= frame.point(s, 0.0).x() <= window.section.width() for span in spans for s in span))
 
 
 class SmallWindow(QtCase):

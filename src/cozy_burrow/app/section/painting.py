@@ -46,6 +46,9 @@ class Frame:
         low, high = near or (0.0, cut.length_mm)
         scale = max(0.05, min((width - 2 * side) / max(1.0, high - low), (height - head - foot) / tall))
         left = width / 2 - (low + high) / 2 * scale
+        if near is not None:  # beyond the line's ends there is nothing to see: rather more of what lies on it
+            ends = (side, width - side - cut.length_mm * scale)
+            left = max(min(ends), min(left, max(ends)))
         surface = head + above * scale + max(0.0, (height - head - foot - tall * scale) / 2)
         return Frame(left, surface, scale)
 
@@ -311,7 +314,9 @@ class SectionPainter:
             self._painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
             if chosen:
                 text = f"{body.floor_layers}"
-                box = QRectF(rect.center().x() - 13, rect.center().y() - 10, 26, 20)
+                high = max(20.0, self._metrics.height() + 3.0)  # whatever size letters have
+                wide = max(1.3 * high, self._metrics.horizontalAdvance(text) + 0.6 * high)
+                box = QRectF(rect.center().x() - wide / 2, rect.center().y() - high / 2, wide, high)
                 self._painter.drawRoundedRect(box, 6, 6)
                 self._painter.setPen(self._theme.colour("on_accent"))
                 self._painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

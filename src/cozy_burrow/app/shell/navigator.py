@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QSplitter, QWidget
 
 from cozy_burrow.app.checks.check_list import CheckList
@@ -26,6 +27,21 @@ _MOST_SHARE = 0.5  # however large letters are
 _DEEP_SHARE = 0.46  # of the middle that the section gets where they are
 
 
+class _Scene(QSplitter):
+    """Plan and section; it tells when it is shown first, since only then it is known how high it is."""
+
+    def __init__(self, when_shown: Callable[[], object]) -> None:
+        super().__init__(Qt.Orientation.Vertical)
+        self._when_shown: Callable[[], object] | None = when_shown
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Tell it once."""
+        super().showEvent(event)
+        if self._when_shown is not None:
+            told, self._when_shown = self._when_shown, None
+            told()
+
+
 class Frame:
     """The widgets that screens stand in: stacks left, above and below, the checks right."""
 
@@ -35,7 +51,7 @@ class Frame:
         self.left, self.below, self.above = Pages(dressing), Pages(dressing), Pages(dressing)
         self.below.addWidget(section)
         self.above.addWidget(plan)
-        self.scene = QSplitter(Qt.Orientation.Vertical)
+        self.scene = _Scene(self._share_anew)
         self.scene.addWidget(self.above)
         self.scene.addWidget(self.below)
         self.scene.setStretchFactor(0, 3)
@@ -72,6 +88,10 @@ class Frame:
         if wanted == self._below:
             return
         self._below = wanted
+        self._share_anew()
+
+    def _share_anew(self) -> None:
+        wanted = self._below
         # before it is laid out, sizes are what hints say; what is set then is a share of whatever height it gets
         whole = sum(self.scene.sizes()) if self.scene.isVisible() else _USUAL_PX
         share = _DEEP_SHARE if wanted is None else min(wanted * self._scale / whole, _MOST_SHARE)
