@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.ready
 
-.PHONY: demo test lint unit install uninstall deb bench bench-arrange bench-capture bench-depth bench-awake coverage mutations fuzz monkey lose kills busy campaign screenshots schema words lock clean
+.PHONY: demo test lint unit install uninstall deb try-deb bench bench-arrange bench-capture bench-depth bench-awake coverage mutations fuzz monkey lose kills busy campaign screenshots schema words lock clean
 
 demo: $(STAMP)
 	@$(BIN)/python tools/run_demo.py
@@ -89,6 +89,9 @@ uninstall: $(STAMP)
 
 deb: $(STAMP)
 	$(BIN)/python tools/make_deb.py
+
+try-deb: $(STAMP)
+	$(BIN)/python tools/try_deb.py
 
 schema: $(STAMP)
 	$(BIN)/python tools/write_schema.py

@@ -22,6 +22,7 @@ _ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
 # Odds, as photos of simulated drawers part them: what lies as it should has 0.7 at most where turned things have 1.5
 # and more, but for some of the foam's own grey; 1.4 at most where the light of other things has 3.7 and more.
 _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
+_TURNED_PERHAPS = 0.5
 _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
 _PIECE_MM, _CLEARLY = 1.2, 0.8
@@ -70,6 +71,11 @@ def looked_at_turned(
     is_there &= _half(there[either]) > 0
     if enough and speaks > _TURNED and is_bare and is_there:
         return said(place, "turned", tr("its outline lies the other way round")), speaks
+    # Things that lie as they should speak against it; where the bare half is in the dark, or little of it is seen, it is
+    # at least doubtful.
+    is_doubtful = is_there and (speaks > _TURNED or (is_bare and speaks > _TURNED_PERHAPS))
+    if enough and is_doubtful and place.state == "filled":
+        return said(place, "unsure", tr("it may lie the other way round")), speaks
     if then is not None and place.state == "filled":
         middle = end_for_end(own)[1]
         looks = _looks_turned(now, then, window, grid, other, either, middle)
