@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -10,9 +11,10 @@ from pathlib import Path
 from unittest.mock import Mock, patch
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QEnterEvent, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QWidget
+from PySide6.QtWidgets import QApplication, QLabel, QWidget
 
 from cozy_burrow.app.checks.mending import Mending
 from cozy_burrow.app.desk import judge as judge_module
@@ -482,6 +484,31 @@ class OnThePlan(QtCase):
         wall = window.workspace.insert.placements[1].y_mm - window.workspace.insert.placements[0].y_mm - 20
         self.assertAlmostEqual(gap.gap_mm, wall, places=3)
         self.assertIn("≥" if wall >= 12 else "<", gap_text(window.workspace, gap))
+
+    def test_coming_nearer_keeps_the_middle_by_keys_and_what_lies_under_the_wheel(self) -> None:
+        window = self.window(van_drawer(), stage="lay-out")
+        view, plan = window.plan.viewport(), window.plan
+
+        def apart(held: tuple[float, float], at: QPoint) -> float:
+            return math.dist(held, plan.plan_point(at)) * plan.px_per_mm
+
+        enter = QEnterEvent(QPointF(20, 20), QPointF(20, 20), view.mapToGlobal(QPointF(20, 20)))
+        QApplication.sendEvent(view, enter)  # the window opened under a mouse that has not moved yet
+        middle = view.rect().center()
+        for factor in (1.5, 1.3, 0.8):
+            held = plan.plan_point(middle)
+            plan.zoom(factor)
+            self.assertLess(apart(held, middle), 1.5)
+        for x, y, turns in ((120, 90, 120), (view.width() - 60, 200, 120), (260, view.height() - 30, -120)):
+            at = QPoint(x, y)
+            held = plan.plan_point(at)
+            none = Qt.KeyboardModifier.NoModifier
+            wheel = QWheelEvent(
+                QPointF(at), view.mapToGlobal(QPointF(at)), QPoint(), QPoint(0, turns), Qt.MouseButton.NoButton, none,
+                Qt.ScrollPhase.NoScrollPhase, False,
+            )  # fmt: skip
+            QApplication.sendEvent(view, wheel)
+            self.assertLess(apart(held, at), 1.5, at)
 
     def test_coming_nearer_and_fitting_again(self) -> None:
         window = self.window(TWO, stage="lay-out")

@@ -81,7 +81,8 @@ class PlanView(QGraphicsView):
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.MinimalViewportUpdate)
-        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
+        # Not under the mouse, as it is offered: that goes by where the mouse was last seen, long ago or never.
+        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setBackgroundBrush(theme.colour("surface"))
@@ -225,16 +226,21 @@ class PlanView(QGraphicsView):
         self.fitInView(rect, Qt.AspectRatioMode.KeepAspectRatio)
         self._fitted = True
 
-    def zoom(self, factor: float) -> None:
-        """Come nearer or step back."""
+    def zoom(self, factor: float, about: QPoint | None = None) -> None:
+        """Come nearer or step back. about: the point of the viewport that stays where it is; None: its middle."""
         if 0.2 <= self.px_per_mm * factor <= 40:
+            at = about or self.viewport().rect().center()
+            held = self.mapToScene(at)
             self.scale(factor, factor)
+            away = self.mapFromScene(held) - at
+            for bar, step in ((self.horizontalScrollBar(), away.x()), (self.verticalScrollBar(), away.y())):
+                bar.setValue(bar.value() + step)
             self._fitted = False
             self.viewport().update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        """The wheel comes nearer or steps back."""
-        self.zoom(1.0015 ** event.angleDelta().y())
+        """The wheel comes nearer to what lies under it, or steps back."""
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position().toPoint())
         event.accept()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -266,9 +272,7 @@ class PlanView(QGraphicsView):
             step = event.position().toPoint() - self._pan_from
             self._pan_from = event.position().toPoint()
             self._fitted = False
-            self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
             self.translate(step.x() / self.px_per_mm, step.y() / self.px_per_mm)
-            self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
             return
         point = self.plan_point(event.position())
         self._tell_cursor(point)

@@ -71,8 +71,8 @@ def looked_at_turned(
     is_there &= _half(there[either]) > 0
     if enough and speaks > _TURNED and is_bare and is_there:
         return said(place, "turned", tr("its outline lies the other way round")), speaks
-    # Things that lie as they should speak against it; where the bare half is in the dark, or little of it is seen, it is
-    # at least doubtful.
+    # Things that lie as they should speak against it; where the bare half is in the dark, or little of it is seen,
+    # it is at least doubtful.
     is_doubtful = is_there and (speaks > _TURNED or (is_bare and speaks > _TURNED_PERHAPS))
     if enough and is_doubtful and place.state == "filled":
         return said(place, "unsure", tr("it may lie the other way round")), speaks
