@@ -19,8 +19,9 @@ from cozy_burrow.core.relief.grid import Grid, Window
 from cozy_burrow.core.tongue import tr
 
 _ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
-# Odds, as photos of simulated drawers part them: what lies as it should has 0.7 at most where turned things have 1.5
-# and more, but for some of the foam's own grey; 1.4 at most where the light of other things has 3.7 and more.
+# Odds, as photos of simulated drawers part them: what lies as it should has nought at most (of 270), turned things 1.2
+# and more, but for one in ten, also where the half that they leave bare is too dark to look so; 1.4 at most where the
+# light of other things has 3.7 and more.
 _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
 _TURNED_PERHAPS = 0.5
 _UNLIKE = 2.0
@@ -29,9 +30,12 @@ _PIECE_MM, _CLEARLY = 1.2, 0.8
 _MOST_BARE, _LEAST_THERE = 0.15, 0.2
 # One piece of a place surely empty, another surely not: shares that no place with its own thing in it has both of.
 _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.22, 0.8
-# Or so much of a place clearly empty and so much clearly not: places with their own thing in them had 0.33 at most (of
-# 330), an empty one 0.36, half of those with another one 0.38 and more.
-_BOTH = 0.37
+# Smaller pieces do where they are large in themselves: of things as large as a hand, none in its place had both.
+_LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
+# Or so much of a place clearly empty and so much clearly not, with a little of it surely for the less: of places with
+# their own thing in them (600) one had more than 0.33 (0.38, a thirtieth of it surely), an empty one 0.36, half of
+# those with another one 0.38 and more.
+_BOTH, _BOTH_SURELY, _BOTH_ALONE = 0.37, 0.06, 0.4
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
 
@@ -69,12 +73,9 @@ def looked_at_turned(
     enough = count / grid.px_per_mm**2 > _FEWEST_MM2
     is_bare, is_there = _half(there[only_own]) < _BARE_ODDS, _half(there[only_other]) > _THERE_ODDS
     is_there &= _half(there[either]) > 0
-    if enough and speaks > _TURNED and is_bare and is_there:
+    if enough and speaks > _TURNED and is_there and (is_bare or place.state == "filled"):
         return said(place, "turned", tr("its outline lies the other way round")), speaks
-    # Things that lie as they should speak against it; where the bare half is in the dark, or little of it is seen,
-    # it is at least doubtful.
-    is_doubtful = is_there and (speaks > _TURNED or (is_bare and speaks > _TURNED_PERHAPS))
-    if enough and is_doubtful and place.state == "filled":
+    if enough and speaks > _TURNED_PERHAPS and is_there and place.state == "filled":
         return said(place, "unsure", tr("it may lie the other way round")), speaks
     if then is not None and place.state == "filled":
         middle = end_for_end(own)[1]
@@ -147,7 +148,10 @@ def looked_at_other(
             _largest(cells & now.shine.may_be_lit & (smooth < -_SURELY)),  # what would be dark anyway says little
             _largest(cells & (smooth > _SURELY)),
         )
-        is_another = min(surely) > _LEAST_SURELY * int(cells.sum()) or min(bare, there) > _BOTH
+        share = min(surely) / max(1, int(cells.sum()))
+        is_large = share > _LARGE_SHARE and min(surely) / now.grid.px_per_mm**2 > _LARGE_MM2
+        are_both = min(bare, there) > (_BOTH if share > _BOTH_SURELY else _BOTH_ALONE)
+        is_another = share > _LEAST_SURELY or is_large or are_both
         is_another &= turned_odds < _TURNED_AT_ALL
         return said(place, "other" if is_another else "unsure", why)
     trace = float((smooth[cells] > _TRACED).mean())
