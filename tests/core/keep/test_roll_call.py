@@ -13,6 +13,10 @@ from cozy_burrow.core.capture.photo.camera import Camera
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.keep.looked import Looked
+from cozy_burrow.core.keep.odds import Weighed, weighed
+from cozy_burrow.core.keep.otherwise import looked_at_turned
+from cozy_burrow.core.keep.place import place_of
 from cozy_burrow.core.keep.rays import Hits, crossing, hits
 from cozy_burrow.core.keep.roll_call import RollCall, roll_call
 from cozy_burrow.core.model.records import Project
@@ -141,6 +145,18 @@ class RollCalls(unittest.TestCase):
     def test_end_for_end_is_told_by_its_outline(self) -> None:
         said = roll_call(small(), photo(turned=[key_of("driver")]), where="photo")
         self.assertEqual(self.states(said), {"stone": "filled", "driver": "turned", "tin": "filled"})
+
+    def test_it_is_told_too_where_what_is_bare_is_too_dark_to_look_so(self) -> None:
+        driver = key_of("driver")
+        now = Looked(small(), photo(turned=[driver]), where="photo")
+        rays = weighed(now, None)
+        # The dark takes from all that speaks for foam: to where the bare half looks a little like a thing, and a lot.
+        for least, state in ((0.5, "turned"), (3.2, "unsure"), (4.0, "filled")):
+            odds = np.maximum(rays.odds, least)
+            place = place_of(now, odds, driver)
+            self.assertEqual(place.state, "filled")
+            found, _ = looked_at_turned(small(), now, None, Weighed(odds=odds, empty=rays.empty), place)
+            self.assertEqual(found.state, state, least)
 
     def test_a_smaller_thing_that_leaves_much_of_a_place_empty_is_another_one(self) -> None:
         look = Look(foam=(40, 52, 74), contrast=(205, 120, 40), rim=(140, 120, 95), floor=(60, 60, 60))
