@@ -103,6 +103,14 @@ class WhatAFitterWouldDo(unittest.TestCase):
         self.assertAlmostEqual(flush.bottom_mm, 25.0)
         self.assertAlmostEqual(flush.risers_mm[0], 15.0)
 
+    def test_plain_foam_under_a_lid_lets_it_be_touched_but_never_less_than_half_sunk(self) -> None:
+        plain = Sheet(thickness_mm=40.0, pitch_mm=40.0, material="plain")
+        where = bay("case", room=0, sheet=plain, lid=Lid(depth_mm=30, foam_mm=25, give_mm=5))
+        # Pressed in by half a millimetre more than where the lid's foam is, which begins 5 mm above: 28 - 6 deep.
+        for thickness, deep in ((28.0, 22.0), (12.0, 6.0), (10.0, 10.0), (8.0, 8.0)):
+            found = seating_of(box(thickness=thickness), None, where, ON_THE_LINE)
+            self.assertAlmostEqual(found.bottom_mm, deep, msg=thickness)
+
     def test_what_one_layer_more_would_mend_is_mended(self) -> None:
         # Handle and head as thick as each other, the head's underside 7 mm higher: at one depth it hangs on its handle.
         item = stations("0:30x24 60:30x24 60:8x6 120:8x6 120:44x12@0 160:44x12@0", "beater")

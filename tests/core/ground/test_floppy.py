@@ -56,6 +56,14 @@ class Beams(unittest.TestCase):
         found = bent(15, 10, 40, foot=True, held=(False, False))[100]
         self.assertAlmostEqual(found / (BRUSH_N * 4 * 40**3 / (STRESS * 10 * 15**3)), 1.0, places=2)
 
+    def test_told_from_its_other_end_it_bends_as_much(self) -> None:
+        thick = np.array([9.0, 14.0, 22.0, 11.0, 17.0])
+        for foot, held in ((True, (False, False)), (True, (True, False)), (False, (False, True))):
+            said = {"deep_mm": 40.0, "pressed_n_mm2": STRESS, "foot": foot}
+            found = bends_mm(thick, 8.0, held=held, **said)  # type: ignore[arg-type]
+            back = bends_mm(thick[::-1], 8.0, held=held[::-1], **said)  # type: ignore[arg-type]
+            self.assertTrue(np.allclose(found, back[::-1], rtol=1e-9), (found, back))
+
     def test_a_long_wall_is_the_plate_of_the_book_but_for_a_little(self) -> None:
         found = bent(14, 1200, 40, foot=True, held=(False, False))[100]
         plate = 0.168 * BRUSH_N * 40**2 / (STRESS * 14**3 / 12)
