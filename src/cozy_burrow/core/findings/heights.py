@@ -126,7 +126,7 @@ def _pocket_heights(
             )
         )
     if sitting.proud_mm > headroom_mm + FOAM_GIVES_MM:
-        ever = pocket.item.thickness_mm <= stack_mm(sheets) - floor_mm + headroom_mm + FOAM_GIVES_MM
+        could_go_deeper = pocket.item.thickness_mm <= stack_mm(sheets) - floor_mm + headroom_mm + FOAM_GIVES_MM
         found.append(
             Finding(
                 severity="stop",
@@ -136,8 +136,8 @@ def _pocket_heights(
                 limit=headroom_mm,
                 unit="mm",
                 where_mm=where,
-                extra="" if ever else _AT_ANY_DEPTH,
-                mends=(LOWER_SEAT.at(key),) if ever else (),
+                extra="" if could_go_deeper else _AT_ANY_DEPTH,
+                mends=(LOWER_SEAT.at(key),) if could_go_deeper else (),
             )
         )
     if seating.held_up:
