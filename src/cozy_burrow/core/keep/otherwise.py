@@ -19,9 +19,9 @@ from cozy_burrow.core.relief.grid import Grid, Window
 from cozy_burrow.core.tongue import tr
 
 _ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
-# Odds, as photos of simulated drawers part them: what lies as it should has nought at most (of 270), turned things 1.2
-# and more, but for one in ten, also where the half that they leave bare is too dark to look so; 1.4 at most where the
-# light of other things has 3.7 and more.
+# Odds, as photos of simulated drawers part them: what lies as it should has 0.7 at most (of 800, three above nought),
+# turned things 1.2 and more, but for one in ten, also where the half that they leave bare is too dark to look so; 1.4
+# at most where the light of other things has 3.7 and more.
 _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
 _TURNED_PERHAPS = 0.5
 _UNLIKE = 2.0
@@ -33,7 +33,7 @@ _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.22, 0.8
 # Smaller pieces do where they are large in themselves: of things as large as a hand, none in its place had both.
 _LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
 # Or so much of a place clearly empty and so much clearly not, with a little of it surely for the less: of places with
-# their own thing in them (600) one had more than 0.33 (0.38, a thirtieth of it surely), an empty one 0.36, half of
+# their own thing in them (1,100) one had more than 0.33 (0.38, a thirtieth of it surely), an empty one 0.36, half of
 # those with another one 0.38 and more.
 _BOTH, _BOTH_SURELY, _BOTH_ALONE = 0.37, 0.06, 0.4
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
