@@ -23,7 +23,7 @@ from pathlib import Path
 from cozy_burrow.assets.read import asset
 from cozy_burrow.core.errors import UnusableInput
 
-SLOW_SECONDS = 20.0  # of work: a sound photo takes some of them
+SLOW_SECONDS = 10.0  # of work
 HANG_SECONDS = 120.0  # by the clock, whatever else the machine does
 _WILD = (b"1e308", b"-1", b"NaN", b"0", b"99999999999", b"", b"&#0;", b"%s", b"\x00", b"1e-320", b"\xff\xfe")
 
@@ -190,7 +190,8 @@ def run(kind: str, count: int, seed: int) -> tuple[str, Counter[str], float, flo
                 (Path("build") / f"fuzz-{kind}-{seed}-{len(bad)}").write_bytes(data)
             took, at_work = time.monotonic() - begin, worked() - begun
             slowest = max(slowest, took)
-            if at_work > SLOW_SECONDS or took > HANG_SECONDS:
+            # A drawing is read in a process of its own, whose work is not known before it ends: there the clock counts.
+            if (took if kind in {"svg", "dxf"} else at_work) > SLOW_SECONDS or took > HANG_SECONDS:
                 outcome["SLOW"] += 1
                 Path("build").mkdir(exist_ok=True)
                 (Path("build") / f"slow-{kind}-{seed}-{len(bad)}").write_bytes(data)
