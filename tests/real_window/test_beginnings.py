@@ -11,3 +11,6 @@ class Beginnings(RealWindow):
 
     def test_a_photo_comes_into_the_kit_by_keys_and_mouse(self) -> None:
         self.done("capture")
+
+    def test_two_photos_tell_thicknesses_and_what_they_hardly_show_is_mended(self) -> None:
+        self.done("two_photos")

@@ -56,6 +56,17 @@ class Heights(unittest.TestCase):
         self.assertLess(abs(found.edge_mm - 11.0), 3 * found.sigma_mm)
         self.assertLess(found.sigma_mm, 0.6)
 
+    def test_outlines_that_no_height_brings_together_are_believed_less(self) -> None:
+        first, second = seen(laid(SQUARE, 150, 140, 25), 11.0, upright=True)
+        agreed = height_of(first, second, sides="straight")
+        ring = shapely.get_coordinates(shapely.segmentize(second.seen.exterior, 1.0))[:-1]
+        turn = np.arctan2(*(ring - ring.mean(axis=0)).T)
+        waves = Polygon(ring + 0.9 * np.column_stack([np.sin(9 * turn), np.cos(7 * turn)]))
+        odd = height_of(first, View(waves, second.camera, second.unsure_mm), sides="straight")
+        assert agreed is not None and odd is not None
+        self.assertGreater(odd.sigma_mm, 3 * agreed.sigma_mm)
+        self.assertLess(abs(odd.edge_mm - 11.0), 2 * odd.sigma_mm)
+
     def test_cameras_in_one_place_can_not_tell(self) -> None:
         first, _ = seen(laid(SQUARE, 150, 140, 25), 11.0, upright=True)
         self.assertIsNone(height_of(first, first, sides="straight"))

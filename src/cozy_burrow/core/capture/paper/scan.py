@@ -11,9 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.edges import Ground
-from cozy_burrow.core.capture.photo.flat import Flat, Raster
+from cozy_burrow.core.capture.photo.flat import Flat
 from cozy_burrow.core.capture.photo.markers import tone_table
 from cozy_burrow.core.capture.photo.picture import Picture
+from cozy_burrow.core.capture.photo.rasters import Raster
 from cozy_burrow.core.capture.photo.things import find_things
 from cozy_burrow.core.capture.photo.trace import Traced, seen_thing
 from cozy_burrow.core.capture.runs import faired

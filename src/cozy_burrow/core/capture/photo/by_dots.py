@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cozy_burrow.core.capture.photo.dots import Dots, Raster
+from cozy_burrow.core.capture.photo.dots import Dots
 from cozy_burrow.core.capture.photo.masks import (
     Mask,
     Window,
@@ -19,6 +19,7 @@ from cozy_burrow.core.capture.photo.masks import (
     shrunk,
     without_small,
 )
+from cozy_burrow.core.capture.photo.rasters import Raster, brightest_of
 
 _SEEN, _BARE = 0.6, 0.33  # of the dots due
 _ALIKE = 0.0
@@ -79,7 +80,7 @@ def _lit_border(even: Raster, dots: Dots, seen: Mask) -> Mask:
     import cv2
 
     soft = cv2.GaussianBlur(even, (0, 0), 0.3 / dots.cell_mm)
-    lit = np.abs(soft - 1).max(axis=-1) < _LIT
+    lit = brightest_of(np.abs(soft - 1)) < _LIT
     return shrunk(seen & ~dots.field & np.asarray(lit, dtype=bool), _DEEP_MM / dots.cell_mm)
 
 

@@ -21,8 +21,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.masks import Mask
 from cozy_burrow.core.capture.photo.mat import DOT_PITCH_MM, dot_boxes, mat_page
-
-Raster = NDArray[np.float32]
+from cozy_burrow.core.capture.photo.rasters import Raster, level_of
 
 PRINT_CELL_MM = 0.15
 _ROUND_MM = 0.4  # what lies round about: to the next dot
@@ -89,7 +88,7 @@ def darker(flat: Raster, printed: Raster, field: Mask, cell_mm: float) -> tuple[
 
     if not field.any():
         return None
-    level = np.asarray(flat.mean(axis=-1), dtype=np.float32)
+    level = level_of(flat)
     white = float(np.percentile(level[field], 90))
     if white <= 0:
         return None

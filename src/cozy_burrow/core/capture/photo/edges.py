@@ -11,13 +11,14 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.dots import Dots
-from cozy_burrow.core.capture.photo.flat import Raster
 from cozy_burrow.core.capture.photo.ink import Ink
 from cozy_burrow.core.capture.photo.lie import PixelMap
 from cozy_burrow.core.capture.photo.profiles import SAMPLE_MM, clear_of, hue_of, not_printed, slopes, smoothing_mm
+from cozy_burrow.core.capture.photo.rasters import Raster
 
 Points = NDArray[np.float64]
 
@@ -33,6 +34,7 @@ _CONTRADICTED = -1.0  # what is heard of the dots at an edge, less than at the b
 _LEAST_RUN = 4  # of weak points, some millimetres
 _PRINTED = 0.9  # white: lighter than that there is no print
 _BY_HUE = 0.6
+_LEVELLED = 100  # rows
 _SOFT_MM = 0.25  # over this the dots begin at an edge
 
 
@@ -228,18 +230,19 @@ def _best_path(gain: NDArray[np.float64], stiff: float) -> NDArray[np.int64]:
     most = 3
     costs = stiff * (np.arange(-most, most + 1) / 2.0) ** 2
     order = np.concatenate([np.arange(rows), np.arange(rows // 2)])
-    total = np.zeros(columns)
     back = np.empty((len(order), columns), dtype=np.int8)
     padded = np.full(columns + 2 * most, -np.inf)
-    choices = np.empty((2 * most + 1, columns))
+    total = padded[most:-most]
+    total[:] = 0.0
+    shifted, costs = sliding_window_view(padded, columns), costs[:, None]
     for step, row in enumerate(order):
-        padded[most:-most] = total
-        for k in range(2 * most + 1):
-            choices[k] = padded[k : k + columns] - costs[k]
+        choices = shifted - costs
         best = choices.argmax(axis=0)
         back[step] = best - most
-        total = choices[best, np.arange(columns)] + gain[row]
-        total -= total.max()
+        total[:] = choices.max(axis=0)
+        total += gain[row]
+        if step % _LEVELLED == 0:  # what all have in common tells nothing, and would take the digits
+            total -= total.max()
     path = np.empty(len(order), dtype=np.int64)
     column = int(total.argmax())
     for step in range(len(order) - 1, -1, -1):

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -27,14 +27,14 @@ from cozy_burrow.core.capture.photo.masks import Mask, closed_far
 from cozy_burrow.core.capture.photo.mat import DOT_PITCH_MM, Box, black_boxes, mat_page
 from cozy_burrow.core.capture.photo.picture import Pixels
 from cozy_burrow.core.capture.photo.pose import Sight
-
-Raster = NDArray[np.float32]
+from cozy_burrow.core.capture.photo.rasters import Raster, level_of
 
 CELL_MM = 0.25
 _BLOCK_MM = 3.0
 _RIM_MM = 1.2  # the cut edge of paper casts a line of its own
 _GRID_PX = 16  # of the raster: pixel places are worked out this far apart and are straight in between
 _BORDER_MM = 27.0
+_UNKNOWN_MM = 3.0  # from what is known: a gap between pages
 _LEAST_LIE_MM = 0.03  # a page that lies flatter is taken as flat
 
 
@@ -57,6 +57,15 @@ class Flat:
     view: PixelMap | None = None
     bent_mm: float = 0.0
     ink: Ink | None = None
+
+    @cached_property
+    def guessed(self) -> Mask:
+        """Where the raster only guesses: farther from what is known than a gap between pages reaches."""
+        import cv2
+
+        far = cv2.distanceTransform((~self.known).astype(np.uint8), cv2.DIST_L2, 5) * self.cell_mm
+        wide = cv2.dilate((far > _UNKNOWN_MM).astype(np.uint8), np.ones((3, 3), np.uint8), iterations=6)
+        return np.asarray(wide, dtype=bool)
 
     def to_mat(self, cells: NDArray[np.float64]) -> NDArray[np.float64]:
         """Return mat points (n, 2) of columns and rows (n, 2)."""
@@ -269,11 +278,12 @@ def _evened(flat: Raster, due: Raster, on: Mask, cell_mm: float) -> tuple[Raster
     grid_x = np.broadcast_to(((x + 1) / 2 * (columns - 1)).astype(np.float32), flat.shape[:2])
     grid_y = np.broadcast_to(((y + 1) / 2 * (rows - 1)).astype(np.float32)[:, None], flat.shape[:2])
     full = cv2.remap(surface, grid_x, grid_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    even = flat / np.maximum(full, 1e-4)
-    small = np.abs(np.diff(even.mean(axis=-1), axis=1))
-    sure = (on & (due > 0.97))[:, 1:] & (np.abs(even.mean(axis=-1)[:, 1:] - 1) < 0.05)
+    even = np.asarray(flat / np.maximum(full, 1e-4), dtype=np.float32)
+    even_level = level_of(even)
+    small = np.abs(np.diff(even_level, axis=1))
+    sure = (on & (due > 0.97))[:, 1:] & (np.abs(even_level[:, 1:] - 1) < 0.05)
     noise = float(np.median(small[sure])) / 0.954 if sure.any() else 0.01  # the median of |difference| is 0.954 sigma
-    return np.asarray(even, dtype=np.float32), max(0.001, noise)
+    return even, max(0.001, noise)
 
 
 def _terms(x: NDArray[np.float64], y: NDArray[np.float64], degree: int) -> NDArray[np.float64]:

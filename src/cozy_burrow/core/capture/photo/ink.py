@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from cozy_burrow.core.capture.photo.dots import Raster
 from cozy_burrow.core.capture.photo.masks import Mask, grown, opened
+from cozy_burrow.core.capture.photo.rasters import Raster, brightest_of, level_of
 
 _WHITE_DUE = 0.9
 _STROKE_MM = 0.5  # of a letter is thinner than twice that
@@ -66,10 +66,10 @@ def without_print(
     import cv2
 
     black = on & (due < 0.02)
-    ink = float(np.clip(np.median(even[black].mean(axis=-1)), 0.0, 0.3)) if black.any() else _INK
+    ink = float(np.clip(np.median(level_of(even)[black]), 0.0, 0.3)) if black.any() else _INK
     expected = ink + (1 - ink) * due
-    over = ((even.max(axis=-1) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
-    over = cv2.morphologyEx(over, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)).astype(bool)
+    bright = ((brightest_of(even) > ink + 0.1) & (due < 0.03)).astype(np.uint8)
+    over = np.asarray(cv2.morphologyEx(bright, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)), dtype=bool)
     known = on & ((~gap & (due > _WHITE_DUE)) | over)
     plain = np.where(over[..., None], even, even / np.maximum(expected, 0.2)[..., None]).astype(np.float32)
     return _filled_in(plain, known), known, _seen_ink(due, even, over, on & ~gap, ink, origin_mm, cell_mm)
@@ -113,7 +113,8 @@ def _seen_ink(
     """
     import cv2
 
-    dark = cv2.GaussianBlur(even, (0, 0), _SOFT_CELLS).max(axis=-1) < level + _AS_INK
+    soft = np.asarray(cv2.GaussianBlur(even, (0, 0), _SOFT_CELLS), dtype=np.float32)
+    dark = brightest_of(soft) < level + _AS_INK
     black = opened(on & (white < _BLACK) & dark, _NARROW_MM / cell_mm)
     seen = grown(black, _FRINGE_MM / cell_mm) & (white < 1 - _BLACK) & ~over & on
     return Ink(white, np.asarray(seen, dtype=bool), level, origin_mm, cell_mm)

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.capture.photo.by_dots import bodies_by_dots, is_bare
 from cozy_burrow.core.capture.photo.enclosure import enclosure
-from cozy_burrow.core.capture.photo.flat import Flat, Raster
+from cozy_burrow.core.capture.photo.flat import Flat
 from cozy_burrow.core.capture.photo.ink import without_ink
 from cozy_burrow.core.capture.photo.masks import (
     Mask,
@@ -32,6 +32,7 @@ from cozy_burrow.core.capture.photo.masks import (
     shrunk,
     window,
 )
+from cozy_burrow.core.capture.photo.rasters import Raster, brightest_of, level_of
 
 _FINE_MM, _COARSE_MM = 0.3, 0.7
 _SHARPER = 1.3  # fine slope over coarse slope: about 2 at a step, below this where a penumbra is 2 mm wide
@@ -112,9 +113,9 @@ class _Work:
         self.flat, self.cell = flat, flat.cell_mm
         self.even = flat.even
         self.picture, soft = _for_the_eye(self.even, self.cell)
-        self.level: Raster = soft.mean(axis=-1)
+        self.level: Raster = level_of(soft)
         tint = soft / np.maximum(self.level, 0.02)[..., None] - 1
-        self.tint: Raster = np.abs(tint).max(axis=-1)
+        self.tint: Raster = brightest_of(np.abs(tint))
         # What the lens smears widely is looked at with a wider eye, or noise is all that is left.
         fine_mm, coarse_mm = max(_FINE_MM, 1.2 * flat.blur_mm), max(_COARSE_MM, 2.8 * flat.blur_mm)
         fine, coarse = _slope(self.even, fine_mm / self.cell), _slope(self.even, coarse_mm / self.cell)

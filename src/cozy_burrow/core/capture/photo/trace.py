@@ -37,19 +37,20 @@ T = TypeVar("T")
 NO_LINES = MultiLineString()
 Stretch = Callable[[str], tuple[float, float]]  # how much larger than drawn a printer makes a paper's pages
 _LEAST_MM2, _LEAST_HOLE_MM2 = 15.0, 4.0
-_UNKNOWN_MM = 3.0  # farther than this from what is known (a gap between pages) the raster only guesses
 
 
 @dataclass(frozen=True)
 class SeenThing:
     """A thing as it covers the paper, in mat millimetres, parallax still in it; spread_mm: noise of its edge.
 
-    weak: the runs of its rim that the picture hardly supports.
+    weak: the runs of its rim that the picture hardly supports; step: how much its rim differs from the paper beside
+    it, in shares of the light there, in the median.
     """
 
     shape: Polygon
     spread_mm: float
     weak: MultiLineString = NO_LINES
+    step: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -162,12 +163,10 @@ def seen_thing(thing: Thing, flat: Flat, ground: Ground) -> SeenThing | None:
     contours, tree = cv2.findContours(thing.mask.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     outer: list[Edge] = []
     holes: list[Edge] = []
-    far = cv2.distanceTransform((~flat.known).astype(np.uint8), cv2.DIST_L2, 5) * flat.cell_mm
-    unknown = cv2.dilate((far > _UNKNOWN_MM).astype(np.uint8), np.ones((3, 3), np.uint8), iterations=6).astype(bool)
     for contour, links in zip(contours, tree[0] if tree is not None else []):
         if len(contour) < 12:
             continue
-        rim = _known_part(true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0), unknown)
+        rim = _known_part(true_rim(contour.reshape(-1, 2).astype(float), inner=links[3] >= 0), flat.guessed)
         rough = flat.to_mat(rim)
         if abs(signed_area(rough)) < 6.0:
             continue
@@ -185,13 +184,15 @@ def seen_thing(thing: Thing, flat: Flat, ground: Ground) -> SeenThing | None:
         if inner and shape.contains(inner[0]):
             shape = polygons_in(shape.difference(inner[0]))[0]
     weak = [run for edge in (main, *holes) for run in edge.weak_runs()]
-    return SeenThing(shape=shape, spread_mm=main.spread_mm, weak=MultiLineString(weak))
+    return SeenThing(
+        shape=shape, spread_mm=main.spread_mm, weak=MultiLineString(weak), step=float(np.median(main.steps))
+    )
 
 
-def _known_part(rim: Points, unknown: NDArray[np.bool_]) -> Points:
+def _known_part(rim: Points, guessed: NDArray[np.bool_]) -> Points:
     """Return a rough contour straight across what was filled in: the picture itself has the edge there."""
-    column, row = (np.clip(np.round(rim[:, k]).astype(int), 0, unknown.shape[1 - k] - 1) for k in (0, 1))
-    kept = ~unknown[row, column]
+    column, row = (np.clip(np.round(rim[:, k]).astype(int), 0, guessed.shape[1 - k] - 1) for k in (0, 1))
+    kept = ~guessed[row, column]
     return rim[kept] if kept.sum() >= max(24, 0.5 * len(rim)) else rim
 
 

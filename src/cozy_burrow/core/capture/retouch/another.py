@@ -22,6 +22,7 @@ from cozy_burrow.core.tongue import tr
 _LEAST_MM = 0.3  # a card: nothing that is traced is thinner
 _FAR_MM = 10.0
 _SURELY = 0.95
+_PALE = 0.35  # of the light: paler walls are not seen beside paper
 _SAME = 0.3  # of it lies where another draft does
 
 
@@ -51,38 +52,45 @@ def with_photo(table: Table, first: PhotoTrace, second: PhotoTrace, *, source: s
 def _measured(draft: Draft, first: PhotoTrace, second: PhotoTrace, other: int) -> Draft:
     assert draft.seen is not None
     views = view_of(first.things[draft.seen], first.sight), view_of(second.things[other], second.sight)
-    section, height = _as_seen(draft, views)
+    section, hidden, height = _as_seen(draft, views, step=first.things[draft.seen].step)
     if height is None:
         return draft
     if draft.measured_mm is not None and draft.measured_sigma_mm:  # a third photo: both, each as sure as it is
         height = _both(Height(draft.measured_mm, draft.measured_sigma_mm), height)
-    step = step_of(*views, height, sides="straight") if section == "flat" else None
+    step = step_of(*views, height, sides="round" if hidden else "straight") if section == "flat" else None
     edge = height.edge_mm if step is None else max(step.before.edge_mm, step.after.edge_mm)
     thickness = max(_LEAST_MM, edge * (2 if section == "round" else 1))
-    changed = with_thickness(draft, first, thickness_mm=round(thickness, 2), section=section)
-    changed = replace(changed, measured_mm=height.edge_mm, measured_sigma_mm=height.sigma_mm)
+    changed = with_thickness(draft, first, thickness_mm=round(thickness, 2), section=section, walls_hidden=hidden)
+    sigma = height.sigma_mm if step is None else max(step.before.sigma_mm, step.after.sigma_mm)
+    changed = replace(changed, measured_mm=height.edge_mm, measured_sigma_mm=sigma)
     return changed if step is None or len(changed.item.zones) > 1 else _in_parts(changed, step)
 
 
-def _as_seen(draft: Draft, views: tuple[View, View]) -> tuple[Section, Height | None]:
-    """Return the body that two photos tell, and the height of its edge; None where they can't tell that.
+def _as_seen(draft: Draft, views: tuple[View, View], *, step: float) -> tuple[Section, bool, Height | None]:
+    """Return the body that two photos tell, whether its walls are hidden, and the height of its edge.
+
+    The height is None where they can't tell it. step: how much the rim differs from the paper beside it.
 
     Every draft begins as one with upright walls: photos that tell otherwise make it round. What was set to another
-    body, or measured before, stays what it is.
+    body, or measured before, stays what it is. Walls as pale as paper are not seen beside it: then the photos show the
+    upper edge all round, as they show a round thing's widest line. Which it is they don't tell, and it is taken as
+    upright: a pocket half as deep as it should be can be cut deeper.
     """
     if draft.section != "flat" or draft.measured_mm is not None:
-        return draft.section, height_of(*views, sides=draft.sides, guess_mm=draft.edge_mm)
+        return draft.section, draft.walls_hidden, height_of(*views, sides=draft.sides, guess_mm=draft.edge_mm)
     walls = walls_of([views], usual="straight", guess_mm=draft.edge_mm)
     told = {way.sides: (way.share, height) for way in walls for height in way.heights if height is not None}
     if not told:
-        return draft.section, None
+        return draft.section, False, None
+    if walls[0].sides == "round" and "round" in told and step < _PALE:
+        return "flat", True, told["round"][1]
     whole = sum(share for share, _ in told.values())
     height = mixed([(share / whole, one) for share, one in told.values()])
     if walls[0].sides == "straight" or walls[0].share < _SURELY:
-        return "flat", height
+        return "flat", False, height
     if "straight" in told and step_of(*views, height, sides="round") is not None:  # parts of two heights are flat ones
-        return "flat", told["straight"][1]
-    return "round", height
+        return "flat", False, told["straight"][1]
+    return "round", False, height
 
 
 def _both(one: Height, other: Height) -> Height:

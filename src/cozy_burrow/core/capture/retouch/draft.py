@@ -32,7 +32,8 @@ class Draft(Record, frozen=True, kw_only=True):
 
     thickness_mm, section: what the height of the edge follows from; retouched: whether a hand has been at the outline.
     scales: by which factors, about which points, it was made larger than the photo shows it. measured_mm: the height of
-    its edge where several photos told it, and the standard deviation of that.
+    its edge where several photos told it, and the standard deviation of that. walls_hidden: its walls look like the
+    paper (white on white), so that the photo shows its upper edge all round.
     """
 
     item: Item
@@ -43,6 +44,7 @@ class Draft(Record, frozen=True, kw_only=True):
     scales: tuple[tuple[float, Point], ...] = ()
     measured_mm: float | None = None
     measured_sigma_mm: float | None = None
+    walls_hidden: bool = False
 
     @property
     def bounds_mm(self) -> tuple[float, float, float, float]:
@@ -63,8 +65,8 @@ class Draft(Record, frozen=True, kw_only=True):
 
     @property
     def sides(self) -> Sides:
-        """Whether walls stand upright below that edge."""
-        return "round" if self.section == "round" else "straight"
+        """Whether walls are seen to stand upright below that edge."""
+        return "round" if self.section == "round" or self.walls_hidden else "straight"
 
 
 class Table(Record, frozen=True, kw_only=True):
@@ -106,13 +108,21 @@ def plain_draft(outline: Outline, *, name: str, way: Way, source: str, sure_mm: 
 
 
 def _traced(
-    trace: PhotoTrace, number: int, *, source: str, thickness_mm: float, section: Section, name: str = "thing"
+    trace: PhotoTrace,
+    number: int,
+    *,
+    source: str,
+    thickness_mm: float,
+    section: Section,
+    walls_hidden: bool = False,
+    name: str = "thing",
 ) -> Draft | None:
     made = Draft(
         item=_item(outline_of(trace.things[number].shape), name, "photo", source, 0.1, thickness_mm, section),
         seen=number,
         thickness_mm=thickness_mm,
         section=section,
+        walls_hidden=walls_hidden,
     )
     found = outline_of_seen(trace, trace.things[number], height_mm=made.edge_mm, sides=made.sides)
     if not found:
@@ -149,7 +159,12 @@ def doubtful(draft: Draft, trace: PhotoTrace | None) -> list[list[Point]]:
 
 
 def with_thickness(
-    draft: Draft, trace: PhotoTrace | None, *, thickness_mm: float | None = None, section: Section | None = None
+    draft: Draft,
+    trace: PhotoTrace | None,
+    *,
+    thickness_mm: float | None = None,
+    section: Section | None = None,
+    walls_hidden: bool | None = None,
 ) -> Draft:
     """Return the draft for another thickness or section: parallax is taken out anew, with no new photo.
 
@@ -157,7 +172,8 @@ def with_thickness(
     """
     thickness = draft.thickness_mm if thickness_mm is None else checked_size(thickness_mm, where=draft.item.name)
     kind = draft.section if section is None else section
-    changed = replace(draft, thickness_mm=thickness, section=kind)
+    hidden = kind == "flat" and (draft.walls_hidden if walls_hidden is None else walls_hidden)
+    changed = replace(draft, thickness_mm=thickness, section=kind, walls_hidden=hidden)
     if trace is None or draft.seen is None:
         return replace(changed, item=_as_thick(draft.item, thickness, kind))
     if draft.retouched:
@@ -166,7 +182,7 @@ def with_thickness(
         scaled = _scaled(draft.item, factor, camera.eye_mm[:2])
         return replace(changed, item=_as_thick(scaled, thickness, kind))
     source = draft.item.provenance.source
-    fresh = _traced(trace, draft.seen, source=source, thickness_mm=thickness, section=kind)
+    fresh = _traced(trace, draft.seen, source=source, thickness_mm=thickness, section=kind, walls_hidden=hidden)
     if fresh is None:
         raise UnusableInput(
             tr("nothing is left of it with an edge {edge:g} mm up", edge=changed.edge_mm),

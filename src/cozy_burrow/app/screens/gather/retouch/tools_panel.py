@@ -25,7 +25,12 @@ from cozy_burrow.core.kit.shapes import renamed
 from cozy_burrow.core.model.records import Section
 from cozy_burrow.core.tongue import tr, trn
 
-_BODIES: tuple[tuple[Section, str], ...] = (("flat", tr("upright walls")), ("round", tr("round, lying")))
+_BODIES: tuple[tuple[Section, bool, str], ...] = (  # with its walls hidden or not
+    ("flat", False, tr("upright walls")),
+    ("flat", True, tr("upright walls as pale as paper")),
+    ("round", False, tr("round, lying")),
+)
+_UNSURE_MM = 0.8  # a pocket's depth that is less sure is measured by hand
 
 
 class RetouchTools(QWidget):
@@ -111,7 +116,7 @@ class RetouchTools(QWidget):
         self.body = QComboBox()
         self.body.setAccessibleName(tr("Body below the edge"))
         self.body.setToolTip(tr("Upright: the edge is the top. Round: the widest line is half way up."))
-        self.body.addItems([text for _, text in _BODIES])
+        self.body.addItems([text for *_, text in _BODIES])
         self.body.activated.connect(self._set_body)
         form.addRow(tr("Body"), self.body)
         self.notes = NextOnEnter()
@@ -168,7 +173,8 @@ class RetouchTools(QWidget):
         if not (self.notes.hasFocus() and self.notes.isModified()):
             self.notes.setText(draft.item.notes)
         self.thickness.show_length(draft.thickness_mm, self._workspace.unit)
-        self.body.setCurrentIndex(next((n for n, (kind, _) in enumerate(_BODIES) if kind == draft.section), 0))
+        body = (draft.section, draft.walls_hidden)
+        self.body.setCurrentIndex(next((n for n, kind in enumerate(_BODIES) if kind[:2] == body), 0))
         edge = self._workspace.length(draft.edge_mm)
         seen = tr("Edge seen {edge} above the mat. ", edge=edge) if draft.seen is not None else ""
         sure = self._workspace.length(draft.item.provenance.uncertainty_mm, digits=2)
@@ -186,14 +192,18 @@ class RetouchTools(QWidget):
         """Say what several photos told of the height of the edge, beside what stands in the field."""
         if draft.measured_mm is None or draft.measured_sigma_mm is None:
             return ""
-        if len(draft.item.zones) > 1:
-            return tr("Measured from photos, part by part.")
         length = self._workspace.length
-        return tr(
-            "Measured from photos: {edge} ± {sigma}.",
-            edge=length(draft.measured_mm),
-            sigma=length(draft.measured_sigma_mm, digits=2),
+        sigma = length(draft.measured_sigma_mm, digits=2)
+        told = (
+            tr("Measured from photos, part by part, ± {sigma}.", sigma=sigma)
+            if len(draft.item.zones) > 1
+            else tr("Measured from photos: {edge} ± {sigma}.", edge=length(draft.measured_mm), sigma=sigma)
         )
+        if draft.measured_sigma_mm > _UNSURE_MM:
+            return f"{told} {tr('The photos disagree: measure it with a calliper.')}"
+        if draft.walls_hidden:
+            return f"{told} {tr('Its walls look like the paper. If it is round, set the body.')}"
+        return told
 
     def _show_doubts(self, draft: Draft) -> None:
         capture = self._session.capture
@@ -262,6 +272,8 @@ class RetouchTools(QWidget):
     def _set_body(self, index: int) -> None:
         capture = self._session.capture
         if capture is not None:
+            section, hidden, _ = _BODIES[index]
             self._session.do_draft(
-                tr("Set the body"), lambda draft: drafts.with_thickness(draft, capture.trace, section=_BODIES[index][0])
+                tr("Set the body"),
+                lambda draft: drafts.with_thickness(draft, capture.trace, section=section, walls_hidden=hidden),
             )
