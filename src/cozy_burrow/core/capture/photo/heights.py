@@ -24,6 +24,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from cozy_burrow.core.capture.photo.camera import Camera
+from cozy_burrow.core.capture.photo.crossings import crossings
 from cozy_burrow.core.capture.photo.sides import Sides, true_outline
 from cozy_burrow.core.geometry.rings import polygons_in
 
@@ -34,6 +35,7 @@ _REACHES_MM = (9.0, 4.0, 2.0, 1.2)  # how far the other outline is looked for, s
 _THIN_MM = 0.03
 _GOOD_MM = 0.25  # outlines that agree like this are no chance
 _KNOT_MM = 0.8
+_FINE_REACH_MM, _ROUGH_KNOT_MM, _ROUGH_POINTS = 2.0, 2.4, 80  # on the way to where they nearly meet, fewer will do
 _EDGE_ERROR_MM, _MOST_SQUARES = 0.15, 100.0  # of one edge against another; farther off, something else was seen
 _USUAL_TIMES = 2.0  # likelier, before anything is seen, is the way that walls mostly stand
 _ALIKE_MM = 6.0  # errors of edges hang together over so much of a rim
@@ -184,7 +186,7 @@ class _Gaps:
 def _fitted(first: View, second: View, start_mm: float, sides: Sides) -> tuple[Height, float] | None:
     z, found = start_mm, None
     for reach in _REACHES_MM:
-        found = _gaps(first, second, z, sides, reach_mm=reach)
+        found = _gaps(first, second, z, sides, reach_mm=reach, roughly=reach > _FINE_REACH_MM)
         if found is None or len(found.gap) < _LEAST_POINTS:
             return None
         change, _, _ = _solved(found)
@@ -265,13 +267,16 @@ def _axis(points: Values) -> tuple[Values, Values]:
     return turned[0], middle
 
 
-def _gaps(first: View, second: View, z_mm: float, sides: Sides, *, reach_mm: float) -> _Gaps | None:
+def _gaps(
+    first: View, second: View, z_mm: float, sides: Sides, *, reach_mm: float, roughly: bool = False
+) -> _Gaps | None:
     """Return the gaps between the outlines that two views give for one height, None where one of them gives none."""
     one, other = (_largest_outline(view, z_mm, sides) for view in (first, second))
     if one is None or other is None:
         return None
     ring = shapely.orient_polygons(one).exterior
-    count = max(24, int(ring.length / _KNOT_MM))
+    knot_mm = max(_KNOT_MM, min(_ROUGH_KNOT_MM, float(ring.length) / _ROUGH_POINTS)) if roughly else _KNOT_MM
+    count = max(24, int(ring.length / knot_mm))
     points = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) * ring.length / count))
     along = np.roll(points, -2, axis=0) - np.roll(points, 2, axis=0)
     along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
@@ -285,17 +290,6 @@ def _gaps(first: View, second: View, z_mm: float, sides: Sides, *, reach_mm: flo
 def _rate(points: Values, outward: Values, camera: Camera, z_mm: float, sides: Sides) -> Values:
     slant = ((points - np.array(camera.eye_mm[:2])) * outward).sum(axis=1) / (camera.height_mm - z_mm)
     return np.asarray(np.maximum(slant, 0.0) if sides == "straight" else slant)
-
-
-def crossings(points: Values, outward: Values, ring: shapely.LinearRing, reach_mm: float) -> Values:
-    """Return how far along the normal of each point a ring is met, the nearest way in or out; nan where it is not."""
-    ways = shapely.linestrings(np.stack([points - reach_mm * outward, points + reach_mm * outward], axis=1))
-    places, of_way = shapely.get_coordinates(shapely.intersection(ways, ring), return_index=True)
-    far = ((places - points[of_way]) * outward[of_way]).sum(axis=1)
-    nearest = np.full(len(points), np.nan)
-    for index in np.argsort(-np.abs(far), kind="stable"):  # the nearest is set last
-        nearest[of_way[index]] = far[index]
-    return nearest
 
 
 def _largest_outline(view: View, z_mm: float, sides: Sides) -> Polygon | None:

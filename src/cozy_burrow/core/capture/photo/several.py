@@ -18,7 +18,8 @@ from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from cozy_burrow.core.capture.photo.heights import Height, View, Walls, crossings, mixed, step_of, walls_as, walls_of
+from cozy_burrow.core.capture.photo.crossings import crossings
+from cozy_burrow.core.capture.photo.heights import Height, View, Walls, mixed, step_of, walls_as, walls_of
 from cozy_burrow.core.capture.photo.pose import Sight
 from cozy_burrow.core.capture.photo.sides import Sides, swell
 from cozy_burrow.core.capture.photo.trace import PhotoTrace, SeenThing, Traced, outline_of_seen, outlines, sorted_things
