@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import unittest
+from unittest.mock import patch
 
 import ezdxf
 from shapely.geometry import Polygon
@@ -135,6 +136,15 @@ class Dxf(unittest.TestCase):
     def square(self, document: object, **more: object) -> None:
         points = [(0, 0), (10, 0), (10, 10), (0, 10)]
         document.modelspace().add_lwpolyline(points, close=True, dxfattribs=more)  # type: ignore[attr-defined]
+
+    def test_a_curve_far_too_large_is_refused_before_it_is_cut_into_lines(self) -> None:
+        def draw(document: object) -> None:
+            corners = [(0, 0), (20, 1e7), (40, 38), (0, 40)]
+            document.modelspace().add_spline(corners)  # type: ignore[attr-defined]
+
+        lines = patch("ezdxf.path.Path.flattening", side_effect=AssertionError)
+        with lines, self.assertRaisesRegex(UnusableInput, "larger than ten metres"):
+            self.read(draw)
 
     def test_units(self) -> None:
         for units, side in ((4, 10.0), (5, 100.0), (1, 254.0), (6, 10_000.0)):

@@ -50,7 +50,7 @@ def read_dxf(data: bytes, *, where: str) -> tuple[list[Polygon], list[str]]:
             if entity.dxftype() in _TEXTS:
                 texts += 1
                 continue
-            found = _lines_of(entity, factor)
+            found = _lines_of(entity, factor, where)
             points += sum(len(line) for line in found)
             lines += found
     except UnusableInput:
@@ -74,7 +74,7 @@ def _shown(entities: Any, hidden: set[str]) -> list[Any]:
     return [one for one in entities if one.dxf.get("layer", "0").lower() not in hidden]
 
 
-def _lines_of(entity: Any, factor: float) -> list[Points]:
+def _lines_of(entity: Any, factor: float, where: str) -> list[Points]:
     from ezdxf import path as dxf_path
 
     if entity.dxftype() in {"HATCH", "MPOLYGON"}:
@@ -87,6 +87,9 @@ def _lines_of(entity: Any, factor: float) -> list[Points]:
     found = []
     for one in paths:
         for part in one.sub_paths():
+            # What is far too large is refused by the points it is drawn from: as fine lines it would be millions.
+            drawn_from = np.array([(vertex.x * factor, vertex.y * factor) for vertex in part.control_vertices()])
+            check_points([drawn_from.reshape(-1, 2)] if len(drawn_from) else [], where=where)
             flat = [(vertex.x * factor, -vertex.y * factor) for vertex in part.flattening(FLATTEN_MM / factor / 2)]
             if len(flat) >= 2:
                 line = np.array(flat)
