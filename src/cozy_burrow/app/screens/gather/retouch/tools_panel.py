@@ -200,7 +200,7 @@ class RetouchTools(QWidget):
             else tr("Measured from photos: {edge} ± {sigma}.", edge=length(draft.measured_mm), sigma=sigma)
         )
         if draft.measured_sigma_mm > _UNSURE_MM:
-            return f"{told} {tr('The photos disagree: measure it with a calliper.')}"
+            return f"{told} {tr('Too unsure to cut by: measure it with a calliper.')}"
         if draft.walls_hidden:
             return f"{told} {tr('Its walls look like the paper. If it is round, set the body.')}"
         return told
