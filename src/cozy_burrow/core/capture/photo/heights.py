@@ -30,7 +30,8 @@ from cozy_burrow.core.geometry.rings import polygons_in
 
 Values = NDArray[np.float64]
 
-_STARTS_MM = (1.0, 8.0, 20.0, 40.0)
+_STARTS_MM = (20.0, 1.0, 40.0, 8.0)
+_SAME_MM = 0.2  # of what is found from below and from above: what lies between leads there too
 _REACHES_MM = (9.0, 4.0, 2.0, 1.2)  # how far the other outline is looked for, step by step
 _THIN_MM = 0.03
 _GOOD_MM = 0.25  # outlines that agree like this are no chance
@@ -40,6 +41,7 @@ _EDGE_ERROR_MM, _MOST_SQUARES = 0.15, 100.0  # of one edge against another; fart
 _USUAL_TIMES = 2.0  # likelier, before anything is seen, is the way that walls mostly stand
 _ALIKE_MM = 6.0  # errors of edges hang together over so much of a rim
 _FLAT_MM = 0.1  # what a page that is not quite flat moves edges by from one view to the other
+_HIGHEST = 0.4  # of the camera's height
 _LEAST_RATE = 0.02  # between cameras nearer than this, in shares of their height, nothing moves
 _LEAST_POINTS = 30
 _LEAST_DIFFERENCE_MM, _SURE_TIMES = 1.5, 4.0
@@ -88,14 +90,24 @@ class Step:
 def height_of(first: View, second: View, *, sides: Sides, guess_mm: float = 5.0) -> Height | None:
     """Return the height of the edge that two views agree on, None where they can't tell: too near to each other."""
     first, second = _lighter(first), _lighter(second)
-    best: tuple[Height, float] | None = None
+    if not _can_tell(first, second):
+        return None
+    tried: list[tuple[float, tuple[Height, float]]] = []
     for start in (guess_mm, *_STARTS_MM):
         found = _fitted(first, second, start, sides)
-        if found is not None and (best is None or found[1] < best[1]):
-            best = found
-        if best is not None and best[1] < _GOOD_MM:
+        if found is None:
+            continue
+        height = found[0].edge_mm
+        around = [
+            one.edge_mm
+            for other, (one, _) in tried
+            if min(start, other) <= height <= max(start, other) and abs(one.edge_mm - height) < _SAME_MM
+        ]
+        tried.append((start, found))
+        if found[1] < _GOOD_MM or around:
             break
-    return None if best is None else best[0]
+    best = min(tried, key=lambda one: one[1][1], default=None)
+    return None if best is None else best[1][0]
 
 
 def walls_as(pairs: Sequence[tuple[View, View]], sides: Sides, *, guess_mm: float = 5.0) -> Walls:
@@ -183,6 +195,17 @@ class _Gaps:
     lost: int = 0
 
 
+def _can_tell(first: View, second: View) -> bool:
+    """Return whether a height could move the outline of one view over that of the other enough to be told.
+
+    Rates are largest for round walls, weighted alike, and grow with the height by H / (H - z) at most.
+    """
+    ring = first.seen.exterior
+    points, outward = _with_normals(ring, max(24, int(ring.length / _ROUGH_KNOT_MM)))
+    rates = [_rate(points, outward, view.camera, 0.0, "round") for view in (first, second)]
+    return bool(np.sqrt(np.mean((rates[0] - rates[1]) ** 2)) / (1 - _HIGHEST) > _LEAST_RATE)
+
+
 def _fitted(first: View, second: View, start_mm: float, sides: Sides) -> tuple[Height, float] | None:
     z, found = start_mm, None
     for reach in _REACHES_MM:
@@ -190,7 +213,7 @@ def _fitted(first: View, second: View, start_mm: float, sides: Sides) -> tuple[H
         if found is None or len(found.gap) < _LEAST_POINTS:
             return None
         change, _, _ = _solved(found)
-        z = float(np.clip(z + np.clip(change, -15.0, 15.0), 0.0, 0.4 * first.camera.height_mm))
+        z = float(np.clip(z + np.clip(change, -15.0, 15.0), 0.0, _HIGHEST * first.camera.height_mm))
     if found is None:
         return None
     _, spread, strength = _solved(found)
@@ -277,14 +300,25 @@ def _gaps(
     ring = shapely.orient_polygons(one).exterior
     knot_mm = max(_KNOT_MM, min(_ROUGH_KNOT_MM, float(ring.length) / _ROUGH_POINTS)) if roughly else _KNOT_MM
     count = max(24, int(ring.length / knot_mm))
-    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) * ring.length / count))
-    along = np.roll(points, -2, axis=0) - np.roll(points, 2, axis=0)
-    along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
-    outward = np.column_stack([along[:, 1], -along[:, 0]])
+    points, outward = _with_normals(ring, count)
     gap = crossings(points, outward, other.exterior, reach_mm)
     rates = [_rate(points, outward, view.camera, z_mm, sides) for view in (first, second)]
     met = ~np.isnan(gap)
     return _Gaps(points[met], gap[met], (rates[0] - rates[1])[met], int(np.count_nonzero(~met)))
+
+
+def _with_normals(ring: shapely.LinearRing, count: int) -> tuple[Values, Values]:
+    """Return so many points of a ring, as far from each other along it, and the normals there (n, 2).
+
+    They point outwards where the ring runs anticlockwise.
+    """
+    corners = shapely.get_coordinates(ring)
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(corners, axis=0).T))])
+    at = np.arange(count) * way[-1] / count
+    points = np.column_stack([np.interp(at, way, corners[:, axis]) for axis in (0, 1)])
+    along = np.roll(points, -2, axis=0) - np.roll(points, 2, axis=0)
+    along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    return points, np.column_stack([along[:, 1], -along[:, 0]])
 
 
 def _rate(points: Values, outward: Values, camera: Camera, z_mm: float, sides: Sides) -> Values:

@@ -22,7 +22,15 @@ from cozy_burrow.core.capture.photo.crossings import crossings
 from cozy_burrow.core.capture.photo.heights import Height, View, Walls, mixed, step_of, walls_as, walls_of
 from cozy_burrow.core.capture.photo.pose import Sight
 from cozy_burrow.core.capture.photo.sides import Sides, swell
-from cozy_burrow.core.capture.photo.trace import PhotoTrace, SeenThing, Traced, outline_of_seen, outlines, sorted_things
+from cozy_burrow.core.capture.photo.trace import (
+    PhotoTrace,
+    SeenThing,
+    Traced,
+    outline_of_seen,
+    outlines,
+    sorted_things,
+    with_fair_lines,
+)
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.tongue import tr
@@ -108,28 +116,29 @@ def same_things(known: Sequence[tuple[SeenThing, Sight]], trace: PhotoTrace) -> 
 
     if not known or not trace.things:
         return {}
-    alike = np.array(
-        [[_likeness(one.shape, sight, seen.shape, trace.sight) for seen in trace.things] for one, sight in known]
-    )
+    one_side = [_levels(one.shape, sight) for one, sight in known]
+    other_side = [_levels(seen.shape, trace.sight) for seen in trace.things]
+    alike = np.array([[_likeness(one, other) for other in other_side] for one in one_side])
     rows, columns = linear_sum_assignment(-alike)
     return {int(c): int(r) for r, c in zip(rows, columns) if alike[r, c] >= _LEAST_ALIKE}
 
 
-def _likeness(one: Polygon, one_sight: Sight, other: Polygon, other_sight: Sight) -> float:
+def _levels(shape: Polygon, sight: Sight) -> list[BaseGeometry]:
+    """Return an outline, roughly, at each of the heights that things are matched at."""
+    rough = Polygon(shape.exterior).simplify(0.3)
+    x, y, _ = sight.camera.eye_mm
+    factors = [1 / swell(sight.camera, level) for level in _LEVELS_MM]
+    return [affinity.scale(rough, factor, factor, origin=(x, y, 0.0)).buffer(0) for factor in factors]
+
+
+def _likeness(one: Sequence[BaseGeometry], other: Sequence[BaseGeometry]) -> float:
     """Return how much two outlines share at the height at which they share most."""
     best = 0.0
-    for level in _LEVELS_MM:
-        a, b = (_at(shape, sight, level) for shape, sight in ((one, one_sight), (other, other_sight)))
+    for a, b in zip(one, other):
         if a.envelope.intersects(b.envelope):
             shared = a.intersection(b).area
             best = max(best, float(shared / (a.area + b.area - shared)))
     return best
-
-
-def _at(shape: Polygon, sight: Sight, level_mm: float) -> Polygon:
-    factor = 1 / swell(sight.camera, level_mm)
-    x, y, _ = sight.camera.eye_mm
-    return affinity.scale(Polygon(shape.exterior).simplify(0.3), factor, factor, origin=(x, y, 0.0)).buffer(0)
 
 
 def _measured(
@@ -208,15 +217,20 @@ def view_of(seen: SeenThing, sight: Sight) -> View:
 
 
 def _main(trace: PhotoTrace, seen: SeenThing, edge_mm: float, sides: Sides) -> Traced | None:
-    found = outline_of_seen(trace, seen, height_mm=edge_mm, sides=sides)
+    found = outline_of_seen(trace, seen, height_mm=edge_mm, sides=sides, fair=False)
     return max(found, key=lambda one: float(one.shape.area), default=None)
 
 
 def _together(drawn: list[Traced]) -> Traced:
-    """Return one outline of those that several photos give for one thing: their mean, where none of them is weak."""
+    """Return one outline of those that several photos give for one thing: their mean, where none of them is weak.
+
+    It is drawn fair after that: of the mean, errors are smaller than of one of them.
+    """
+    return with_fair_lines(_mean_of(drawn) if len(drawn) > 1 else drawn[0])
+
+
+def _mean_of(drawn: list[Traced]) -> Traced:
     base = drawn[0]
-    if len(drawn) == 1:
-        return base
     ring = shapely.orient_polygons(shapely.segmentize(base.shape, 0.5)).exterior
     points = shapely.get_coordinates(ring)[:-1]
     along = np.roll(points, -1, axis=0) - np.roll(points, 1, axis=0)

@@ -10,7 +10,7 @@ Outline   parallax taken out, runs made straight       sides, runs
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import numpy as np
@@ -128,19 +128,27 @@ def sorted_things(things: list[T], *, shape: Callable[[T], Polygon]) -> list[T]:
     return sorted(things, key=lambda one: (round(shape(one).bounds[0], 1), round(shape(one).bounds[1], 1)))
 
 
-def outline_of_seen(trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sides: Sides) -> list[Traced]:
-    """Return the true outline of one thing (several where the wall that joined them is taken out)."""
+def outline_of_seen(
+    trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sides: Sides, fair: bool = True
+) -> list[Traced]:
+    """Return the true outline of one thing (several where the wall that joined them is taken out).
+
+    fair: whether its straight and round runs are drawn so.
+    """
     camera = trace.sight.camera
     parts = true_outline(seen.shape, camera, height_mm=height_mm, sides=sides)
     largest = max((part.area for part in parts), default=0.0)
     kept = [part for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
     sure = _sure_mm(trace.sight, seen, height_mm)
-    noise = max(seen.spread_mm, 0.02)
     weak = at_height(seen.weak, camera, height_mm=height_mm)
-    return [
-        Traced(shape=_without_specks(faired(_without_specks(part), noise_mm=noise)), sure_mm=sure, seen=seen, weak=weak)
-        for part in kept
-    ]
+    found = [Traced(shape=_without_specks(part), sure_mm=sure, seen=seen, weak=weak) for part in kept]
+    return [with_fair_lines(one) for one in found] if fair else found
+
+
+def with_fair_lines(traced: Traced) -> Traced:
+    """Return an outline with its straight and round runs drawn so."""
+    noise = max(traced.seen.spread_mm, 0.02)
+    return replace(traced, shape=_without_specks(faired(traced.shape, noise_mm=noise)))
 
 
 def _without_specks(part: Polygon) -> Polygon:
