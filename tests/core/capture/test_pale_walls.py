@@ -5,6 +5,8 @@ from __future__ import annotations
 import unittest
 from functools import cache
 
+import numpy as np
+import shapely
 from shapely.geometry import Polygon, box
 
 from cozy_burrow.core.capture.photo.picture import open_picture
@@ -61,6 +63,18 @@ class PaleWalls(unittest.TestCase):
         draft = of(_BLOCK)
         self.assertEqual((draft.section, draft.walls_hidden), ("flat", False))
         self.assertAlmostEqual(draft.thickness_mm, _THICK_MM, delta=0.5)
+
+    def test_an_outline_is_no_surer_than_its_height_lets_it_be(self) -> None:
+        """By similar triangles an edge that is a little higher is seen farther out, by that much of its distance."""
+        first, _ = traces()
+        x, y, high = first.sight.camera.eye_mm
+        for shape in (_PLATE, _STRIP, _BLOCK):
+            draft = of(shape)
+            assert draft.measured_sigma_mm is not None
+            rim = shapely.get_coordinates(shapely.segmentize(shape, 1.0).exterior)
+            moved = float(np.hypot(*(rim - (x, y)).T).mean()) / high * draft.measured_sigma_mm
+            self.assertGreater(draft.item.provenance.uncertainty_mm, 0.95 * moved)
+            self.assertLess(draft.item.provenance.uncertainty_mm, moved + 0.2)
 
     def test_another_body_set_by_hand_is_drawn_anew(self) -> None:
         draft = of(_STRIP)

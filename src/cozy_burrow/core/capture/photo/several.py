@@ -153,11 +153,11 @@ def _measured(
         walls = (walls_as(pairs, wanted, guess_mm=guess_mm),)
     sides = walls[0].sides
     height, pair = _height(pairs, walls)
-    edge_mm = guess_mm if height is None else height.edge_mm
+    edge = Height(guess_mm, 0.0) if height is None else height
     drawn = [
         (number, outline)
         for number in numbers
-        if (outline := _main(traces[number], group[number], edge_mm, sides)) is not None
+        if (outline := _main(traces[number], group[number], edge, sides)) is not None
     ]
     if not drawn:
         return None
@@ -168,7 +168,7 @@ def _measured(
     # Each part is drawn at its own height, up to the line across where they meet.
     pieces, parts = [], []
     for ahead, own in ((False, step.before), (True, step.after)):
-        mains = [_main(traces[number], group[number], own.edge_mm, sides) for number in numbers]
+        mains = [_main(traces[number], group[number], own, sides) for number in numbers]
         kept = [one for one in mains if one is not None]
         if not kept:
             return Measured(traced, height, sides=sides)
@@ -216,8 +216,8 @@ def view_of(seen: SeenThing, sight: Sight) -> View:
     return View(seen=seen.shape, camera=sight.camera, unsure_mm=sight.residual_mm / max(1.0, sight.markers) ** 0.5)
 
 
-def _main(trace: PhotoTrace, seen: SeenThing, edge_mm: float, sides: Sides) -> Traced | None:
-    found = outline_of_seen(trace, seen, height_mm=edge_mm, sides=sides, fair=False)
+def _main(trace: PhotoTrace, seen: SeenThing, edge: Height, sides: Sides) -> Traced | None:
+    found = outline_of_seen(trace, seen, height_mm=edge.edge_mm, sides=sides, height_sigma_mm=edge.sigma_mm, fair=False)
     return max(found, key=lambda one: float(one.shape.area), default=None)
 
 

@@ -129,17 +129,24 @@ def sorted_things(things: list[T], *, shape: Callable[[T], Polygon]) -> list[T]:
 
 
 def outline_of_seen(
-    trace: PhotoTrace, seen: SeenThing, *, height_mm: float, sides: Sides, fair: bool = True
+    trace: PhotoTrace,
+    seen: SeenThing,
+    *,
+    height_mm: float,
+    sides: Sides,
+    height_sigma_mm: float = 0.0,
+    fair: bool = True,
 ) -> list[Traced]:
     """Return the true outline of one thing (several where the wall that joined them is taken out).
 
-    fair: whether its straight and round runs are drawn so.
+    height_sigma_mm: the standard deviation of the height, nought where somebody says it.
+    fair: whether straight and round runs are drawn so.
     """
     camera = trace.sight.camera
     parts = true_outline(seen.shape, camera, height_mm=height_mm, sides=sides)
     largest = max((part.area for part in parts), default=0.0)
     kept = [part for part in parts if part.area >= max(_LEAST_MM2, 0.05 * largest)]
-    sure = _sure_mm(trace.sight, seen, height_mm)
+    sure = sure_of(trace.sight, seen, height_mm=height_mm, height_sigma_mm=height_sigma_mm)
     weak = at_height(seen.weak, camera, height_mm=height_mm)
     found = [Traced(shape=_without_specks(part), sure_mm=sure, seen=seen, weak=weak) for part in kept]
     return [with_fair_lines(one) for one in found] if fair else found
@@ -156,11 +163,15 @@ def _without_specks(part: Polygon) -> Polygon:
     return Polygon(part.exterior, [hole for hole in part.interiors if Polygon(hole).area >= _LEAST_HOLE_MM2])
 
 
-def _sure_mm(sight: Sight, seen: SeenThing, height_mm: float) -> float:
-    """Return the standard deviation of a point of the outline: edge, marks, and the height of the lens."""
+def sure_of(sight: Sight, seen: SeenThing, *, height_mm: float, height_sigma_mm: float = 0.0) -> float:
+    """Return the standard deviation of a point of an outline, in mm: of edge, marks, and the heights of lens and edge.
+
+    An edge so much higher or lower is seen elsewhere by as much as its camera stands aside, in shares of its height.
+    """
     eye = np.array(sight.camera.eye_mm[:2])
     far = float(np.hypot(*(shapely.get_coordinates(seen.shape) - eye).T).mean())
-    parallax = far * height_mm / sight.camera.height_mm * min(0.05, sight.focal_sure)
+    lens_mm = height_mm * min(0.05, sight.focal_sure)
+    parallax = far / sight.camera.height_mm * float(np.hypot(lens_mm, height_sigma_mm))
     return float(np.sqrt(seen.spread_mm**2 + sight.residual_mm**2 + parallax**2 + 0.03**2))
 
 

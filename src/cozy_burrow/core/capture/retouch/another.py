@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.capture.photo.heights import Height, Step, View, height_of, mixed, step_of, walls_of
 from cozy_burrow.core.capture.photo.several import check_same_mat, same_things, view_of
-from cozy_burrow.core.capture.photo.trace import PhotoTrace, outline_of_seen
+from cozy_burrow.core.capture.photo.trace import PhotoTrace, outline_of_seen, sure_of
 from cozy_burrow.core.capture.retouch.draft import USUAL_THICKNESS_MM, Draft, Table, plain_draft, with_thickness
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.geometry.rings import checked_outline, polygon_of
@@ -62,7 +62,10 @@ def _measured(draft: Draft, first: PhotoTrace, second: PhotoTrace, other: int) -
     thickness = max(_LEAST_MM, edge * (2 if section == "round" else 1))
     changed = with_thickness(draft, first, thickness_mm=round(thickness, 2), section=section, walls_hidden=hidden)
     sigma = height.sigma_mm if step is None else max(step.before.sigma_mm, step.after.sigma_mm)
-    changed = replace(changed, measured_mm=height.edge_mm, measured_sigma_mm=sigma)
+    sure = sure_of(first.sight, first.things[draft.seen], height_mm=edge, height_sigma_mm=sigma)
+    told = replace(changed.item.provenance, uncertainty_mm=round(sure, 3))
+    item = replace(changed.item, provenance=told)
+    changed = replace(changed, item=item, measured_mm=height.edge_mm, measured_sigma_mm=sigma)
     return changed if step is None or len(changed.item.zones) > 1 else _in_parts(changed, step)
 
 
