@@ -8,6 +8,7 @@ from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.errors import UnusableInput
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.belief import rims_seen
+from cozy_burrow.core.keep.edges import Edges
 from cozy_burrow.core.keep.empty_look import Look, kinds_of, look_of
 from cozy_burrow.core.keep.lamp import lamp_of, open_level_of, shine_of
 from cozy_burrow.core.keep.rays import hits, seen_from_above
@@ -56,6 +57,7 @@ class Looked:
         open_level = open_level_of(self.empty, hollow, scale)
         self.lamp = lamp_of(look, self.full, self.empty, open_level, full.height_mm, self.grid)
         self.shine = shine_of(self.lamp, self.empty, open_level, hollow, scale)
+        self.edges = Edges(look, self.full, self.empty)
         self.kinds = kinds_of(look, self.full, self.empty, foam, _said_colours(empty), self.shine)
 
     def owners(self, key: str) -> list[int]:

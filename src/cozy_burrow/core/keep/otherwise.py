@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.keep.edges import EdgesSeen
 from cozy_burrow.core.keep.empty_look import Look, Mask
 from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
 from cozy_burrow.core.keep.odds import MOST_ODDS, Weighed, likely_of_colour, likely_the_very, likely_thing
@@ -28,6 +29,11 @@ _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
 _PIECE_MM, _CLEARLY = 1.2, 0.8
 _MOST_BARE, _LEAST_THERE = 0.15, 0.2
+# With edges that don't speak against its own thing, or speak for it clearly, more may look bare: shade on dark things.
+_EDGES_AGAINST, _MOST_BARE_BY_EDGES = -0.12, 0.25
+_EDGES_FOR, _OUTLINE_SEEN, _LEAST_OF_BOTH = 0.35, 0.15, 0.3
+# Much bare, much not, its outline not clear, and not an empty pocket by its edges either: something else.
+_MUCH_BARE, _MUCH_THERE, _OUTLINE_NOT, _POCKET_NOT = 0.45, 0.25, 0.12, -0.6
 # One piece of a place surely empty, another surely not: shares that no place with its own thing in it has both of.
 _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.22, 0.8
 # Smaller pieces do where they are large in themselves: of things as large as a hand, none in its place had both.
@@ -73,9 +79,9 @@ def looked_at_turned(
     enough = count / grid.px_per_mm**2 > _FEWEST_MM2
     is_bare, is_there = _half(there[only_own]) < _BARE_ODDS, _half(there[only_other]) > _THERE_ODDS
     is_there &= _half(there[either]) > 0
-    if enough and speaks > _TURNED and is_there and (is_bare or place.state == "filled"):
+    if enough and speaks > _TURNED and is_there and (is_bare or place.state != "empty"):
         return said(place, "turned", tr("its outline lies the other way round")), speaks
-    if enough and speaks > _TURNED_PERHAPS and is_there and place.state == "filled":
+    if enough and speaks > _TURNED_PERHAPS and is_there and place.state != "empty":
         return said(place, "unsure", tr("it may lie the other way round")), speaks
     if then is not None and place.state == "filled":
         middle = end_for_end(own)[1]
@@ -142,6 +148,9 @@ def looked_at_other(
     smooth = cv2.GaussianBlur(np.where(cells, odds, 0.0).astype(np.float32), (0, 0), _PIECE_MM * now.grid.px_per_mm)
     bare = float((smooth[cells] < -_CLEARLY).mean())
     there = float((smooth[cells] > _CLEARLY).mean())
+    edges = now.edges.of(cells)
+    if place.state == "filled" and _is_its_own(edges, bare, there):
+        return place
     if bare > _MOST_BARE and there > _LEAST_THERE:
         why = tr("something lies there, and {share:.0%} of the place is empty", share=bare)
         surely = (
@@ -151,13 +160,22 @@ def looked_at_other(
         share = min(surely) / max(1, int(cells.sum()))
         is_large = share > _LARGE_SHARE and min(surely) / now.grid.px_per_mm**2 > _LARGE_MM2
         are_both = min(bare, there) > (_BOTH if share > _BOTH_SURELY else _BOTH_ALONE)
-        is_another = share > _LEAST_SURELY or is_large or are_both
+        is_much = bare > _MUCH_BARE and there > _MUCH_THERE
+        is_no_edge = edges.thing < _OUTLINE_NOT and edges.balance > _POCKET_NOT
+        is_another = share > _LEAST_SURELY or is_large or are_both or (is_much and is_no_edge)
         is_another &= turned_odds < _TURNED_AT_ALL
         return said(place, "other" if is_another else "unsure", why)
     trace = float((smooth[cells] > _TRACED).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
     return place
+
+
+def _is_its_own(edges: EdgesSeen, bare: float, there: float) -> bool:
+    """Return whether edges say that what looks bare in a filled place is shade, or a part of the foam's colour."""
+    if edges.balance > _EDGES_FOR and edges.thing > _OUTLINE_SEEN:
+        return min(bare, there) < _LEAST_OF_BOTH
+    return edges.balance > _EDGES_AGAINST and bare < _MOST_BARE_BY_EDGES
 
 
 def _largest(cells: Mask) -> int:
