@@ -6,10 +6,16 @@ import unittest
 
 import numpy as np
 
+from cozy_burrow.core.capture.photo.picture import open_picture
 from cozy_burrow.core.keep.edges import Edges
-from cozy_burrow.core.keep.empty_look import Look, Mask
+from cozy_burrow.core.keep.empty_look import Look, Mask, coarse_of
 from cozy_burrow.core.keep.rays import Hits
 from cozy_burrow.core.keep.roll_call import roll_call
+from cozy_burrow.core.relief.finish import Look as Finish
+from cozy_burrow.devices.simulated_scene import Light
+from tests.core.keep.test_lamp import key_of as key_in_tools
+from tests.core.keep.test_lamp import photo as tools_photo
+from tests.core.keep.test_lamp import tools
 from tests.core.keep.test_roll_call import PLAIN, key_of, photo, small
 
 _ROWS, _COLUMNS = 120, 160
@@ -33,7 +39,7 @@ def look(cells: Mask, step: float, *, noise: float = 0.01, hue: float = 0.0) -> 
     level = (np.where(cells, step, 0.0) + noise * chance.standard_normal(cells.shape)).astype(np.float32)
     hues = np.zeros((*cells.shape, 3), dtype=np.float32)
     hues[..., 0] = np.where(cells, hue, 0.0)
-    return Look(level=level, hue=hues, told=np.ones(cells.shape, dtype=bool))
+    return Look(level=level, hue=hues, told=np.ones(cells.shape, dtype=bool), coarse=np.zeros_like(hues))
 
 
 class Steps(unittest.TestCase):
@@ -67,6 +73,27 @@ class Steps(unittest.TestCase):
     def test_what_hardly_lies_apart_says_nothing(self) -> None:
         same = Edges(look(self.thing, 0.5), self.full, met(self.thing, -20.0)).of(self.thing)
         self.assertEqual((same.thing, same.pocket, same.balance), (0.0, 0.0, 0.0))
+
+
+class Dark(unittest.TestCase):
+    def test_colours_of_the_dark_are_told_as_coarsely_as_a_photo_has_them(self) -> None:
+        chance = np.random.default_rng(8)
+        for light in (0.0008, 0.003, 0.02, 0.3):
+            true = light * np.exp(chance.uniform(-0.1, 0.1, (4000, 1, 3)))
+            values = np.maximum(1.0, np.round(255 * true ** (1 / 2.2)))
+            off = np.log((values / 255) ** 2.2) - np.log(true)
+            due = coarse_of(true.astype(np.float32))
+            self.assertLess(float(off.std()), 1.1 * float(due.mean()))
+            self.assertGreater(float(off.std()), 0.3 * float(due.mean()))
+
+    def test_the_dark_of_an_empty_pocket_in_blue_foam_has_nothing_in_it(self) -> None:
+        blue = Finish(foam=(40, 52, 74), contrast=(40, 52, 74), rim=(140, 120, 95), floor=(40, 52, 74))
+        gone = ("Voicing tool", "Depth stop", "Felt strip reel", "Tuning lever")
+        keys = {key_in_tools(name): name for name in gone}
+        light = Light(slope=(-0.6, -0.5), ambient=0.35)
+        seen = open_picture(tools_photo(light, look=blue, missing=list(keys)), where="photo")
+        said = {keys[one.key]: one.state for one in roll_call(tools(), seen, where="photo").places if one.key in keys}
+        self.assertEqual(said, dict.fromkeys(gone, "empty"))
 
 
 class ThingsLikeFoam(unittest.TestCase):

@@ -83,7 +83,8 @@ class Floors(unittest.TestCase):
         floor = Hits(np.full(shape, FOAM, dtype=np.int16), flat - 20.0, no, flat, flat)
         level, in_shade = flat - 0.2, flat + 0.01
         level[:, :15], in_shade[:, :15] = -1.1, 0.85
-        look = Seen(level, np.zeros((*shape, 3), dtype=np.float32), ~no)
+        hue = np.zeros((*shape, 3), dtype=np.float32)
+        look = Seen(level, hue, ~no, coarse=hue)
         for shine in (Shine(flat, in_shade, True), Shine(flat, flat + 0.3, False)):
             kind = kinds_of(look, floor, floor, FOAM, {}, shine)[FOAM]
             with self.subTest(is_known=shine.is_known):
@@ -101,7 +102,7 @@ def key_of(name: str) -> str:
     return next(key for key, pocket in tools().pockets.items() if pocket.item.name == name)
 
 
-def photo(light: Light, **said: object) -> bytes:
+def photo(light: Light, *, look: Look = GREY, **said: object) -> bytes:
     left, back, right, front = tools().extent
     taken = shapely.union_all([tools().taken_out(1), *(one.outline for one in lying_in(tools()))])
     mark_mm = size_that_fits(tools().blank, taken) or LEAST_MM
@@ -113,7 +114,7 @@ def photo(light: Light, **said: object) -> bytes:
         width_px=1500,
         height_px=1125,
     )
-    scene = open_drawer(tools(), GREY, mark_mm=mark_mm, **said)  # type: ignore[arg-type]
+    scene = open_drawer(tools(), look, mark_mm=mark_mm, **said)  # type: ignore[arg-type]
     return DrawerCamera(scene, stand, light, 3).take_photo()
 
 

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.keep.rays import Hits, Raster
 from cozy_burrow.core.relief.field import FLOOR
+from cozy_burrow.core.relief.grid import Window
 
 Mask = NDArray[np.bool_]
 _ROUND_MM = 14.0  # foam so near tells the light of a place
@@ -29,6 +30,7 @@ _LIT = 0.05  # of the likelihood of shade: surely none
 WALL, SURFACE = -1, -2  # of whatever colour the floor is, walls are foam; the foam's surface is what light is told by
 _SHADED, _BRIGHTER, _OTHER_HUE = 0.7, 0.35, 0.2  # of what may be foam's surface, against most of it
 _OFF_CELLS = 7  # from what may be seen of a thing, twice and one
+_TONE, _STEPS_OFF = 2.2, 0.6
 INTO_MM = 2.0  # deeper than that it is a pocket
 
 
@@ -69,11 +71,19 @@ class Shine:
 
 @dataclass(frozen=True)
 class Look:
-    """A photo against the foam's light: level (rows, columns), hue (rows, columns, 3), and where both can be told."""
+    """A photo against the foam's light: level (rows, columns), hue (rows, columns, 3), and where both can be told.
+
+    coarse: how far off hues may be where it is dark, a standard deviation (rows, columns, 3).
+    """
 
     level: Raster
     hue: Raster
     told: Mask
+    coarse: Raster
+
+    def part(self, window: Window) -> Look:
+        """Return the look of some cells."""
+        return Look(self.level[window], self.hue[window], self.told[window], self.coarse[window])
 
 
 def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell_mm: float) -> Look | None:
@@ -101,7 +111,16 @@ def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell
         level=np.asarray(level, dtype=np.float32),
         hue=np.asarray(ratio - level[..., None], dtype=np.float32),
         told=shown,
+        coarse=coarse_of(light),
     )
+
+
+def coarse_of(light: Raster) -> Raster:
+    """Return how far off the logarithm of each colour may be: a photo has light in 256 steps of its power of 1 / 2.2.
+
+    So d(log light) = 2.2 dv / v for a step dv of a value v; noise, less over the pixels of a cell, is about as large.
+    """
+    return np.asarray(_TONE * _STEPS_OFF / np.maximum(1.0, 255.0 * light ** (1 / _TONE)), dtype=np.float32)
 
 
 def _of_one_colour(light: Raster, surface: Mask) -> Mask:

@@ -42,7 +42,7 @@ class Weighed:
 
 def weighed(now: Looked, then: Looked | None) -> Weighed:
     """Return what each ray says. then: a photo with everything in its place, or None."""
-    level, hue = now.look.level, now.look.hue
+    level = now.look.level
     empty = np.full(level.shape, -50.0)
     of = kind_numbers(now.empty)
     due = due_level(now.kinds, of, now.empty, now.shine)
@@ -50,8 +50,8 @@ def weighed(now: Looked, then: Looked | None) -> Weighed:
         cells = of == number
         if cells.any():
             off, in_shade, hollow = (one[cells] for one in (level - due, now.shine.in_shade, now.shine.open_level))
-            empty[cells] = _likely_empty(kind, off, hue[cells], in_shade, hollow)
-    thing = likely_thing(level, hue)
+            empty[cells] = _likely_empty(kind, off, in_shade, hollow) + _likely_hue(kind, now.look, cells)
+    thing = likely_thing(now.look, np.ones(level.shape, dtype=bool)).reshape(level.shape)
     empty = np.logaddexp(empty, thing + math.log(_ANYTHING))  # dust, a splinter, a mark: seldom, and of any colour
     if then is not None:
         very, known = likely_the_very(now.look, then, now.full)
@@ -84,7 +84,8 @@ def likely_of_colour(look: Look, shown: Mask, cells: Mask) -> NDArray[np.float64
     level = look.level[cells] - np.median(look.level[shown])
     hue = (look.hue[cells] - np.median(look.hue[shown], axis=0))[..., :2]
     likely = _gauss(level / _ONE_LEVEL_SPREAD, _ONE_LEVEL_SPREAD)
-    return np.asarray(likely + _gauss(hue / _ONE_HUE_SPREAD, _ONE_HUE_SPREAD).sum(axis=-1), dtype=float)
+    spread = np.hypot(_ONE_HUE_SPREAD, look.coarse[cells][..., :2])
+    return np.asarray(likely + _gauss(hue / spread, spread).sum(axis=-1), dtype=float)
 
 
 def likely_the_very(look: Look, then: Looked, met: Hits) -> tuple[NDArray[np.float64], Mask]:
@@ -104,20 +105,24 @@ def likely_the_very(look: Look, then: Looked, met: Hits) -> tuple[NDArray[np.flo
     known = told & (owner == met.owner) & ~met.side
     very = _gauss((look.level - level) / _KNOWN_LEVEL_SPREAD, _KNOWN_LEVEL_SPREAD)
     for k, one in enumerate(hues):
-        very += _gauss((look.hue[..., k] - one) / _KNOWN_HUE_SPREAD, _KNOWN_HUE_SPREAD)
+        spread = np.hypot(_KNOWN_HUE_SPREAD, look.coarse[..., k])
+        very += _gauss((look.hue[..., k] - one) / spread, spread)
     return very, np.asarray(known, dtype=bool)
 
 
-def likely_thing(level: NDArray[np.floating], hue: NDArray[np.floating]) -> NDArray[np.float64]:
-    """Return how likely light is of a thing of which nothing is known."""
-    likely = _gauss((level - _THING_LEVEL) / _THING_LEVEL_SPREAD, _THING_LEVEL_SPREAD)
-    grey = _gauss(hue[..., :2] / _GREY_SPREAD, _GREY_SPREAD).sum(axis=-1)
-    coloured = _gauss(hue[..., :2] / _COLOUR_SPREAD, _COLOUR_SPREAD).sum(axis=-1)
+def likely_thing(look: Look, cells: Mask) -> NDArray[np.float64]:
+    """Return how likely the light of some cells is of a thing of which nothing is known."""
+    hue, coarse = look.hue[cells][..., :2], look.coarse[cells][..., :2]
+    likely = _gauss((look.level[cells] - _THING_LEVEL) / _THING_LEVEL_SPREAD, _THING_LEVEL_SPREAD)
+    grey, coloured = (
+        _gauss(hue / spread, spread).sum(axis=-1)
+        for spread in (np.hypot(one, coarse) for one in (_GREY_SPREAD, _COLOUR_SPREAD))
+    )
     return np.asarray(likely + np.logaddexp(grey, coloured) - math.log(2), dtype=float)
 
 
-def _likely_empty(kind: Kind, off: Values, hue: Values, in_shade: Values, hollow: Values) -> NDArray[np.float64]:
-    """Return how likely light is of an empty surface.
+def _likely_empty(kind: Kind, off: Values, in_shade: Values, hollow: Values) -> NDArray[np.float64]:
+    """Return how likely light is so bright of an empty surface.
 
     off: by how much brighter it is than due of it in the light; hollow: how much of that is walls round about.
     """
@@ -125,14 +130,20 @@ def _likely_empty(kind: Kind, off: Values, hue: Values, in_shade: Values, hollow
     likely = _normal(off / spread) - np.log(spread) + np.log1p(-in_shade)
     # In a cast shadow it is darker, the more so the deeper; nothing empty is brighter than that.
     shade = _normal((off + _SHADED) / _SHADED_SPREAD) - math.log(_SHADED_SPREAD) + np.log(in_shade)
-    hues = _normal((hue - np.array(kind.hue))[..., :2] / kind.hue_spread) - math.log(kind.hue_spread)
-    return np.asarray(np.logaddexp(likely, shade) + hues.sum(axis=-1), dtype=float)
+    return np.asarray(np.logaddexp(likely, shade), dtype=float)
+
+
+def _likely_hue(kind: Kind, look: Look, cells: Mask) -> NDArray[np.float64]:
+    """Return how likely the colours of some cells are of an empty surface: in the dark they tell little."""
+    spread = np.hypot(kind.hue_spread, look.coarse[cells])[..., :2]
+    off = (look.hue[cells] - np.array(kind.hue))[..., :2]
+    return np.asarray((_normal(off / spread) - np.log(spread)).sum(axis=-1), dtype=float)
 
 
 def _normal(off: Values) -> NDArray[np.float64]:
     return np.asarray(-0.5 * off.astype(float) ** 2, dtype=float)
 
 
-def _gauss(off: NDArray[np.floating], spread: float) -> NDArray[np.float64]:
+def _gauss(off: Values, spread: float | Values) -> NDArray[np.float64]:
     """Return the logarithm of a normal density; what is far off comes from something else, of which anything is due."""
-    return np.logaddexp(-0.5 * off.astype(float) ** 2 - math.log(spread), math.log(_ANYTHING))
+    return np.logaddexp(-0.5 * off.astype(float) ** 2 - np.log(spread), math.log(_ANYTHING))

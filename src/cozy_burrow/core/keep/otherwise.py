@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.edges import EdgesSeen
-from cozy_burrow.core.keep.empty_look import Look, Mask
+from cozy_burrow.core.keep.empty_look import Mask
 from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
 from cozy_burrow.core.keep.odds import MOST_ODDS, Weighed, likely_of_colour, likely_the_very, likely_thing
 from cozy_burrow.core.keep.place import FEWEST_CELLS, Place, cells_of, said
@@ -38,10 +38,7 @@ _MUCH_BARE, _MUCH_THERE, _OUTLINE_NOT, _POCKET_NOT = 0.45, 0.25, 0.12, -0.6
 _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.22, 0.8
 # Smaller pieces do where they are large in themselves: of things as large as a hand, none in its place had both.
 _LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
-# Or so much of a place clearly empty and so much clearly not, with a little of it surely for the less: of places with
-# their own thing in them (1,100) one had more than 0.33 (0.38, a thirtieth of it surely), an empty one 0.36, half of
-# those with another one 0.38 and more.
-_BOTH, _BOTH_SURELY, _BOTH_ALONE = 0.37, 0.06, 0.4
+_BOTH = 0.4  # or so much clearly empty and so much clearly not: of 1,400 places with their own thing in them none had
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
 
@@ -70,7 +67,7 @@ def looked_at_turned(
     only_own, only_other, either = is_own & ~is_other & told, is_other & ~is_own & told, is_own & is_other & told
     shown = either & (there > _THERE_ODDS)
     if int(shown.sum()) >= FEWEST_CELLS:  # what it covers either way shows its colour
-        look = Look(now.look.level[window], now.look.hue[window], told)
+        look = now.look.part(window)
         like = likely_of_colour(look, shown, only_other) - said_by.empty[window][only_other]
         there[only_other] = np.clip(np.maximum(there[only_other], like - math.log(2)), -MOST_ODDS, MOST_ODDS)
     count = int(only_own.sum() + only_other.sum())
@@ -96,7 +93,7 @@ def _looks_turned(
 ) -> float:
     """Return how much likelier the light of a thing is of it end for end than of it as it should lie, in the mean."""
     rows, columns = window
-    look = Look(now.look.level[window], now.look.hue[window], now.look.told[window])
+    look = now.look.part(window)
     own = now.full.part(window)
     straight, known = likely_the_very(look, then, own)
     # The same place of the thing, were it not turned: on the other side of its middle.
@@ -115,7 +112,7 @@ def _looks_turned(
     if both.sum() / grid.px_per_mm**2 < _FEWEST_MM2:
         return 0.0
     # A round shiny thing looks a little different in every light: only what is like no thing of its place is turned.
-    unlike = likely_thing(look.level[both], look.hue[both]) - straight[both]
+    unlike = likely_thing(look, both) - straight[both]
     if float(np.clip(unlike, -MOST_ODDS, MOST_ODDS).mean()) < _UNLIKE / 2:
         return 0.0
     return float(np.clip(turned - straight, -MOST_ODDS, MOST_ODDS)[both].mean())
@@ -139,7 +136,7 @@ def looked_at_other(
         likely, known = very
         both = cells & known
         if both.sum() > FEWEST_CELLS:
-            less = likely_thing(now.look.level[both], now.look.hue[both]) - likely[both]
+            less = likely_thing(now.look, both) - likely[both]
             if float(np.clip(less, -MOST_ODDS, MOST_ODDS).mean()) > _UNLIKE and place.state == "filled":
                 return said(place, "other", tr("it does not look as in the photo with everything in its place"))
     # A smaller thing leaves a part of the place empty, in one piece.
@@ -159,7 +156,7 @@ def looked_at_other(
         )
         share = min(surely) / max(1, int(cells.sum()))
         is_large = share > _LARGE_SHARE and min(surely) / now.grid.px_per_mm**2 > _LARGE_MM2
-        are_both = min(bare, there) > (_BOTH if share > _BOTH_SURELY else _BOTH_ALONE)
+        are_both = min(bare, there) > _BOTH
         is_much = bare > _MUCH_BARE and there > _MUCH_THERE
         is_no_edge = edges.thing < _OUTLINE_NOT and edges.balance > _POCKET_NOT
         is_another = share > _LEAST_SURELY or is_large or are_both or (is_much and is_no_edge)

@@ -16,6 +16,8 @@ FEWEST_CELLS = 12
 # Of the balance of rays and edges: of 500 filled places one in a hundred has less, of 200 empty ones none had more than
 # -0.6. What lies in shade looks like an empty place by its light, so less will do for it.
 _FILLED, _EMPTY = 0.2, -0.5
+# An outline so clear, no clearer rim of the pocket, and light that does not speak all over: not surely empty.
+_OUTLINE, _MORE_OF_POCKET, _ALL_OVER = 0.12, 0.2, 0.9
 _FAINT, _LEAST_SPEAKS = 0.7, 0.02
 
 
@@ -57,9 +59,11 @@ def place_of(now: Looked, odds: NDArray[np.float64], key: str) -> Place:
     least = max(FEWEST_CELLS, _LEAST_SPEAKS * count)
     if speaks < least:
         return Place(key=key, state="unsure", why=tr("it looks like both"), odds=balance, seen=speaks)
-    with_edges = balance + now.edges.of(cells).balance
+    edges = now.edges.of(cells)
+    with_edges = balance + edges.balance
     told = float(np.clip(with_edges, -1.0, 1.0))
-    if _EMPTY < with_edges < _FILLED:
+    is_outline = edges.thing > _OUTLINE and edges.balance > -_MORE_OF_POCKET and speaks < _ALL_OVER * count
+    if _EMPTY < with_edges < _FILLED or (with_edges < 0 and is_outline):
         return Place(key=key, state="unsure", why=_doubt(share), odds=told, seen=speaks)
     state: PlaceState = "filled" if with_edges > 0 else "empty"
     by_edges = (balance > 0) != (with_edges > 0)
