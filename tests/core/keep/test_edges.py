@@ -9,7 +9,7 @@ import numpy as np
 from cozy_burrow.core.capture.photo.picture import open_picture
 from cozy_burrow.core.keep.edges import Edges
 from cozy_burrow.core.keep.empty_look import Look, Mask, coarse_of
-from cozy_burrow.core.keep.rays import Hits
+from cozy_burrow.core.keep.rays import Hits, light_table
 from cozy_burrow.core.keep.roll_call import roll_call
 from cozy_burrow.core.relief.finish import Look as Finish
 from cozy_burrow.devices.simulated_scene import Light
@@ -80,8 +80,8 @@ class Dark(unittest.TestCase):
         chance = np.random.default_rng(8)
         for light in (0.0008, 0.003, 0.02, 0.3):
             true = light * np.exp(chance.uniform(-0.1, 0.1, (4000, 1, 3)))
-            values = np.maximum(1.0, np.round(255 * true ** (1 / 2.2)))
-            off = np.log((values / 255) ** 2.2) - np.log(true)
+            values = np.searchsorted((light_table()[1:] + light_table()[:-1]) / 2, true)
+            off = np.log(light_table()[np.maximum(1, values)]) - np.log(true)
             due = coarse_of(true.astype(np.float32))
             self.assertLess(float(off.std()), 1.1 * float(due.mean()))
             self.assertGreater(float(off.std()), 0.3 * float(due.mean()))

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from cozy_burrow.core.keep.rays import Hits, Raster
+from cozy_burrow.core.keep.rays import Hits, Raster, light_table
 from cozy_burrow.core.relief.field import FLOOR
 from cozy_burrow.core.relief.grid import Window
 
@@ -30,7 +30,7 @@ _LIT = 0.05  # of the likelihood of shade: surely none
 WALL, SURFACE = -1, -2  # of whatever colour the floor is, walls are foam; the foam's surface is what light is told by
 _SHADED, _BRIGHTER, _OTHER_HUE = 0.7, 0.35, 0.2  # of what may be foam's surface, against most of it
 _OFF_CELLS = 7  # from what may be seen of a thing, twice and one
-_TONE, _STEPS_OFF = 2.2, 0.6
+_STEPS_OFF = 0.6
 INTO_MM = 2.0  # deeper than that it is a pocket
 
 
@@ -116,11 +116,13 @@ def look_of(light: Raster, shown: Mask, full: Hits, empty: Hits, foam: int, cell
 
 
 def coarse_of(light: Raster) -> Raster:
-    """Return how far off the logarithm of each colour may be: a photo has light in 256 steps of its power of 1 / 2.2.
+    """Return how far off the logarithm of each colour may be: a photo has light in 256 steps, wide ones in the dark.
 
-    So d(log light) = 2.2 dv / v for a step dv of a value v; noise, less over the pixels of a cell, is about as large.
+    Noise, less over the pixels of a cell, is about as large as a step.
     """
-    return np.asarray(_TONE * _STEPS_OFF / np.maximum(1.0, 255.0 * light ** (1 / _TONE)), dtype=np.float32)
+    table = light_table().astype(float)
+    off = _STEPS_OFF * np.gradient(table) / np.maximum(table, table[1])
+    return np.asarray(np.interp(light, table, off), dtype=np.float32)
 
 
 def _of_one_colour(light: Raster, surface: Mask) -> Mask:
@@ -204,11 +206,12 @@ def due_level(kinds: Mapping[int, Kind], of: NDArray[np.int16], empty: Hits, shi
 def _said(colour: tuple[int, int, int] | None, foam: tuple[int, int, int] | None) -> Kind:
     """Return how a floor looks of which nothing is surely seen, by the colours that the plan says of it and the foam.
 
-    Colours are told as screens have them, light goes with their power of 2.2.
+    Colours are told as screens have them.
     """
     if colour is None or foam is None:
         return _UNKNOWN
-    apart = 2.2 * (np.log(np.maximum(colour, 8.0)) - np.log(np.maximum(foam, 8.0)))
+    light = light_table()
+    apart = np.log(light[np.maximum(colour, 8)]) - np.log(light[np.maximum(foam, 8)])
     level = float(apart.mean())
     red, green, blue = (float(one) - level for one in apart)
     return Kind(level, 0.0, (red, green, blue), 1.5 * _LEVEL_SPREAD, 3 * _HUE_SPREAD)
