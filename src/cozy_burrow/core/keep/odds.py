@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from cozy_burrow.core.keep.empty_look import Kind, Look, Mask, due_level, kind_numbers
+from cozy_burrow.core.keep.empty_look import INTO_MM, Kind, Look, Mask, apart_from_things, due_level, kind_numbers
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.rays import Hits, crossing, differs
 
@@ -21,7 +21,9 @@ _ANOTHER = 2.0  # that it is another thing than the one of the photo with all in
 _ANYTHING = 0.02  # the density of what is explained by nothing
 # Of things of which nothing is known: their light against the foam's, and their colour: half of them are grey.
 _THING_LEVEL, _THING_LEVEL_SPREAD, _GREY_SPREAD, _COLOUR_SPREAD = 0.5, 1.0, 0.07, 0.35
-_SHADED, _SHADED_SPREAD = 0.8, 0.4  # by how much darker shadows are
+_SHADED, _SHADED_SPREAD = 0.6, 0.4  # by how much darker shadows are, where the photo shows none in what is empty anyway
+_FEWEST_SHADED, _SURELY_SHADED = 200, 0.8
+_LEAST_SHADED, _MOST_SHADED, _LEAST_SHADED_SPREAD = 0.15, 1.4, 0.2
 _HOLLOW_SPREAD = 0.4  # of how much darker it is between walls: how much light comes from all round, nobody knows
 _ONE_LEVEL_SPREAD, _ONE_HUE_SPREAD = 0.25, 0.05  # of a thing, about what most of it shows
 _FEWEST_OF_A_COLOUR = 30  # cells
@@ -46,11 +48,12 @@ def weighed(now: Looked, then: Looked | None) -> Weighed:
     empty = np.full(level.shape, -50.0)
     of = kind_numbers(now.empty)
     due = due_level(now.kinds, of, now.empty, now.shine)
+    shade = _shade_of(now, level - due)
     for number, kind in now.kinds.items():
         cells = of == number
         if cells.any():
             off, in_shade, hollow = (one[cells] for one in (level - due, now.shine.in_shade, now.shine.open_level))
-            empty[cells] = _likely_empty(kind, off, in_shade, hollow) + _likely_hue(kind, now.look, cells)
+            empty[cells] = _likely_empty(kind, off, in_shade, hollow, shade) + _likely_hue(kind, now.look, cells)
     thing = likely_thing(now.look, np.ones(level.shape, dtype=bool)).reshape(level.shape)
     empty = np.logaddexp(empty, thing + math.log(_ANYTHING))  # dust, a splinter, a mark: seldom, and of any colour
     if then is not None:
@@ -121,16 +124,35 @@ def likely_thing(look: Look, cells: Mask) -> NDArray[np.float64]:
     return np.asarray(likely + np.logaddexp(grey, coloured) - math.log(2), dtype=float)
 
 
-def _likely_empty(kind: Kind, off: Values, in_shade: Values, hollow: Values) -> NDArray[np.float64]:
+def _shade_of(now: Looked, off: Values) -> tuple[float, float]:
+    """Return by how much darker a photo's shadows are, and how evenly so: one lamp, one room, so alike in all places.
+
+    off: by how much brighter each ray is than due in the light. Told by pulls and clearances that lie in the shade.
+    """
+    pits = now.look.told & apart_from_things(now.full, now.empty) & ~now.empty.side & (now.empty.height_mm < -INTO_MM)
+    dark = off[pits & (now.shine.in_shade > _SURELY_SHADED)]
+    if len(dark) < _FEWEST_SHADED:
+        return _SHADED, _SHADED_SPREAD
+    middle = float(np.median(dark))
+    spread = 1.48 * float(np.median(np.abs(dark - middle)))
+    darker = min(_MOST_SHADED, max(_LEAST_SHADED, -middle))
+    return darker, min(_SHADED_SPREAD, max(_LEAST_SHADED_SPREAD, spread))
+
+
+def _likely_empty(
+    kind: Kind, off: Values, in_shade: Values, hollow: Values, shade: tuple[float, float]
+) -> NDArray[np.float64]:
     """Return how likely light is so bright of an empty surface.
 
-    off: by how much brighter it is than due of it in the light; hollow: how much of that is walls round about.
+    off: by how much brighter it is than due of it in the light; hollow: how much of that is walls round about;
+    shade: by how much darker shadows are, and how evenly.
     """
     spread = np.hypot(kind.level_spread, _HOLLOW_SPREAD * hollow)
     likely = _normal(off / spread) - np.log(spread) + np.log1p(-in_shade)
     # In a cast shadow it is darker, the more so the deeper; nothing empty is brighter than that.
-    shade = _normal((off + _SHADED) / _SHADED_SPREAD) - math.log(_SHADED_SPREAD) + np.log(in_shade)
-    return np.asarray(np.logaddexp(likely, shade), dtype=float)
+    darker, evenly = shade
+    shaded = _normal((off + darker) / evenly) - math.log(evenly) + np.log(in_shade)
+    return np.asarray(np.logaddexp(likely, shaded), dtype=float)
 
 
 def _likely_hue(kind: Kind, look: Look, cells: Mask) -> NDArray[np.float64]:

@@ -35,7 +35,7 @@ _EDGES_FOR, _OUTLINE_SEEN, _LEAST_OF_BOTH = 0.35, 0.15, 0.3
 # Much bare, much not, its outline not clear, and not an empty pocket by its edges either: something else.
 _MUCH_BARE, _MUCH_THERE, _OUTLINE_NOT, _POCKET_NOT = 0.45, 0.25, 0.12, -0.6
 # One piece of a place surely empty, another surely not: shares that no place with its own thing in it has both of.
-_SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.22, 0.8
+_SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.25, 0.8
 # Smaller pieces do where they are large in themselves: of things as large as a hand, none in its place had both.
 _LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
 _BOTH = 0.4  # or so much clearly empty and so much clearly not: of 1,400 places with their own thing in them none had
@@ -156,7 +156,7 @@ def looked_at_other(
         )
         share = min(surely) / max(1, int(cells.sum()))
         is_large = share > _LARGE_SHARE and min(surely) / now.grid.px_per_mm**2 > _LARGE_MM2
-        are_both = min(bare, there) > _BOTH
+        are_both = min(bare, there) > _BOTH and not _is_outline(edges)
         is_much = bare > _MUCH_BARE and there > _MUCH_THERE
         is_no_edge = edges.thing < _OUTLINE_NOT and edges.balance > _POCKET_NOT
         is_another = share > _LEAST_SURELY or is_large or are_both or (is_much and is_no_edge)
@@ -170,9 +170,14 @@ def looked_at_other(
 
 def _is_its_own(edges: EdgesSeen, bare: float, there: float) -> bool:
     """Return whether edges say that what looks bare in a filled place is shade, or a part of the foam's colour."""
-    if edges.balance > _EDGES_FOR and edges.thing > _OUTLINE_SEEN:
+    if _is_outline(edges):
         return min(bare, there) < _LEAST_OF_BOTH
     return edges.balance > _EDGES_AGAINST and bare < _MOST_BARE_BY_EDGES
+
+
+def _is_outline(edges: EdgesSeen) -> bool:
+    """Return whether a place's own thing is seen by its outline."""
+    return edges.balance > _EDGES_FOR and edges.thing > _OUTLINE_SEEN
 
 
 def _largest(cells: Mask) -> int:
