@@ -105,6 +105,17 @@ class ThingsLikeFoam(unittest.TestCase):
                 said = {one.key: one for one in roll_call(small(), seen, where="photo").places}
                 self.assertIn(said[stone].state, {"filled", "unsure"}, (colour, tilt_deg))
 
+    def test_a_thing_as_dark_as_the_shade_is_found_end_for_end(self) -> None:
+        driver = key_of("driver")
+        grey = Finish(foam=(92, 92, 95), contrast=(92, 92, 95), rim=(140, 120, 95), floor=(92, 92, 95))
+        for tilt_deg in (12.0, 28.0):
+            for colour in ((36, 36, 38), (52, 52, 54)):
+                seen = photo(look=grey, tilt_deg=tilt_deg, turned=[driver], colours={driver: colour})
+                said = {one.key: one.state for one in roll_call(small(), seen, where="photo").places}
+                self.assertIn(said[driver], {"turned", "unsure"}, (tilt_deg, colour))
+            gone = roll_call(small(), photo(look=grey, tilt_deg=tilt_deg, missing=[driver]), where="photo")
+            self.assertEqual({one.key: one.state for one in gone.places}[driver], "empty")
+
     def test_its_empty_pocket_is_not_taken_for_it(self) -> None:
         stone = key_of("stone")
         for tilt_deg in (12.0, 28.0):

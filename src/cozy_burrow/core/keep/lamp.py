@@ -19,7 +19,7 @@ from cozy_burrow.core.relief.light import Sun, corners, under_shadow
 _COARSE = 2  # cells each way that are one while the direction is looked for
 _HIGH_DEG, _AZIMUTH_STEP_DEG = (78.0, 70.0, 62.0, 54.0, 46.0, 38.0, 30.0), 15.0
 _BRIGHT_PERCENT = 70.0
-_DARKEST = 0.8  # of level, against what lies in the light: darker is no more a shadow than that
+_DARKEST = 0.4  # of level, against what lies in the light: darker is no more a shadow than that
 _FEWEST = 300  # cells that tell
 _TRUSTED = 0.45  # correlation of shadows as they are seen and as they would be
 _ROUND_ABOUT = 0.7  # of the light comes from all round, and less of it into a hole

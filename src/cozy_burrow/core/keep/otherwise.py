@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cozy_burrow.core.ground.ground import Ground
-from cozy_burrow.core.keep.edges import EdgesSeen
+from cozy_burrow.core.keep.edges import Edges, EdgesSeen
 from cozy_burrow.core.keep.empty_look import Mask
 from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
 from cozy_burrow.core.keep.odds import MOST_ODDS, Weighed, likely_of_colour, likely_the_very, likely_thing
@@ -25,6 +25,9 @@ _ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
 # at most where the light of other things has 3.7 and more.
 _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
 _TURNED_PERHAPS = 0.5
+_TURNED_EDGES = (
+    0.3  # of the balance of edges end for end: empty places had nought at most, dark turned things 0.34 and more
+)
 _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
 _PIECE_MM, _CLEARLY = 1.2, 0.8
@@ -80,6 +83,12 @@ def looked_at_turned(
         return said(place, "turned", tr("its outline lies the other way round")), speaks
     if enough and speaks > _TURNED_PERHAPS and is_there and place.state != "empty":
         return said(place, "unsure", tr("it may lie the other way round")), speaks
+    if enough and place.state == "empty":  # as dark as the shade of its pocket; but its outline is there
+        edges = Edges(now.look.part(window), other, now.empty.part(window)).of(is_other & told)
+        if edges.balance > _TURNED_EDGES:
+            return said(place, "turned", tr("its outline lies the other way round")), speaks
+        if edges.balance > _TURNED_EDGES / 2:
+            return said(place, "unsure", tr("it may lie the other way round")), speaks
     if then is not None and place.state == "filled":
         middle = end_for_end(own)[1]
         looks = _looks_turned(now, then, window, grid, other, either, middle)
