@@ -25,9 +25,8 @@ _ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
 # at most where the light of other things has 3.7 and more.
 _TURNED, _TURNED_LOOK, _BARE_ODDS, _THERE_ODDS = 1.2, 1.5, -0.5, 1.0
 _TURNED_PERHAPS = 0.5
-_TURNED_EDGES = (
-    0.3  # of the balance of edges end for end: empty places had nought at most, dark turned things 0.34 and more
-)
+# Of the balance of edges end for end: empty places had nought at most, five of seven turned things 0.34 and more.
+_TURNED_EDGES = 0.3
 _UNLIKE = 2.0
 # Shares of a place that look clearly empty, and clearly like a thing, smoothed over more than splinters and glints.
 _PIECE_MM, _CLEARLY = 1.2, 0.8
