@@ -40,7 +40,9 @@ _MUCH_BARE, _MUCH_THERE, _OUTLINE_NOT, _POCKET_NOT = 0.45, 0.25, 0.12, -0.6
 _SURELY, _LEAST_SURELY, _TURNED_AT_ALL = 2.2, 0.25, 0.8
 # Smaller pieces do where they are large in themselves: of things as large as a hand, none in its place had both.
 _LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
-_BOTH = 0.4  # or so much clearly empty and so much clearly not: of 1,400 places with their own thing in them none had
+# Or so much clearly empty and so much clearly not: of some 1,000 places with their own thing in them one was seen to
+# have both, and its outline was clear.
+_BOTH = 0.4
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
 
