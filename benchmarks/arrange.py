@@ -52,11 +52,11 @@ ASKEW_DEG = 10.0  # farther askew, and it was meant
 
 
 def pieces_of(items: list, box: Container) -> list[Piece]:  # type: ignore[type-arg]
-    """Return one piece an item in its roomiest form only: what both codes are given."""
+    """Return a piece for each copy in its roomiest form only: what both codes are given."""
     bay = Bay(container=box, sheets=FOAM)
     found = []
-    for item in items:
-        piece = piece_for(item, 1, bay, RULES, with_pulls=True)
+    for item, copy in [(item, copy) for item in items for copy in range(1, item.quantity + 1)]:
+        piece = piece_for(item, copy, bay, RULES, with_pulls=True)
         first = piece.forms[0]
         form = Form(first.shape, first.wall_mm, first.tag, parts=first.parts)
         found.append(Piece(piece.key, [form], group=piece.group, angles_deg=piece.angles_deg))
@@ -114,12 +114,11 @@ def shortest_of_other(pieces: list[Piece], depth: float, seconds: int, *, free: 
 
 
 def compared(seconds: int, folder: Path) -> None:
-    """Print the table of all kits."""
+    """Print the table of all twelve kits."""
     head = f"{'kit':16} {'things':>6} {'other':>7} {'free':>7} {'ours':>7} {'more':>7}   into 1.25 x the least area"
     print(head)
-    for name, (make, box) in KITS.items():
-        items = make()
-        pieces = pieces_of(items, box)
+    for name, (make, box) in {**KITS, **EVERYDAY}.items():
+        pieces = pieces_of(make(), box)
         depth = box.depth_mm - 2 * EDGE_MM
         other, _ = shortest_of_other(pieces, depth, seconds, free=False)
         free, shapes = shortest_of_other(pieces, depth, seconds, free=True)
@@ -134,7 +133,7 @@ def compared(seconds: int, folder: Path) -> None:
         layout = search.layout()
         said = f"{len(layout.spots)} of {len(pieces)} laid in {took:.1f} s"
         more = ours / least - 1
-        print(f"{name:16} {len(items):6} {other:7.1f} {free:7.1f} {ours:7.1f} {more:+7.1%}   {said}", flush=True)
+        print(f"{name:16} {len(pieces):6} {other:7.1f} {free:7.1f} {ours:7.1f} {more:+7.1%}   {said}", flush=True)
         other_shapes = [(shape, THING) for shape in shapes]
         pictures: list[Picture] = [(f"{name}: other, {free:.0f} mm", shapely.box(0, 0, free, depth), other_shapes)]
         our_shapes = [(body.shape, THING) for body in bodies]
@@ -166,7 +165,7 @@ def kept(seconds: int, picture: Path) -> None:
     """Lay every kit into its own container as the program does it for a fitter, and write what came of it."""
     print(f"\n{'kit':16} {'laid':>9} {'score':>6}  wishes")
     pictures: list[Picture] = []
-    for name, (make, box) in KITS.items():
+    for name, (make, box) in {**KITS, **EVERYDAY}.items():
         items = tuple(make())
         insert = Insert(id="insert-1", name=name, sheets=FOAM)
         project = Project(items=items, containers=(box,), inserts=(insert,), rules=RULES)
@@ -176,13 +175,13 @@ def kept(seconds: int, picture: Path) -> None:
         wishes = "  ".join(
             f"{wish.name} {'-' if wish.score is None else f'{wish.score:.2f}'}" for wish in result.scores.wishes
         )
-        laid = f"{len(ground.pockets)} of {len(items)}"
+        laid = f"{len(ground.pockets)} of {sum(item.quantity for item in items)}"
         bad = [one.code for one in findings_of(result.project) if one.severity == "stop"]
         print(f"{name:16} {laid:>9} {result.scores.total:6.1f}  {wishes}  {bad or ''}", flush=True)
         shapes = [(pull.area, PULL) for pull in ground.pulls]
         shapes += [(pocket.surface, THING) for pocket in ground.pockets.values()]
         pictures.append((f"{name}: {laid}, {result.scores.total:.0f} of 100", ground.blank, shapes))
-    sheet(pictures, picture, scale=0.75)
+    sheet(pictures, picture, scale=0.55)
 
 
 def in_order(folder: Path, steps: int) -> None:

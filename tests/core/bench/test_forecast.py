@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from msgspec.structs import replace
 
-from cozy_burrow.core.bench.forecast import LogRow, SheetWork, forecast_from
+from cozy_burrow.core.bench.forecast import USUAL_MIN, LogRow, SheetWork, forecast_from
 
 ROUTINE = SheetWork(metres_straight=5, metres_curved=5, pockets=10, layers_cm2=2500, pulls=8, settings=4)
 SIXTY = SheetWork(metres_straight=2, metres_curved=26, pockets=60, layers_cm2=5000, pulls=50, settings=8)
@@ -105,6 +105,19 @@ class Fitters(unittest.TestCase):
         self.assertTrue(0.75 <= np.mean(inside) <= 0.85, np.mean(inside))
         self.assertLess(float(np.median(errors)), 0.12)
         self.assertGreater(float(np.mean(blades_inside)), 0.75)  # blades come whole: the range holds at least so often
+
+    def test_a_fitter_who_always_takes_five_times_as_long_is_believed(self) -> None:
+        fitter = Fitter(7)
+        works = [fitter.work() for _ in range(41)]
+        speeds = 5.0 * np.array(USUAL_MIN)
+
+        def minutes(work: SheetWork) -> float:
+            metres = (1.0, work.metres_straight, work.metres_curved)
+            return float(speeds @ [*metres, work.pockets, work.layers_cm2 / 100, work.pulls, work.settings])
+
+        days = (f"2026-{1 + day // 28:02}-{1 + day % 28:02}" for day in range(40))
+        log = tuple(LogRow(date=day, sheet="s", work=work, minutes=minutes(work)) for day, work in zip(days, works))
+        self.assertAlmostEqual(forecast_from(log).minutes(works[40:]).likely / minutes(works[40]), 1.0, delta=0.02)
 
     def test_the_range_narrows_as_the_log_grows(self) -> None:
         widths = []

@@ -82,6 +82,9 @@ class Rules(unittest.TestCase):
                     depths = [order[n].blade_mm for n in at[name]]
                     self.assertEqual(depths, sorted(depths, reverse=True))
                 self.check_runs([c for c in order if c.name not in floats and c.name not in under], belts)
+                for last, cut in itertools.pairwise(order):
+                    self.assertEqual("SAME_BLADE" in cut.why, last.blade_mm == cut.blade_mm)
+                    self.assertEqual("ALONG_RULE" in cut.why, is_ruled(last) and is_ruled(cut))
 
     def check_runs(self, order: list[Cut] | tuple[Cut, ...], belts: dict[str, int]) -> None:
         """In every belt a setting comes once, and in it what is ruled lies together."""
@@ -94,6 +97,12 @@ class Rules(unittest.TestCase):
         belts = belts_of([line("corner", 25, 25), line("side", 250, 30), line("middle", 250, 190)], EXTENT)
         self.assertEqual((belts["corner"], belts["middle"]), (0, route.BELTS - 1))
         self.assertGreaterEqual(belts["side"], 1)
+
+    def test_the_knife_is_set_on_farthest_back_and_leftmost_of_what_lies_level(self) -> None:
+        level = replace(line("a", 30, 30), line=((40.0, 10.0), (20.0, 10.0004), (20.0, 30.0)))
+        self.assertEqual(start_of(level), (20.0, 10.0004))
+        askew = replace(level, line=((40.0, 10.0), (20.0, 10.004), (20.0, 30.0)))
+        self.assertEqual(start_of(askew), (40.0, 10.0))
 
     def test_why_says_what_is_so(self) -> None:
         pull = line("pull", 60, 40, kind="pull")
