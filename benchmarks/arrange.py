@@ -55,7 +55,7 @@ def pieces_of(items: list, box: Container) -> list[Piece]:  # type: ignore[type-
     """Return a piece for each copy in its roomiest form only: what both codes are given."""
     bay = Bay(container=box, sheets=FOAM)
     found = []
-    for item, copy in [(item, copy) for item in items for copy in range(1, item.quantity + 1)]:
+    for item, copy in [(one, copy) for one in items for copy in range(1, one.quantity + 1)]:
         piece = piece_for(item, copy, bay, RULES, with_pulls=True)
         first = piece.forms[0]
         form = Form(first.shape, first.wall_mm, first.tag, parts=first.parts)

@@ -1,4 +1,4 @@
-"""Where pulls are looked for: out from the edge of the thing at both its sides, however it lies in its own coordinates."""
+"""Where pulls are looked for: out from a thing's edge at both sides, however it lies in its own coordinates."""
 
 from __future__ import annotations
 
