@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QThreadPool
+from PySide6.QtCore import QEventLoop, QThreadPool, QTimer
 from PySide6.QtWidgets import QApplication
 
 from cozy_burrow.app.desk.aside import at_rest
 from cozy_burrow.app.shell.window import Window
 
 _ROUNDS = 8
+_PAUSE_MS = 500  # what begins a little after the last change has begun by then
 
 
 def settle_whole(window: Window) -> None:
@@ -25,8 +26,12 @@ def settle_whole(window: Window) -> None:
     while calm < _ROUNDS:
         app.processEvents()
         calm += 1
+        pauses = window.findChildren(QTimer)
         if pool.activeThreadCount() > 0 or not at_rest(window):
             calm = 0
             pool.waitForDone()
+        elif any(one.isActive() and one.isSingleShot() and one.interval() <= _PAUSE_MS for one in pauses):
+            calm = 0
+            app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     for _ in range(_ROUNDS):
         app.sendPostedEvents()
