@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,16 +11,16 @@ from numpy.typing import NDArray
 from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.edges import Edges, EdgesSeen
 from cozy_burrow.core.keep.empty_look import Mask
-from cozy_burrow.core.keep.looked import EMPTY_COLOURS, Looked
+from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.odds import MOST_ODDS, Weighed, likely_of_colour, likely_the_very, likely_thing
 from cozy_burrow.core.keep.place import FEWEST_CELLS, Place, cells_of, said
-from cozy_burrow.core.keep.rays import Hits, hits
+from cozy_burrow.core.keep.rays import Hits
+from cozy_burrow.core.keep.supposed import in_thought
 from cozy_burrow.core.keep.turned import end_for_end, lying_turned
-from cozy_burrow.core.relief.field import field_of
 from cozy_burrow.core.relief.grid import Grid, Window
 from cozy_burrow.core.tongue import tr
 
-_ROUND_MM, _FEWEST_MM2 = 12.0, 40.0
+_FEWEST_MM2 = 40.0
 # Odds, as photos of simulated drawers part them: what lies as it should has 0.7 at most (of 800, three above nought),
 # turned things 1.2 and more, but for one in ten, also where the half that they leave bare is too dark to look so; 1.4
 # at most where the light of other things has 3.7 and more.
@@ -43,6 +44,8 @@ _LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
 # Or so much clearly empty and so much clearly not: of some 1,000 places with their own thing in them one was seen to
 # have both, and its outline was clear.
 _BOTH = 0.4
+# Of 442 empty places that were called so, one had less that clearly looks so; a black thing in shade had 0.35.
+_LEAST_BARE = 0.5
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
 
@@ -55,18 +58,11 @@ def looked_at_turned(
     """
     if place.seen < FEWEST_CELLS:
         return place, 0.0
-    index = next(n for n, one in enumerate(now.lying) if one.placement.id == place.key)
-    own = now.lying[index]
-    things = [*now.lying[:index], lying_turned(own), *now.lying[index + 1 :]]
-    bounds = np.array([own.outline.bounds, things[index].outline.bounds])
-    low, high = bounds[:, :2].min(axis=0) - _ROUND_MM, bounds[:, 2:].max(axis=0) + _ROUND_MM
-    grid = Grid.over((float(low[0]), float(low[1]), float(high[0]), float(high[1])), now.grid.px_per_mm)
-    grid = _within(grid, now.grid)
-    window = grid.place_in(now.grid)
-    field = field_of(ground, grid, EMPTY_COLOURS, things=things)
-    other = hits(field, now.sight.camera)
-    is_other = np.isin(other.owner, [n for n, one in enumerate(field.finishes) if one.body == place.key])
-    is_own = np.isin(now.full.owner[window], now.owners(place.key))
+    own = next(one for one in now.lying if one.placement.id == place.key)
+    thought = in_thought(ground, now, own, lying_turned(own))
+    grid, window, other, is_other, is_own = (
+        thought.grid, thought.window, thought.hits, thought.is_other, thought.is_own,
+    )  # fmt: skip
     told, there = now.look.told[window], said_by.odds[window].copy()
     only_own, only_other, either = is_own & ~is_other & told, is_other & ~is_own & told, is_own & is_other & told
     shown = either & (there > _THERE_ODDS)
@@ -150,20 +146,14 @@ def looked_at_other(
             if float(np.clip(less, -MOST_ODDS, MOST_ODDS).mean()) > _UNLIKE and place.state == "filled":
                 return said(place, "other", tr("it does not look as in the photo with everything in its place"))
     # A smaller thing leaves a part of the place empty, in one piece.
-    import cv2
-
-    smooth = cv2.GaussianBlur(np.where(cells, odds, 0.0).astype(np.float32), (0, 0), _PIECE_MM * now.grid.px_per_mm)
-    bare = float((smooth[cells] < -_CLEARLY).mean())
-    there = float((smooth[cells] > _CLEARLY).mean())
+    smooth = _smooth(now, odds, cells)
+    bare, there = _bare(smooth, cells), _there(smooth, cells)
     edges = now.edges.of(cells)
     if place.state == "filled" and _is_its_own(edges, bare, there):
         return place
     if bare > _MOST_BARE and there > _LEAST_THERE:
         why = tr("something lies there, and {share:.0%} of the place is empty", share=bare)
-        surely = (
-            _largest(cells & now.shine.may_be_lit & (smooth < -_SURELY)),  # what would be dark anyway says little
-            _largest(cells & (smooth > _SURELY)),
-        )
+        surely = _surely(now, smooth, cells)
         share = min(surely) / max(1, int(cells.sum()))
         is_large = share > _LARGE_SHARE and min(surely) / now.grid.px_per_mm**2 > _LARGE_MM2
         are_both = min(bare, there) > _BOTH and not _is_outline(edges)
@@ -175,7 +165,50 @@ def looked_at_other(
     trace = float((smooth[cells] > _TRACED).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
+    if place.state == "empty" and bare < _LEAST_BARE:
+        return said(place, "unsure", tr("only {share:.0%} of it clearly looks empty", share=bare))
     return place
+
+
+@dataclass(frozen=True)
+class SharesSeen:
+    """Which share of a place clearly looks bare, which clearly not; surely: in one large piece each, beyond doubt."""
+
+    bare: float
+    there: float
+    surely: bool
+
+
+def shares_of(now: Looked, odds: NDArray[np.float64], key: str) -> SharesSeen:
+    """Return how much of a place looks bare and how much does not."""
+    cells = cells_of(now, key)
+    if not cells.any():
+        return SharesSeen(0.0, 0.0, False)
+    smooth = _smooth(now, odds, cells)
+    surely = min(_surely(now, smooth, cells)) / int(cells.sum()) > _LEAST_SURELY
+    return SharesSeen(_bare(smooth, cells), _there(smooth, cells), surely)
+
+
+def _smooth(now: Looked, odds: NDArray[np.float64], cells: Mask) -> NDArray[np.float32]:
+    """Return the odds of some cells, without splinters and glints."""
+    import cv2
+
+    within = np.where(cells, odds, 0.0).astype(np.float32)
+    return np.asarray(cv2.GaussianBlur(within, (0, 0), _PIECE_MM * now.grid.px_per_mm), dtype=np.float32)
+
+
+def _bare(smooth: NDArray[np.float32], cells: Mask) -> float:
+    return float((smooth[cells] < -_CLEARLY).mean())
+
+
+def _there(smooth: NDArray[np.float32], cells: Mask) -> float:
+    return float((smooth[cells] > _CLEARLY).mean())
+
+
+def _surely(now: Looked, smooth: NDArray[np.float32], cells: Mask) -> tuple[int, int]:
+    """Return the cells of the largest piece that is surely bare, and of the largest that surely is not."""
+    bare = cells & now.shine.may_be_lit & (smooth < -_SURELY)  # what would be dark anyway says little
+    return _largest(bare), _largest(cells & (smooth > _SURELY))
 
 
 def _is_its_own(edges: EdgesSeen, bare: float, there: float) -> bool:
@@ -196,20 +229,6 @@ def _largest(cells: Mask) -> int:
 
     count, _, told, _ = cv2.connectedComponentsWithStats(cells.astype(np.uint8))
     return int(told[1:, cv2.CC_STAT_AREA].max()) if count > 1 else 0
-
-
-def _within(part: Grid, whole: Grid) -> Grid:
-    """Return the part of a grid that lies in another of its scale."""
-    row, column = (max(0, one - first) for one, first in zip(part.first, whole.first))
-    last_row = min(whole.rows, part.first[0] - whole.first[0] + part.rows)
-    last_column = min(whole.columns, part.first[1] - whole.first[1] + part.columns)
-    return Grid(
-        left_mm=whole.left_mm + column / whole.px_per_mm,
-        top_mm=whole.top_mm + row / whole.px_per_mm,
-        px_per_mm=whole.px_per_mm,
-        columns=max(1, last_column - column),
-        rows=max(1, last_row - row),
-    )
 
 
 def _half(values: NDArray[np.float64]) -> float:

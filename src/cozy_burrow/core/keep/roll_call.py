@@ -12,6 +12,7 @@ from __future__ import annotations
 
 from cozy_burrow.core.capture.photo.picture import Picture
 from cozy_burrow.core.ground.ground import Ground
+from cozy_burrow.core.keep.instead import looked_at_instead
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.odds import likely_the_very, weighed
 from cozy_burrow.core.keep.otherwise import looked_at_other, looked_at_turned
@@ -36,5 +37,6 @@ def roll_call(ground: Ground, picture: Picture, *, where: str, full: Picture | N
     places = []
     for key in ground.pockets:
         place, turned_odds = looked_at_turned(ground, now, then, rays, place_of(now, rays.odds, key))
-        places.append(looked_at_other(now, rays.odds, very, place, turned_odds))
+        place = looked_at_other(now, rays.odds, very, place, turned_odds)
+        places.append(looked_at_instead(ground, now, rays.odds, place))
     return RollCall(places=tuple(places), marks_found=now.sight.found, off_mm=now.sight.off_mm)
