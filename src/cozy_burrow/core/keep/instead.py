@@ -31,11 +31,11 @@ _LIKELIEST = 3  # by their rays: these are laid again where most of them speak f
 _LOOSE_MM, _LOOSEST_MM = 4.0, 15.0  # it may lie so far off the middle, more where the place is longer or wider
 _NEAR_MM = 0.75  # nearer to where it was tried it is there
 _CLEAR_ODDS = 2.0
-# Of how well a thing fits: what lay in another's place had 0.63 and more but for one, with light that shows it; places
-# with their own thing in them had 0.32 at most.
+# On 142 photos of simulated drawers 102 of 105 things in another's place fitted, where light shows them, by 0.52 and more,
+# three by less than 0.6; of 33 places that look partly bare with their own thing in them none was fitted by over 0.36.
 _FITS, _MAY_FIT = 0.6, 0.4
 _EDGES_FIT = 0.8  # where light does not show it
-_TURNED_FITS = 0.7
+_TURNED_FITS, _MORE_THAN_TURNED = 0.7, 0.25
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ def looked_at_instead(ground: Ground, now: Looked, odds: NDArray[np.float64], pl
     best = best_instead(ground, now, odds, own)
     turned = supposed(now, odds, in_thought(ground, now, own, lying_turned(own))).fits
     fits = best.way.fits if best is not None else -math.inf
-    if best is not None and fits > turned:
+    if best is not None and fits > turned + _MORE_THAN_TURNED:
         if fits > _FITS and best.way.shows > 0:
             return said(place, "other", tr("‘{name}’ seems to lie there", name=best.name))
         if place.state == "empty" and fits > _EDGES_FIT:
