@@ -31,8 +31,8 @@ _LIKELIEST = 3  # by their rays: these are laid again where most of them speak f
 _LOOSE_MM, _LOOSEST_MM = 4.0, 15.0  # it may lie so far off the middle, more where the place is longer or wider
 _NEAR_MM = 0.75  # nearer to where it was tried it is there
 _CLEAR_ODDS = 2.0
-# On 142 photos of simulated drawers 102 of 105 things in another's place fitted, where light shows them, by 0.52 and more,
-# three by less than 0.6; of 33 places that look partly bare with their own thing in them none was fitted by over 0.36.
+# On 142 photos of simulated drawers 102 of 105 things in another's place fitted, where light shows them, by 0.52 and
+# more, two by less than 0.6; of 33 places that look partly bare with their own thing in them none fitted by over 0.36.
 _FITS, _MAY_FIT = 0.6, 0.4
 _EDGES_FIT = 0.8  # where light does not show it
 _TURNED_FITS, _MORE_THAN_TURNED = 0.7, 0.25
