@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.ground.ground import Ground, ground_of
+from cozy_burrow.core.keep.edges import Edges, EdgesSeen
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.otherwise import looked_at_other
 from cozy_burrow.core.keep.place import Place, cells_of, place_of
@@ -51,9 +52,20 @@ def item_of(name: str) -> Item:
     return ground().pockets[key_of(name)].item
 
 
-def photo(look: Look, *, moved: tuple[float, float, float] = (0.0, 0.0, 0.0), seed: int = 1, **said: object) -> Picture:
-    """Return a photo of the drawer; what lies in another's place lies so many mm aside there, and so many degrees."""
-    laid_in = simulated._laid_in
+@cache
+def photo(
+    look: Look,
+    *,
+    missing: str = "",
+    instead: tuple[str, str] | None = None,
+    moved: tuple[float, float, float] = (0.0, 0.0, 0.0),
+    dark: bool = False,
+) -> Picture:
+    """Return a photo of the drawer. instead: what lies in whose place, so many mm aside there, and so many degrees.
+
+    dark: what lies in the case's place has nearly the colour of dark foam.
+    """
+    laid_in = simulated._laid_in  # the simulated drawer lays everything into the middle
 
     def aside(where: Ground, item: Item, own: Lying) -> Lying:
         one = laid_in(where, item, own)
@@ -64,8 +76,15 @@ def photo(look: Look, *, moved: tuple[float, float, float] = (0.0, 0.0, 0.0), se
 
     stand = Stand(aim_mm=(120, 90), height_mm=360.0, tilt_deg=18.0, towards_deg=40.0, width_px=1000, height_px=750)
     with patch.object(simulated, "_laid_in", aside):
-        scene = simulated.open_drawer(ground(), look, mark_mm=12.0, **said)  # type: ignore[arg-type]
-    return open_picture(DrawerCamera(scene, stand, Light(slope=(0.4, 0.3)), seed).take_photo(), where="photo")
+        scene = simulated.open_drawer(
+            ground(),
+            look,
+            mark_mm=12.0,
+            missing=[key_of(missing)] if missing else [],
+            instead={key_of(instead[1]): item_of(instead[0])} if instead else None,
+            colours={key_of("case"): FOAM_OF_DARK} if dark else None,
+        )
+    return open_picture(DrawerCamera(scene, stand, Light(slope=(0.4, 0.3)), 1).take_photo(), where="photo")
 
 
 def called(picture: Picture) -> dict[str, Place]:
@@ -77,39 +96,40 @@ class Instead(unittest.TestCase):
     def test_it_is_named_wherever_in_the_place_it_lies(self) -> None:
         for moved in ((0.0, 0.0, 0.0), (6.0, 3.0, 0.0), (-5.0, -2.0, 3.0)):
             with self.subTest(moved=moved):
-                seen = called(photo(BLUE, moved=moved, instead={key_of("case"): item_of("stone")}))
+                seen = called(photo(BLUE, moved=moved, instead=("stone", "case")))
                 self.assertEqual({name: one.state for name, one in seen.items() if name != "case"},
                                  {"driver": "filled", "stone": "filled", "tin": "filled"})  # fmt: skip
                 self.assertEqual(seen["case"].state, "other")
                 self.assertIn("stone", seen["case"].why)
 
     def test_a_longer_one_that_stands_over_the_place_is_named_too(self) -> None:
-        seen = called(photo(BLUE, instead={key_of("tin"): item_of("stone")}))
+        seen = called(photo(BLUE, instead=("stone", "tin")))
         self.assertEqual(seen["tin"].state, "other")
         self.assertIn("stone", seen["tin"].why)
 
     def test_of_the_foams_colour_it_is_not_taken_for_nothing(self) -> None:
-        driver = {key_of("case"): item_of("driver")}
-        seen = called(photo(DARK, instead=driver, colours={key_of("case"): FOAM_OF_DARK}))
+        seen = called(photo(DARK, instead=("driver", "case"), dark=True))
         self.assertIn(seen["case"].state, {"other", "unsure"})
 
     def test_its_own_thing_and_an_empty_place_are_no_other(self) -> None:
         for look in (BLUE, DARK):
-            seen = called(photo(look, missing=[key_of("tin")], colours={key_of("case"): FOAM_OF_DARK}))
+            seen = called(photo(look, missing="tin", dark=True))
             self.assertFalse([name for name, one in seen.items() if one.state == "other"])
             self.assertEqual(seen["tin"].state, "empty")
 
 
 class HardlyBare(unittest.TestCase):
-    def test_what_looks_like_nothing_for_the_most_part_is_not_called_empty(self) -> None:
-        now = Looked(ground(), photo(BLUE, missing=[key_of("case")]), where="photo")
+    def test_what_looks_like_nothing_for_the_most_part_is_not_called_empty_unless_its_rim_is_seen(self) -> None:
+        now = Looked(ground(), photo(BLUE, missing="case"), where="photo")
         cells = cells_of(now, key_of("case"))
+        self.assertGreater(now.edges.of(cells).pocket, 0)
         _, columns = np.nonzero(cells)
-        for share, state in ((0.3, "unsure"), (0.8, "empty")):
+        for share, pocket, state in ((0.3, -0.1, "unsure"), (0.3, 0.1, "empty"), (0.8, -0.1, "empty")):
             odds = np.zeros(now.grid.shape)
             odds[:, : int(np.quantile(columns, share))] = -3.0  # the rest says neither this nor that
             place = replace(place_of(now, odds, key_of("case")), state="empty")
-            self.assertEqual(looked_at_other(now, odds, None, place, 0.0).state, state)
+            with patch.object(Edges, "of", return_value=EdgesSeen(0.0, pocket)):
+                self.assertEqual(looked_at_other(now, odds, None, place, 0.0).state, state)
 
 
 class Weighing(unittest.TestCase):
@@ -122,10 +142,10 @@ class Weighing(unittest.TestCase):
         return supposed(now, odds, thought)
 
     def test_by_edges_alone_what_lies_there_fits_and_what_does_not_does_not(self) -> None:
-        with_stone = photo(BLUE, instead={key_of("case"): item_of("stone")})
+        with_stone = photo(BLUE, instead=("stone", "case"))
         self.assertGreater(self.fits(with_stone, "stone", "case").fits, 0.5)
         self.assertLess(self.fits(photo(BLUE), "stone", "case").fits, -0.3)
-        empty = photo(BLUE, missing=[key_of("case")])
+        empty = photo(BLUE, missing="case")
         self.assertLess(self.fits(empty, "stone", "case").rim, 0.0)
 
     def test_rays_speak_for_it_where_the_two_differ(self) -> None:

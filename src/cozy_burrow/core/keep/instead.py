@@ -18,7 +18,7 @@ from cozy_burrow.core.ground.ground import Ground
 from cozy_burrow.core.keep.looked import Looked
 from cozy_burrow.core.keep.otherwise import shares_of
 from cozy_burrow.core.keep.place import FEWEST_CELLS, Place, cells_of, said
-from cozy_burrow.core.keep.supposed import InThought, Supposed, in_thought, supposed
+from cozy_burrow.core.keep.supposed import InThought, Supposed, in_thought, more_than, supposed
 from cozy_burrow.core.keep.turned import lying_turned
 from cozy_burrow.core.model.records import Item, Point
 from cozy_burrow.core.relief.field import Lying
@@ -31,9 +31,9 @@ _LIKELIEST = 3  # by their rays: these are laid again where most of them speak f
 _LOOSE_MM, _LOOSEST_MM = 4.0, 15.0  # it may lie so far off the middle, more where the place is longer or wider
 _NEAR_MM = 0.75  # nearer to where it was tried it is there
 _CLEAR_ODDS = 2.0
-# On 142 photos of simulated drawers 102 of 105 things in another's place fitted, where light shows them, by 0.52 and
-# more, two by less than 0.6; of 33 places that look partly bare with their own thing in them none fitted by over 0.36.
-_FITS, _MAY_FIT = 0.6, 0.4
+# On 142 photos of simulated drawers all of 102 things in another's place that light shows beat the place's own by 0.44
+# and more; of 33 places that look partly bare with their own thing in them none was beaten by over 0.17.
+_BEATS, _MAY_BEAT, _NO_RIM = 0.35, 0.25, -0.35
 _EDGES_FIT = 0.8  # where light does not show it
 _TURNED_FITS, _MORE_THAN_TURNED = 0.7, 0.25
 
@@ -43,6 +43,7 @@ class Found:
     """A thing that fits a place, and how well."""
 
     name: str
+    thought: InThought
     way: Supposed
 
 
@@ -58,18 +59,22 @@ def looked_at_instead(ground: Ground, now: Looked, odds: NDArray[np.float64], pl
         return place
     own = next(one for one in now.lying if one.placement.id == place.key)
     best = best_instead(ground, now, odds, own)
-    turned = supposed(now, odds, in_thought(ground, now, own, lying_turned(own))).fits
-    fits = best.way.fits if best is not None else -math.inf
-    if best is not None and fits > turned + _MORE_THAN_TURNED:
-        if fits > _FITS and best.way.shows > 0:
+    round_about = in_thought(ground, now, own, lying_turned(own))
+    turned = supposed(now, odds, round_about)
+    more = more_than(odds, (best.thought, best.way), (round_about, turned)) if best is not None else -math.inf
+    if best is not None and more > _MORE_THAN_TURNED:
+        way = best.way
+        is_seen = way.shows > 0 and way.rim > _NO_RIM
+        if is_seen and way.beats > _BEATS:
             return said(place, "other", tr("‘{name}’ seems to lie there", name=best.name))
-        if place.state == "empty" and fits > _EDGES_FIT:
+        if place.state == "empty" and way.fits > _EDGES_FIT:
             return said(place, "unsure", tr("it looks empty, but ‘{name}’ may lie there", name=best.name))
-        if place.state in {"filled", "turned"} and fits > _MAY_FIT and best.way.shows > 0:
+        if place.state in {"filled", "turned"} and is_seen and way.beats > _MAY_BEAT:
             return said(place, "unsure", tr("‘{name}’ may lie there", name=best.name))
-    if place.state == "unsure" and turned > max(_TURNED_FITS, fits):
+    if place.state == "unsure" and turned.fits > _TURNED_FITS and more < 0:
         return said(place, "turned", tr("its outline lies the other way round"))
-    if place.state == "other" and fits < _MAY_FIT and not shares.surely and _is_own_outline(now, place.key):
+    beaten = best is not None and best.way.beats > _MAY_BEAT
+    if place.state == "other" and not beaten and not shares.surely and _is_own_outline(now, place.key):
         return said(place, "unsure", place.why)
     return place
 
@@ -85,14 +90,15 @@ def best_instead(ground: Ground, now: Looked, odds: NDArray[np.float64], own: Ly
     for one in _others(ground, now, own):
         thought = in_thought(ground, now, own, one)
         most, off = _where(odds, thought, _loose_mm(own, one))
-        tried.append((most, one, off, supposed(now, odds, thought)))
-    found = [Found(one.item.name, way) for _, one, _, way in tried]
+        tried.append((most, one, off, thought, supposed(now, odds, thought)))
+    found = [Found(one.item.name, thought, way) for _, one, _, thought, way in tried]
     likely = sorted(tried, key=lambda row: -row[0])[:_LIKELIEST]
-    for _, one, off, _ in likely:
+    for _, one, off, *_ in likely:
         if math.hypot(*off) > _NEAR_MM:
             where = one.placement
             moved = Lying(one.item, replace(where, x_mm=where.x_mm + off[0], y_mm=where.y_mm + off[1]), one.pose)
-            found.append(Found(one.item.name, supposed(now, odds, in_thought(ground, now, own, moved))))
+            thought = in_thought(ground, now, own, moved)
+            found.append(Found(one.item.name, thought, supposed(now, odds, thought)))
     return max(found, key=lambda one: one.way.fits, default=None)
 
 

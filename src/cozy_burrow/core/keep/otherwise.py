@@ -44,7 +44,8 @@ _LARGE_SHARE, _LARGE_MM2 = 0.12, 800.0
 # Or so much clearly empty and so much clearly not: of some 1,000 places with their own thing in them one was seen to
 # have both, and its outline was clear.
 _BOTH = 0.4
-# Of 442 empty places that were called so, one had less that clearly looks so; a black thing in shade had 0.35.
+# A black thing in shade had 0.35, and neither its own edges nor those of its pocket were seen; of 442 empty places that
+# were called so one had less than half, and empty pockets of plain dark foam, whose rim and bottom are clear.
 _LEAST_BARE = 0.5
 _TRACE, _TRACE_MM2, _TRACED = 0.06, 60.0, 1.2  # of a thing, in a place that looks empty
 
@@ -165,7 +166,7 @@ def looked_at_other(
     trace = float((smooth[cells] > _TRACED).mean())
     if place.state == "empty" and trace > _TRACE and trace * cells.sum() / now.grid.px_per_mm**2 > _TRACE_MM2:
         return said(place, "unsure", tr("it looks empty, but for {share:.0%} of it", share=trace))
-    if place.state == "empty" and bare < _LEAST_BARE:
+    if place.state == "empty" and bare < _LEAST_BARE and edges.pocket < 0:
         return said(place, "unsure", tr("only {share:.0%} of it clearly looks empty", share=bare))
     return place
 

@@ -16,7 +16,8 @@ from cozy_burrow.core.relief.field import Lying, field_of
 from cozy_burrow.core.relief.grid import Grid, Window
 
 _ROUND_MM = 12.0
-_MOST_RAYS, _RAYS_WEIGH = 1.5, 1 / 3  # what rays say at most, beside edges: a colour that fits by chance is no outline
+# What rays say beside edges, and at most: a colour that fits by chance is no outline.
+_RAYS_WEIGH, _MOST_RAYS, _MOST_AGAINST_OTHER = 1 / 3, 1.5, 3.0
 
 
 @dataclass(frozen=True)
@@ -48,9 +49,14 @@ class Supposed:
     shows: float
 
     @property
+    def beats(self) -> float:
+        """Above nought where the photo shows it rather than the place's own thing."""
+        return float(np.clip(self.rays, -_MOST_RAYS, _MOST_RAYS)) * _RAYS_WEIGH + self.edges
+
+    @property
     def fits(self) -> float:
         """Above nought where the photo shows it rather than the place's own thing, or nothing."""
-        return float(np.clip(self.rays, -_MOST_RAYS, _MOST_RAYS)) * _RAYS_WEIGH + self.edges + self.rim
+        return self.beats + self.rim
 
 
 def in_thought(ground: Ground, now: Looked, own: Lying, other: Lying) -> InThought:
@@ -75,15 +81,31 @@ def in_thought(ground: Ground, now: Looked, own: Lying, other: Lying) -> InThoug
 def supposed(now: Looked, odds: NDArray[np.float64], one: InThought) -> Supposed:
     """Return what speaks for what was laid into a place."""
     there, window = odds[one.window], one.window
-    only_own, only_other = one.is_own & ~one.is_other & one.told, one.is_other & ~one.is_own & one.told
-    count = int(only_own.sum() + only_other.sum())
-    rays = float(there[only_other].sum() - there[only_own].sum()) / max(1, count)
+    rays = _mean_apart(there, one.is_other & one.told, one.is_own & one.told)
     shown = one.is_other & one.told
     look = now.look.part(window)
     edges = Edges(look, one.hits, now.full.part(window)).of((one.is_other | one.is_own) & one.told)
     rim = Edges(look, one.hits, now.empty.part(window)).of(shown)
     shows = float(there[shown].mean()) if shown.any() else 0.0
     return Supposed(rays, edges.balance, rim.balance, shows)
+
+
+def more_than(odds: NDArray[np.float64], one: tuple[InThought, Supposed], other: tuple[InThought, Supposed]) -> float:
+    """Return what speaks for one thing in a place against another, neither of them its own."""
+    covers = []
+    for thought, _ in (one, other):
+        cells = np.zeros(odds.shape, dtype=bool)
+        cells[thought.window] = thought.is_other & thought.told
+        covers.append(cells)
+    rays = float(np.clip(_mean_apart(odds, *covers), -_MOST_AGAINST_OTHER, _MOST_AGAINST_OTHER))
+    return rays * _RAYS_WEIGH + (one[1].edges + one[1].rim) - (other[1].edges + other[1].rim)
+
+
+def _mean_apart(odds: NDArray[np.float64], one: Mask, other: Mask) -> float:
+    """Return the mean odds for what covers some cells against what covers others, where only either does."""
+    only_one, only_other = one & ~other, other & ~one
+    count = int(only_one.sum() + only_other.sum())
+    return float(odds[only_one].sum() - odds[only_other].sum()) / max(1, count)
 
 
 def _within(part: Grid, whole: Grid) -> Grid:
