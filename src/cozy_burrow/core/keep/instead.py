@@ -34,6 +34,8 @@ _CLEAR_ODDS = 2.0
 # On 142 photos of simulated drawers all of 102 things in another's place that light shows beat the place's own by 0.44
 # and more; of 33 places that look partly bare with their own thing in them none was beaten by over 0.17.
 _BEATS, _MAY_BEAT, _NO_RIM = 0.35, 0.25, -0.35
+# Where it was laid again to please the rays, three with light alone for it, or hardly any, were not what lay there.
+_SEEN, _OUTLINE = 0.5, 0.0
 _EDGES_FIT = 0.8  # where light does not show it
 _TURNED_FITS, _MORE_THAN_TURNED = 0.7, 0.25
 
@@ -64,7 +66,7 @@ def looked_at_instead(ground: Ground, now: Looked, odds: NDArray[np.float64], pl
     more = more_than(odds, (best.thought, best.way), (round_about, turned)) if best is not None else -math.inf
     if best is not None and more > _MORE_THAN_TURNED:
         way = best.way
-        is_seen = way.shows > 0 and way.rim > _NO_RIM
+        is_seen = way.shows > _SEEN and way.edges > _OUTLINE and way.rim > _NO_RIM
         if is_seen and way.beats > _BEATS:
             return said(place, "other", tr("‘{name}’ seems to lie there", name=best.name))
         if place.state == "empty" and way.fits > _EDGES_FIT:
