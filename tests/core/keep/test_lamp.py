@@ -155,10 +155,10 @@ class Photos(unittest.TestCase):
         odd = {one.key for one in told().places if one.state not in {"filled", "unsure"}}
         self.assertEqual(odd, {key_of("Tuning lever"), key_of("Centre pin box")})
 
-    def test_a_smaller_thing_in_a_place_is_told_by_what_it_leaves_empty(self) -> None:
+    def test_a_smaller_thing_in_a_place_is_told_and_named(self) -> None:
         self.assertEqual(self.state_of("Centre pin box"), "other")
         why = next(one.why for one in told().places if one.key == key_of("Centre pin box"))
-        self.assertIn("of the place is empty", why)
+        self.assertIn("Depth stop", why)
 
 
 if __name__ == "__main__":
