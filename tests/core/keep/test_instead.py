@@ -13,10 +13,12 @@ from cozy_burrow.core.capture.photo.picture import Picture, open_picture
 from cozy_burrow.core.ground.ground import Ground, ground_of
 from cozy_burrow.core.keep.edges import Edges, EdgesSeen
 from cozy_burrow.core.keep.looked import Looked
+from cozy_burrow.core.keep.odds import weighed
 from cozy_burrow.core.keep.otherwise import looked_at_other
 from cozy_burrow.core.keep.place import Place, cells_of, place_of
 from cozy_burrow.core.keep.roll_call import roll_call
-from cozy_burrow.core.keep.supposed import Supposed, in_thought, supposed
+from cozy_burrow.core.keep.supposed import Supposed, in_thought, more_than, supposed
+from cozy_burrow.core.keep.turned import lying_turned
 from cozy_burrow.core.model.records import Item
 from cozy_burrow.core.relief.field import Lying
 from cozy_burrow.core.relief.finish import Look
@@ -159,6 +161,21 @@ class Weighing(unittest.TestCase):
             found = supposed(now, odds, thought)
             self.assertAlmostEqual(found.rays, due, delta=0.05 * abs(due) + 0.2)
             self.assertAlmostEqual(found.shows, in_both)
+
+    def test_against_the_thing_end_for_end_the_one_that_lies_there_has_more_and_the_other_as_much_less(self) -> None:
+        now = Looked(ground(), photo(BLUE, instead=("stone", "driver")), where="photo")
+        place = next(one for one in now.lying if one.placement.id == key_of("driver"))
+        odds = weighed(now, None).odds
+        stone, turned = (
+            (thought, supposed(now, odds, thought))
+            for thought in (
+                in_thought(ground(), now, place, simulated._laid_in(ground(), item_of("stone"), place)),
+                in_thought(ground(), now, place, lying_turned(place)),
+            )
+        )
+        more = more_than(odds, stone, turned)
+        self.assertGreater(more, 0.25)
+        self.assertAlmostEqual(more_than(odds, turned, stone), -more)
 
 
 if __name__ == "__main__":
