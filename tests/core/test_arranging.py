@@ -7,6 +7,7 @@ import unittest
 import shapely
 from msgspec.structs import replace
 
+from cozy_burrow.core.arrange.facts import facts_of
 from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.arrange.wishes import STYLES
 from cozy_burrow.core.errors import Cancelled, UnusableInput
@@ -91,8 +92,6 @@ class Rows(unittest.TestCase):
 
     def test_drivers_are_alternated_where_that_saves_room(self) -> None:
         members = []
-        from cozy_burrow.core.arrange.facts import facts_of
-
         for n, length in enumerate((200, 190, 180, 170)):
             item = replace(stations(f"0:34 70:34 70:7 {length}:7"), id=f"d{n}", group="drivers")
             members.append((item, 1, facts_of(item)))
@@ -104,6 +103,43 @@ class Rows(unittest.TestCase):
         angles = {round(part.angle_deg) for part in piece.forms[0].parts}
         self.assertEqual(len(angles), 2)
         self.assertEqual(len({round(part.angle_deg) for part in piece.forms[1].parts}), 1)
+
+    def test_handles_of_each_way_round_end_on_one_line(self) -> None:
+        sizes = ((36, 90, 125), (36, 90, 115), (34, 85, 110), (34, 85, 100), (34, 80, 90), (32, 75, 85))
+        items = {
+            f"d{n}": replace(
+                stations(f"0:{wide} {handle}:{wide} {handle}:7 {handle + blade}:7"), id=f"d{n}", group="drivers"
+            )
+            for n, (wide, handle, blade) in enumerate(sizes)
+        }
+        members = [(one, 1, facts_of(one)) for one in items.values()]
+        piece = row_piece(members, "drivers", drawer(width=500, depth=400), RULES, with_pulls=True)
+        for form, is_alternated in zip(piece.forms, (True, False), strict=True):
+            front, back = set(), set()
+            for part in form.parts:
+                outline = polygon_of(items[part.key[0]].outline)
+                bounds = placed(outline, x_mm=part.x_mm, y_mm=part.y_mm, angle_deg=part.angle_deg).bounds
+                if is_alternated and round(part.angle_deg) == round(form.parts[1].angle_deg):
+                    back.add(round(bounds[1], 1))
+                else:
+                    front.add(round(bounds[3], 1))
+            self.assertEqual((len(front), len(back)), (1, int(is_alternated)), (front, back))
+
+    def test_ends_come_to_one_line_only_as_far_as_the_trench_stays_near_the_balance(self) -> None:
+        for lengths, lines in (((160, 155, 150, 145), 1), ((300, 290, 120, 110, 100), 2)):
+            piece = row_piece(
+                [(one, 1, facts_of(one)) for one in bars(*lengths)],
+                "bars", drawer(width=500, depth=400), RULES, with_pulls=True,
+            )  # fmt: skip
+            form = piece.forms[0]
+            trench = shapely.LineString(form.tag.points_mm)  # type: ignore[attr-defined]
+            ends = set()
+            for part in form.parts:
+                assert part.facts is not None
+                pocket = placed(part.pocket, x_mm=part.x_mm, y_mm=part.y_mm, angle_deg=part.angle_deg)
+                ends.add(round(pocket.bounds[3], 1))
+                self.assertLess(pocket.centroid.distance(trench), 0.13 * part.facts.length_mm + 0.5)
+            self.assertEqual(len(ends), lines, ends)
 
     def test_snug_things_of_a_row_leave_room_for_fingers_in_their_trench(self) -> None:
         items = [
@@ -120,8 +156,6 @@ class Rows(unittest.TestCase):
 
     def test_room_for_fingers_is_looked_for_where_the_trench_runs(self) -> None:
         """Things brought to one front line lie off their balance points: their thick ends then stand in the trench."""
-        from cozy_burrow.core.arrange.facts import facts_of
-
         items = [
             replace(
                 stations(f"0:30 {e}:30 {e}:8 {e + 40}:8 {e + 40}:30 {2 * e + 40}:30"), id=f"d{n}", group="dumb-bells"

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cozy_burrow.core.arrange.contacts import Body, contacts_of, shortfalls
-from cozy_burrow.core.arrange.neaten import may_lie, straightened
+from cozy_burrow.core.arrange.neaten import askew_deg, may_lie, straightened
 from cozy_burrow.core.arrange.pieces import Bed, Form
 from cozy_burrow.core.arrange.squeeze import Pulling, length_mm, pressed, separated, step
 from cozy_burrow.core.arrange.strip import shortened
@@ -99,6 +99,18 @@ class Neaten(unittest.TestCase):
         bed = Bed(shapely.box(0, 0, 400, 300))
         now = straightened([Body(bar, 80, 80, 3.0), Body(bar, 250, 200, 40.0)], bed)
         self.assertEqual([body.angle_deg for body in now], [0.0, 40.0])
+
+    def test_others_make_way_for_what_lies_straight_only_so(self) -> None:
+        """A bar leans between two squares that hug it: straight, it is too near to both, wherever it moves."""
+        bar = Form(shapely.box(-60, -5, 60, 5), 8.0)
+        leaning = [Body(bar, 80, 60, 8.0), Body(SQUARE, 130, 42.4, 0.0), Body(SQUARE, 30, 77.6, 0.0)]
+        wide, narrow = Bed(shapely.box(0, 0, 160, 120)), Bed(shapely.box(15, 32.3, 145, 87.7))
+        for bed, token, off_deg in ((wide, None, 8.0), (wide, Quiet(), 0.0), (narrow, Quiet(), 8.0)):
+            with self.subTest(bed=bed.room, token=token):
+                self.assertEqual(shortfalls(leaning, bed), (0.0, 0.0))
+                now = straightened(leaning, bed, token)
+                self.assertEqual([round(askew_deg(one), 6) for one in now], [off_deg, 0.0, 0.0])
+                self.assertEqual(shortfalls(now, bed), (0.0, 0.0))
 
     def test_a_wall_that_would_break_keeps_a_body_where_it_is(self) -> None:
         bed = Bed(shapely.box(0, 0, 300, 120))

@@ -129,7 +129,7 @@ class Search:
             return
         self._laying.lay(token)
         self.best = self.plan.worth()
-        self._neaten()
+        self._neaten(token)
 
     def _in_lanes(self, token: Token) -> bool:
         """Lay everything in lanes; keep that where nothing lies yet or it is better; return whether it is kept."""
@@ -175,7 +175,7 @@ class Search:
             self.idle += _IDLE_LANES
             return self._in_lanes(token)
         if self.steps % 12 == 0:
-            return self._neaten()
+            return self._neaten(token)
         if self.steps % _GROWS_EVERY == 0 and self._laying.may_grow:
             return self._grow(token)
         if plan.left and self.steps % 2 == 1:
@@ -214,12 +214,15 @@ class Search:
         found = one_more_in(plan, chance=self.chance, token=token)
         return self._keep(kept, before, plan.worth() if found else None)
 
-    def _neaten(self) -> bool:
-        """Lay nearly straight things straight, ends onto common lines, gaps even, on the true shapes."""
+    def _neaten(self, token: Token | None = None) -> bool:
+        """Lay nearly straight things straight, ends onto common lines, gaps even, on the true shapes.
+
+        token: others make way for what lies askew; may raise Cancelled, and the plan is as it was.
+        """
         plan = self.plan
         assert plan is not None and self.best is not None
         kept, before = plan.remember(), self.best
-        bodies = straightened(plan.bodies(), plan.bed)
+        bodies = straightened(plan.bodies(), plan.bed, token)
         bodies = ordered(bodies, plan.bed, spread=self.way.spread, groups=[one.piece.group for one in plan.laid])
         plan.take_over(bodies)
         return self._keep(kept, before, plan.worth())

@@ -55,6 +55,7 @@ def lines(lying: Sequence[Lying], aims: Aims, *, picture: bool = True) -> Wish:
 
 def _lines_needed(bounds: Floats) -> int:
     """Return how few lines there are such that each thing has an end or its middle on one; by taking the fullest."""
+    bounds = bounds[np.lexsort(np.round(bounds, 1).T)]  # two lines may be as full: the same comes first in any order
     ends = [np.stack([bounds[:, a], bounds[:, a + 2], (bounds[:, a] + bounds[:, a + 2]) / 2], axis=1) for a in (0, 1)]
     beyond = [one[None] - one.reshape(-1, 1, 1) for one in ends]  # of every end behind every line
     on = np.concatenate([((one >= 0) & (one <= ON_LINE_MM)).any(axis=2) for one in beyond])

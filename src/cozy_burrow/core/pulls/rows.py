@@ -2,7 +2,7 @@
 
 Each thing stands upright in the row's own coordinates (its length along y, its handle to the front), the trench lies
 along y = 0 near every balance point, so that each lifts level. Front ends are brought to one line as far as that
-leaves the trench near the balance.
+leaves the trench near the balance; of things that lie the other way round, their back ends to another.
 """
 
 from __future__ import annotations
@@ -19,24 +19,23 @@ from shapely.geometry.base import BaseGeometry
 from cozy_burrow.core.arrange.facts import Facts
 from cozy_burrow.core.arrange.pieces import Form, Part, Piece, wanted_between
 from cozy_burrow.core.container.bay import Bay
-from cozy_burrow.core.depth.pocket import Pocket
 from cozy_burrow.core.depth.seated import local_pocket
 from cozy_burrow.core.geometry.placing import placed
-from cozy_burrow.core.geometry.rings import polygon_of, polygons_in
+from cozy_burrow.core.geometry.rings import polygons_in
 from cozy_burrow.core.model.memo import Frozen
 from cozy_burrow.core.model.pull_kinds import TRENCH
 from cozy_burrow.core.model.records import FingerPull, Item, Point, Rules
 from cozy_burrow.core.progress import make_way
 from cozy_burrow.core.pulls.areas import needs_pull
-from cozy_burrow.core.pulls.forms import footprint, piece_for, wall_of
+from cozy_burrow.core.pulls.forms import piece_for, wall_of
 from cozy_burrow.core.pulls.reach import FINGER_FLAT, SPAN_MM
 from cozy_burrow.core.pulls.trench import band_of, trench_line
+from cozy_burrow.core.pulls.upright import Upright, away_to_lines, upright_deg
 
 ROW_MOST = 14  # longer rows are split: a hand loses its place in them
 _SPLIT_FROM = 6  # shorter rows fall into things at once
 _OWN_ROW_FROM = 3  # so many alike stay together when a row of several kinds falls apart
 _KEPT_SHARE = 0.6  # of its length that a trench may take the floor from
-_OFF_BALANCE = 0.13  # of its length that the trench may lie off a thing's balance point
 _SAVES = 0.93  # an alternated row must be so much narrower, or it stays as it reads best
 _SHIFTS_MM = (0.0, 6.0, -6.0, 12.0, -12.0, 18.0, -18.0)
 _NEAR_TRENCH_MM = 6.0  # beside its edges: so far it may still be moved along the row's things
@@ -52,35 +51,6 @@ class RowPlan(Frozen):
 
     def __init__(self, points_mm: tuple[Point, Point], width_mm: float, served: tuple[tuple[str, int], ...]) -> None:
         self.points_mm, self.width_mm, self.served = points_mm, width_mm, served
-
-
-class _Upright(Frozen):
-    """A thing turned upright, at the origin its balance point, or where no trench asks for that its middle."""
-
-    __slots__ = ("angle_deg", "balanced", "bare", "body", "facts", "form", "key", "pocket", "shape")
-
-    def __init__(
-        self, key: tuple[str, int], pocket: Pocket, facts: Facts, angle_deg: float, form: Form, *, balanced: bool
-    ) -> None:
-        self.balanced = balanced
-        self.key, self.pocket, self.facts, self.angle_deg, self.form = key, pocket, facts, angle_deg, form
-        turned = placed(footprint(pocket, form.wall_mm), x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
-        angle = math.radians(angle_deg)
-        x, y = facts.balance if balanced else _middle(pocket.surface)
-        self.bare = (math.cos(angle) * x - math.sin(angle) * y, math.sin(angle) * x + math.cos(angle) * y)
-        self.shape: BaseGeometry = shapely.transform(turned, lambda points: points - self.bare)
-        outline = placed(polygon_of(pocket.item.outline), x_mm=0.0, y_mm=0.0, angle_deg=angle_deg)
-        self.body: BaseGeometry = shapely.transform(outline, lambda points: points - self.bare)
-
-    def turned(self) -> _Upright:
-        """Return the same thing with its ends exchanged."""
-        turned_deg = self.angle_deg + 180.0
-        return _Upright(self.key, self.pocket, self.facts, turned_deg, self.form, balanced=self.balanced)
-
-
-def _middle(area: BaseGeometry) -> Point:
-    left, top, right, bottom = area.bounds
-    return (left + right) / 2, (top + bottom) / 2
 
 
 def row_piece(members: _Members, name: str, bay: Bay, rules: Rules, *, with_pulls: bool) -> Piece:
@@ -156,7 +126,7 @@ def _forms(ordered: _Members, singles: Sequence[Piece], bay: Bay, rules: Rules, 
         return []  # no hand spans it from one side of a trench to the other: each is gripped by itself
     balanced = any(needing)
     upright = [
-        _Upright((item.id, copy), pocket, facts, _upright_deg(facts), single.forms[-1], balanced=balanced)
+        Upright((item.id, copy), pocket, facts, upright_deg(facts), single.forms[-1], balanced=balanced)
         for (item, copy, facts), single, pocket in zip(ordered, singles, pockets)
     ]
     plain = _stood(upright, rules)
@@ -170,19 +140,7 @@ def _forms(ordered: _Members, singles: Sequence[Piece], bay: Bay, rules: Rules, 
     return [form for form in made if form is not None]
 
 
-def _upright_deg(facts: Facts) -> float:
-    """Return the turn that lays a thing's length along y, its handle to the front."""
-    if facts.axis_deg is None:
-        return 90.0 if facts.length_mm > facts.width_mm else 0.0
-    turn = 90.0 - facts.axis_deg
-    if facts.handle is not None:
-        angle = math.radians(turn)
-        if math.sin(angle) * facts.handle[0] + math.cos(angle) * facts.handle[1] < 0:
-            turn += 180.0
-    return turn % 360.0
-
-
-def _stood(row: Sequence[_Upright], rules: Rules) -> list[Point]:
+def _stood(row: Sequence[Upright], rules: Rules) -> list[Point]:
     """Return where each stands, left to right, each as close to those before it as walls and fingers allow.
 
     A snug pocket is smaller than its thing, so that a wall alone may leave no room for a fingertip between what stands
@@ -190,17 +148,15 @@ def _stood(row: Sequence[_Upright], rules: Rules) -> list[Point]:
     """
     finger_mm = FINGER_FLAT * rules.finger_mm if row[0].balanced else 0.0
     band = rules.trench_mm / 2 + _NEAR_TRENCH_MM
-    front = max(float(one.shape.bounds[3]) for one in row)
+    away = away_to_lines(row)
     places: list[Point] = []
     stood: list[BaseGeometry] = []
     bodies: list[BaseGeometry] = []
     for n, one in enumerate(row):
-        most = _OFF_BALANCE * one.facts.length_mm if one.balanced else one.facts.length_mm
-        line = front * (0.8 if one.balanced else 1.0)
-        y = max(-most, min(most, line - float(one.shape.bounds[3])))
-        in_trench = shapely.clip_by_rect(_shifted(one.body, (0.0, round(y, 2))), -1e4, -band, 1e4, band)
+        y = away[n]
+        in_trench = shapely.clip_by_rect(_shifted(one.body, (0.0, y)), -1e4, -band, 1e4, band)
         if n == 0:
-            places.append((0.0, round(y, 2)))
+            places.append((0.0, y))
             stood.append(_shifted(one.shape, places[-1]))
             bodies.append(in_trench)
             continue
@@ -212,7 +168,7 @@ def _stood(row: Sequence[_Upright], rules: Rules) -> list[Point]:
         make_way()
         for _ in range(16):
             x = (low + high) / 2
-            moved = _shifted(one.shape, (x, round(y, 2)))
+            moved = _shifted(one.shape, (x, y))
             body = _shifted(in_trench, (x, 0.0))
             fits = all(
                 shape.distance(moved) >= wanted_between(one.form, other.form)
@@ -220,13 +176,13 @@ def _stood(row: Sequence[_Upright], rules: Rules) -> list[Point]:
                 for shape, there, other in near
             )
             low, high = (low, x) if fits else (x, high)
-        places.append((math.ceil(high * 20) / 20, round(y, 2)))
+        places.append((math.ceil(high * 20) / 20, y))
         stood.append(_shifted(one.shape, places[-1]))
         bodies.append(_shifted(in_trench, (places[-1][0], 0.0)))
     return places
 
 
-def _bulge(near: Sequence[tuple[BaseGeometry, BaseGeometry, _Upright]]) -> float:
+def _bulge(near: Sequence[tuple[BaseGeometry, BaseGeometry, Upright]]) -> float:
     """Return by how much bodies reach beyond their pockets to the right."""
     return max(0.0, *(float(body.bounds[2] - shape.bounds[2]) for shape, body, _ in near if not body.is_empty), 0.0)
 
@@ -235,13 +191,13 @@ def _shifted(shape: BaseGeometry, by: Point) -> BaseGeometry:
     return placed(shape, x_mm=by[0], y_mm=by[1], angle_deg=0.0)
 
 
-def _width(row: Sequence[_Upright], places: Sequence[Point]) -> float:
+def _width(row: Sequence[Upright], places: Sequence[Point]) -> float:
     return max(x + float(one.shape.bounds[2]) for one, (x, _) in zip(row, places)) - min(
         x + float(one.shape.bounds[0]) for one, (x, _) in zip(row, places)
     )
 
 
-def _form(row: Sequence[_Upright], places: Sequence[Point], bay: Bay, rules: Rules, with_pulls: bool) -> Form | None:
+def _form(row: Sequence[Upright], places: Sequence[Point], bay: Bay, rules: Rules, with_pulls: bool) -> Form | None:
     """Return the row as a form; None where every trench would leave an island of foam in the opening."""
     shapes = [_shifted(one.shape, at) for one, at in zip(row, places)]
     bounds = shapely.union_all(shapes).bounds
