@@ -44,6 +44,16 @@ class OnLine(unittest.TestCase):
             if abs(line - end) <= limit:
                 self.assertAlmostEqual(come, line)
 
+    @given(rows, tenths)
+    def test_no_line_that_reaches_as_many_is_nearer_to_where_it_is_wished(
+        self, row: list[tuple[float, float]], near: float
+    ) -> None:
+        line = line_for([end for end, _ in row], [most for _, most in row], near_mm=near)
+        for other in (near, *(n / 10 for n in range(-1400, 1401, 3))):
+            self.assertLessEqual(reached(other, row), reached(line, row))
+            if reached(other, row) == reached(line, row):
+                self.assertLessEqual(abs(line - near), abs(other - near) + 1e-6)
+
     def test_sizes_end_on_a_line_and_what_cannot_in_a_slope_or_on_a_line_of_its_own(self) -> None:
         self.assertEqual(onto_lines([], []), [])
         self.assertEqual(len(set(onto_lines([50.0, 48.0, 45.0, 42.0], [13.0, 12.0, 12.0, 11.0]))), 1)

@@ -13,6 +13,7 @@ from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowding import one_more_in
 from cozy_burrow.core.arrange.first_layout import FirstLayout
 from cozy_burrow.core.arrange.in_lanes import laid_in_lanes
+from cozy_burrow.core.arrange.lanes import is_stopped
 from cozy_burrow.core.arrange.moves import MOVES
 from cozy_burrow.core.arrange.neaten import may_lie, straightened
 from cozy_burrow.core.arrange.order import ordered
@@ -31,6 +32,7 @@ PATIENCE = 30  # moves without gain, and a search that nobody watches ends
 _MOVES_OF_ALL = 1600  # moves times pieces: it ends then anyway, in much the same time whatever the kit
 _LEAST_MOVES = 30
 _GROWS_EVERY = 5  # moves, while rows are apart and a larger bed is left to try: each takes as long as a first layout
+_ROUNDS = 3  # of putting in order: what slides apart for the one line comes onto another the next time
 _IDLE_LANES = 4  # moves without gain that other lanes without gain count for: few of them are unlike
 
 
@@ -217,15 +219,24 @@ class Search:
     def _neaten(self, token: Token | None = None) -> bool:
         """Lay nearly straight things straight, ends onto common lines, gaps even, on the true shapes.
 
-        token: others make way for what lies askew; may raise Cancelled, and the plan is as it was.
+        token: others make way for what lies askew; may raise Cancelled, and the plan is as it was. Stopped later, the
+        best of the rounds so far counts.
         """
         plan = self.plan
         assert plan is not None and self.best is not None
         kept, before = plan.remember(), self.best
+        groups = [one.piece.group for one in plan.laid]
         bodies = straightened(plan.bodies(), plan.bed, token)
-        bodies = ordered(bodies, plan.bed, spread=self.way.spread, groups=[one.piece.group for one in plan.laid])
+        tried: list[tuple[Worth, list[Body]]] = []
+        for _ in range(_ROUNDS):
+            bodies = ordered(bodies, plan.bed, spread=self.way.spread, groups=groups)
+            plan.take_over(bodies)
+            tried.append((plan.worth(), bodies))
+            if token is not None and is_stopped(token, 0.5):
+                break
+        worth, bodies = min(tried, key=lambda one: one[0])
         plan.take_over(bodies)
-        return self._keep(kept, before, plan.worth())
+        return self._keep(kept, before, worth)
 
     def finish(self) -> None:
         """Put the best layout in order once more, where that makes it no worse; lanes are in order as they are laid."""

@@ -76,15 +76,18 @@ def upright_deg(facts: Facts) -> float:
 def away_to_lines(row: Sequence[Upright]) -> list[float]:
     """Return how far each moves along its length, so that near ends come to one line, those of turned ones to another.
 
-    None farther than leaves the trench near its balance.
+    None farther than leaves the trench near its balance. The line of turned ones is as near as may be to where the
+    longest of the others ends: then the row is flush at both sides.
     """
     away = [0.0] * len(row)
+    flush: float | None = None
     for is_turned in (False, True):
         members = [n for n, one in enumerate(row) if one.is_turned == is_turned]
         ends = [float(row[n].shape.bounds[1 if is_turned else 3]) for n in members]
         most = [row[n].facts.length_mm * (_OFF_BALANCE if row[n].balanced else 1.0) for n in members]
-        for n, end, come in zip(members, ends, onto_lines(ends, most)):
+        for n, end, come in zip(members, ends, onto_lines(ends, most, near_mm=flush)):
             away[n] = round(come - end, 2)
+        flush = min((float(row[n].shape.bounds[1]) + away[n] for n in members), default=None)
     return away
 
 
