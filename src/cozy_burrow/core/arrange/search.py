@@ -32,8 +32,8 @@ PATIENCE = 30  # moves without gain, and a search that nobody watches ends
 _MOVES_OF_ALL = 1600  # moves times pieces: it ends then anyway, in much the same time whatever the kit
 _LEAST_MOVES = 30
 _GROWS_EVERY = 5  # moves, while rows are apart and a larger bed is left to try: each takes as long as a first layout
-# Of putting in order, between moves: what slides apart for the one line comes onto another the next time. Also at the end
-# where few pieces lie; each takes a second and a half where forty do, and somebody waits for it and the first layout.
+# Of putting in order: what slides apart for the one line comes onto another the next time. Of many pieces only between
+# moves: a round takes a second and a half where forty lie, and somebody waits for the first layout, and at the end.
 _ROUNDS, _FEW = 3, 30
 _IDLE_LANES = 4  # moves without gain that other lanes without gain count for: few of them are unlike
 
@@ -179,7 +179,7 @@ class Search:
             self.idle += _IDLE_LANES
             return self._in_lanes(token)
         if self.steps % 12 == 0:
-            return self._neaten(token, rounds=_ROUNDS)
+            return self._neaten(token, is_between=True)
         if self.steps % _GROWS_EVERY == 0 and self._laying.may_grow:
             return self._grow(token)
         if plan.left and self.steps % 2 == 1:
@@ -218,7 +218,7 @@ class Search:
         found = one_more_in(plan, chance=self.chance, token=token)
         return self._keep(kept, before, plan.worth() if found else None)
 
-    def _neaten(self, token: Token | None = None, *, rounds: int = 1) -> bool:
+    def _neaten(self, token: Token | None = None, *, is_between: bool = False) -> bool:
         """Lay nearly straight things straight, ends onto common lines, gaps even, on the true shapes.
 
         token: others make way for what lies askew; may raise Cancelled, and the plan is as it was. Stopped later, the
@@ -230,7 +230,7 @@ class Search:
         groups = [one.piece.group for one in plan.laid]
         bodies = straightened(plan.bodies(), plan.bed, token)
         tried: list[tuple[Worth, list[Body]]] = []
-        for _ in range(rounds):
+        for _ in range(_ROUNDS if is_between or len(plan.laid) <= _FEW else 1):
             bodies = ordered(bodies, plan.bed, spread=self.way.spread, groups=groups)
             plan.take_over(bodies)
             tried.append((plan.worth(), bodies))
@@ -243,7 +243,7 @@ class Search:
     def finish(self) -> None:
         """Put the best layout in order once more, where that makes it no worse; lanes are in order as they are laid."""
         if self.plan is not None and self.best is not None and not self.lies_in_lanes:
-            self._neaten(rounds=_ROUNDS if len(self.plan.laid) <= _FEW else 1)
+            self._neaten()
 
     def _press(self, token: Token) -> bool:
         """Press everything into less length, on the true shapes. Raises Cancelled; the plan is then as it was."""
