@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from cozy_burrow.core.arrange.contacts import Body
 from cozy_burrow.core.arrange.crowd import Crowd, Lair
-from cozy_burrow.core.arrange.pieces import Bed, Piece, taken_apart
+from cozy_burrow.core.arrange.pieces import Bed, Piece, goes_in, taken_apart
 from cozy_burrow.core.arrange.placing_in import Laid
 from cozy_burrow.core.arrange.plan import Plan
 from cozy_burrow.core.arrange.squeeze import separated
@@ -16,7 +16,7 @@ from cozy_burrow.core.progress import Token
 
 _CELLS_ACROSS = 190
 FULL = 0.93  # of the bed that grown shapes may cover before calming them, or pushing them together, is hopeless
-_ROUNDS = (30, 45, 60)
+_ROUNDS = (30, 45, 60)  # of one more, or rows whole; of single things with pulls; of the same without
 _ATTEMPTS = 3
 _SPREAD = (15.0, 30.0, 45.0, 60.0, 75.0)
 
@@ -58,16 +58,57 @@ def one_more_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
     return True
 
 
+def whole_in(
+    plan: Plan, pieces: Sequence[Piece], *, chance: random.Random, token: Token, is_roomy: bool = False
+) -> bool:
+    """Change the plan to one where all of these lie, as whole rows where calming a crowd finds that; return whether.
+
+    is_roomy: in their best forms first. Else, and then, in the smallest that bring a pull; from where they lie, then
+    from anywhere. Raises Cancelled; the plan is then as it was.
+    """
+    there = {one.piece.key: one for one in plan.laid}
+    tried: set[tuple[int, ...]] = set()
+    for pick in (_best, _small) if is_roomy else (_small,):
+        forms = tuple(_going_in(piece, plan.bed, pick(piece)) for piece in pieces)
+        if forms in tried or cover(pieces, forms) > FULL * plan.bed.area.area:
+            continue
+        tried.add(forms)
+        for known in (there, *[{}] * (_ATTEMPTS - 1)):
+            bodies = _calmed(pieces, forms, known, plan.bed, _ROUNDS[0], chance, token)
+            if bodies is not None:
+                _lay_bodies(plan, pieces, forms, bodies, [])
+                return True
+    return False
+
+
+def that_go_in(pieces: Sequence[Piece], bed: Bed) -> list[Piece]:
+    """Return the pieces, for a row that is too long for the bed in each of its forms what it falls apart into."""
+    found: list[Piece] = []
+    for piece in pieces:
+        is_in = piece.is_whole or any(goes_in(form.shape, piece.angles_deg, bed) for form in piece.forms)
+        found += [piece] if is_in else that_go_in(piece.instead, bed)
+    return found
+
+
+def longest_apart(pieces: Sequence[Piece]) -> list[Piece] | None:
+    """Return the pieces with the row of most things fallen apart into its parts; None where there is no row."""
+    rows = [piece for piece in pieces if not piece.is_whole]
+    if not rows:
+        return None
+    longest = max(rows, key=lambda row: (row.copies, row.size[0], row.key))
+    return [part for piece in pieces for part in (piece.instead if piece is longest else (piece,))]
+
+
 def crowded_in(plan: Plan, *, chance: random.Random, token: Token) -> bool:
     """Change the plan to one where everything lies, where calming a crowd finds one; return whether it did.
 
-    Rows are taken apart. Forms are tried from the best for all to the smallest for all. Raises Cancelled; the plan
-    is then as it was.
+    Rows are taken apart. Forms are the smallest that bring a pull, then the smallest for all. Raises Cancelled; the
+    plan is then as it was.
     """
     there = {one.piece.key: one for one in plan.laid if len(one.lying) <= 1}
     pieces = taken_apart([*(one.piece for one in plan.laid), *plan.left])
     tried: set[tuple[int, ...]] = set()
-    for pick, rounds in zip((_best, _small, _least), _ROUNDS):
+    for pick, rounds in zip((_small, _least), _ROUNDS[1:]):
         forms = tuple(pick(piece) for piece in pieces)
         if forms in tried or cover(pieces, forms) > FULL * plan.bed.area.area:
             continue
@@ -92,6 +133,12 @@ def _lay_bodies(
         window = plan.grid.window_of(body.shape, body.form.wall_mm)
         plan.laid.append(Laid(piece, form, body.x_mm, body.y_mm, body.angle_deg, window))
     plan.retake()
+
+
+def _going_in(piece: Piece, bed: Bed, form: int) -> int:
+    """Return the form, or where it is too long for the bed the best that is not."""
+    going = [n for n, one in enumerate(piece.forms) if goes_in(one.shape, piece.angles_deg, bed)]
+    return form if form in going or not going else going[0]
 
 
 def _best(piece: Piece) -> int:

@@ -225,7 +225,7 @@ def diagonals(piece: Piece, bed: Bed) -> tuple[float, ...]:
     piece does not go in however it is turned.
     """
     shape = piece.forms[-1].shape
-    if any(_goes_in(shape, angle, bed) for angle in piece.angles_deg):
+    if goes_in(shape, piece.angles_deg, bed):
         return piece.angles_deg
     base = piece.angles_deg[0] if piece.angles_deg else 0.0
     turned = [round((base + turn) % 360.0, 6) for turn in range(0, 360, 2)]
@@ -238,6 +238,11 @@ def goes_in_straight(shape: BaseGeometry, bed: Bed) -> bool:
         return False
     axis = _axis_deg(shape)
     return _goes_in(shape, -axis, bed) or _goes_in(shape, 90.0 - axis, bed)
+
+
+def goes_in(shape: BaseGeometry, angles_deg: Sequence[float], bed: Bed) -> bool:
+    """Return whether a shape's bounds go into the bed's at one of these angles."""
+    return any(_goes_in(shape, angle, bed) for angle in angles_deg)
 
 
 def _goes_in(shape: BaseGeometry, angle_deg: float, bed: Bed) -> bool:
