@@ -350,6 +350,24 @@ class Sockets(unittest.TestCase):
         self.assertTrue(all(sitting_in(ground, key).level for key in keys))
         self.assertIs(with_firm_trenches(firm, "insert-1"), firm)
 
+    def test_a_trench_stays_where_more_things_would_go_without_any_pull(self) -> None:
+        """A long thin screwdriver tips a little into the trench; without it no fingers got at three of five."""
+        texts = {
+            "key pliers": "0:44x10 95:52x10 95:30x8 170:14x8",
+            "bending pliers": "0:40x10 95:50x10 95:26x8 160:10x8",
+            "screwdriver": "0:22 90:26 90:5 310:5",
+            "capstan tool": "0:20 80:22 80:6 190:6",
+            "spring hook": "0:14 70:16 70:3 190:3",
+        }
+        items = [replace(stations(text, name=name), group="regulating") for name, text in texts.items()]
+        plan = project(*items, bay=drawer(width=570.0, depth=390.0))
+        result = arranged(plan, "insert-1", seed=1, token=Quiet(), steps=0)
+        (trench,) = result.project.inserts[0].pulls
+        self.assertEqual((trench.kind, len(trench.serves)), ("trench", 5))
+        ground = ground_of(result.project, result.project.inserts[0])
+        self.assertTrue(all(grip_of(ground, key).good for key in ground.pockets))
+        self.assertLessEqual(sum(not sitting_in(ground, key).level for key in ground.pockets), 1)
+
 
 class SharingOut(unittest.TestCase):
     def test_daily_things_lie_on_top_and_what_is_thick_and_heavy_below(self) -> None:

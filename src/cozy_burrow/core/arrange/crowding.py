@@ -18,6 +18,7 @@ _CELLS_ACROSS = 190
 FULL = 0.93  # of the bed that grown shapes may cover before calming them, or pushing them together, is hopeless
 _ROUNDS = (30, 45, 60)  # of one more, or rows whole; of single things with pulls; of the same without
 _ATTEMPTS = 3
+_STEPS = 12
 _SPREAD = (15.0, 30.0, 45.0, 60.0, 75.0)
 
 
@@ -74,7 +75,7 @@ def whole_in(
             continue
         tried.add(forms)
         for known in (there, *[{}] * (_ATTEMPTS - 1)):
-            bodies = _calmed(pieces, forms, known, plan.bed, _ROUNDS[0], chance, token)
+            bodies = _calmed(pieces, forms, known, plan.bed, _ROUNDS[0], chance, token, is_straight=True)
             if bodies is not None:
                 _lay_bodies(plan, pieces, forms, bodies, [])
                 return True
@@ -171,11 +172,15 @@ def _calmed(
     rounds: int,
     chance: random.Random,
     token: Token,
+    *,
+    is_straight: bool = False,
 ) -> list[Body] | None:
+    """Return everything calmed down and settled on the true shapes. is_straight: at tidy angles only."""
     left, top, right, bottom = bed.room
     lair = Lair(bed, cell_mm=max(0.8, math.sqrt((right - left) * (bottom - top)) / _CELLS_ACROSS))
     shapes = [piece.forms[form] for piece, form in zip(pieces, forms)]
-    crowd = Crowd(lair, shapes, [wider_angles(piece, bed) for piece in pieces], chance)
+    angles = [piece.angles_deg if is_straight else wider_angles(piece, bed) for piece in pieces]
+    crowd = Crowd(lair, shapes, angles, chance)
     new = []
     for index, piece in enumerate(pieces):
         known = there.get(piece.key)
@@ -190,4 +195,4 @@ def _calmed(
     if not crowd.calm(token, rounds=rounds, enough=0.25 * len(pieces)):
         return None
     loose = [Body(form, x, y, angle) for form, (x, y, angle) in zip(shapes, crowd.positions())]
-    return separated(loose, bed, steps=12, token=token)
+    return separated(loose, bed, steps=_STEPS, may_turn=not is_straight, token=token)

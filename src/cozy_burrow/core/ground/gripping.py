@@ -91,6 +91,7 @@ def with_firm_trenches(project: Project, insert_id: str) -> Project:
     """Return the project without trenches that take the floor from under what they cross; pulls are chosen anew there.
 
     A row's trench is laid with the row, as deep as its thickest things ask for: things of a few sizes may tip into it.
+    It stays where more things would go without any pull for want of it.
     """
     insert = insert_of(project, insert_id)
     ground = ground_of(project, insert)
@@ -100,9 +101,13 @@ def with_firm_trenches(project: Project, insert_id: str) -> Project:
         others = tuple(one for one in insert_of(project, insert_id).pulls if one.id != pull.id)
         bare = change_insert(project, insert_id, pulls=others)
         without = ground_of(bare, insert_of(bare, insert_id))
-        if any(key in ground.pockets and not _as_firm(ground, without, key) for key in pull.serves):
-            project, _ = gripped(bare, insert_id, pull.serves, with_press=False)
-            ground = ground_of(project, insert_of(project, insert_id))
+        unfirm = [key for key in pull.serves if key in ground.pockets and not _as_firm(ground, without, key)]
+        if not unfirm:
+            continue
+        other, given = gripped(bare, insert_id, pull.serves, with_press=False)
+        if sum(one.pull is None for one in given) > len(unfirm):  # better a little tipped than out of reach
+            continue
+        project, ground = other, ground_of(other, insert_of(other, insert_id))
     return project
 
 
@@ -183,8 +188,8 @@ class _Task:
             for members in _shorter(row, needing):
                 if best is not None and sum(1 for one in members if one.key in needing) <= len(best[1]):
                     break  # sorted by how many could be served: no later one does better
-                found = trench_across(members, needing, self.ground, self.fits, self.most)
-                if found is not None and (best is None or len(found[1]) > len(best[1])) and self._all_sit(found[0]):
+                found = trench_across(members, needing, self.ground, self.fits, self.most, self._all_sit)
+                if found is not None and (best is None or len(found[1]) > len(best[1])):
                     best = found
             if best is not None:
                 trench, held = best

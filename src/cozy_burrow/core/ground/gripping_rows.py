@@ -32,6 +32,7 @@ _SHIFTS = tuple(
 )  # of the way to either end of what the row allows
 
 Fits = Callable[[BaseGeometry, frozenset[str], int], bool]
+Sits = Callable[[FingerPull], bool]
 
 
 class Lying(Frozen):
@@ -123,11 +124,12 @@ def row_window(row: Sequence[Lying]) -> tuple[float, float] | None:
 
 
 def trench_across(
-    row: Sequence[Lying], needing: frozenset[str], ground: Ground, fits: Fits, most: int
+    row: Sequence[Lying], needing: frozenset[str], ground: Ground, fits: Fits, most: int, sits: Sits
 ) -> tuple[FingerPull, tuple[str, ...]] | None:
     """Return the trench across a row nearest to all balance points, and which of those that need one it gives a hold.
 
-    It keeps walls, edge and every island; None where no place does, or where it would serve fewer than LEAST_SERVED.
+    It keeps walls, edge and every island, and all that it crosses lies firm; None where no place does that, or where
+    it would serve fewer than LEAST_SERVED.
     """
     window = row_window(row)
     if window is None:
@@ -144,7 +146,7 @@ def trench_across(
             continue
         trench = _no_deeper(trench, row, needing, ground, most)
         held = _held(trench, row, needing, ground, most)
-        if len(held) >= LEAST_SERVED and (best is None or len(held) > len(best[1])):
+        if len(held) >= LEAST_SERVED and (best is None or len(held) > len(best[1])) and sits(trench):
             best = trench, held
         if best is not None and len(best[1]) == len(places):
             break
