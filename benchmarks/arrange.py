@@ -184,7 +184,7 @@ def kept(seconds: int, picture: Path) -> None:
     sheet(pictures, picture, scale=0.55)
 
 
-def in_order(folder: Path, steps: int) -> None:
+def in_order(picture: Path, steps: int) -> None:
     """Lay every kit, those of everyday too, and print what an eye sees first: lines, gaps, what lies askew."""
     print(
         f"\n{'kit':16} {'laid':>10} {'on a line':>9} {'even gaps':>9} {'askew':>6} {'score':>6} {'took':>7}  must fix"
@@ -210,7 +210,7 @@ def in_order(folder: Path, steps: int) -> None:
         shapes = [(pull.area, PULL) for pull in ground.pulls]
         shapes += [(pocket.surface, THING) for pocket in ground.pockets.values()]
         pictures.append((f"{name}: {laid}, {result.scores.total:.0f} of 100", ground.blank, shapes))
-    sheet(pictures, folder / "order.png", scale=0.6)
+    sheet(pictures, picture, scale=0.6)
 
 
 def rules_hold(count: int, seed: int) -> None:
@@ -252,9 +252,9 @@ def main() -> None:
     if asked.only in {None, "grows"}:
         grows()
     if asked.only in {None, "kept"}:
-        kept(20, ROOT / "docs" / "arrangement.png" if asked.docs else folder / "tidy.png")
+        kept(20, folder / "tidy.png")
     if asked.only in {None, "order"}:
-        in_order(folder, asked.steps)
+        in_order(ROOT / "docs" / "arrangement.png" if asked.docs else folder / "order.png", asked.steps)
     if asked.only in {None, "rules"}:
         rules_hold(asked.count, asked.seed)
     if asked.only in {None, "compared"}:
