@@ -18,7 +18,7 @@ _CELLS_ACROSS = 190
 FULL = 0.93  # of the bed that grown shapes may cover before calming them, or pushing them together, is hopeless
 _ROUNDS = (30, 45, 60)  # of one more, or rows whole; of single things with pulls; of the same without
 _ATTEMPTS = 3
-_STEPS = 12
+_STEPS = 12  # of settling what calmed down on the true shapes
 _SPREAD = (15.0, 30.0, 45.0, 60.0, 75.0)
 
 

@@ -16,8 +16,9 @@ from cozy_burrow.core.arrange.way import Way
 from cozy_burrow.core.errors import Cancelled
 from cozy_burrow.core.progress import Token
 
-# Of more things nothing is won: sixty that lay as single things in the end waited 123 s instead of 72 while one row
-# after the other fell apart. Of eighteen and of fourteen things all lay after two and three rows had.
+# Of more things nothing was won: sixty that lay as single things in the end waited 123 s instead of 72 while rows were
+# crowded in whole and one after the other fell apart. Of eighteen and of fourteen things all lay after two and three
+# rows had.
 _FEW, _FALLEN_APART = 30, 4
 
 
